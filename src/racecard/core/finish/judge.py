@@ -1,0 +1,427 @@
+"""The finish: every treatment against the control, graded, with its doubt and its limits."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from racecard.core.finish import words
+from racecard.core.finish.curve import Curve, fit_curve
+from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, grade_of, lowest
+from racecard.core.finish.lot import DEALS, MOST_DEALS, LotTest, Redealer, below, floor_of, holm
+from racecard.core.finish.overtime import OverTime, compare_over_time
+from racecard.core.finish.proportions import Interval
+from racecard.core.finish.quality import ArmQuality, Quality, arm_quality, compare_quality
+from racecard.core.finish.results import Results
+from racecard.core.finish.settle import units_to_settle
+from racecard.core.finish.stewards import Note, harm_of, notes_from_data
+from racecard.core.finish.strike import (
+    SHARED,
+    ArmStrike,
+    Missing,
+    arm_strike,
+    comparable,
+    gap,
+    last_common_day,
+    unit_shares,
+)
+from racecard.core.model import Cell, Plan, Role
+
+
+@dataclass(frozen=True, slots=True)
+class Secondary:
+    """A secondary result: its p, Holm over all secondaries, its grade, or why there is none."""
+
+    p: float | None
+    p_holm: float | None
+    grade: Grade | None
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Arm:
+    """One lane: strike, curve, when half had struck, root scores."""
+
+    index: int
+    strike: ArmStrike
+    curve: Curve
+    half: tuple[float, float] | None
+    quality: ArmQuality | None
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """One treatment against the control."""
+
+    index: int
+    horizon: float
+    is_final: bool
+    gap: Interval | None
+    gap90: Interval | None
+    test: LotTest | None
+    p_holm: float | None
+    floor: float | None
+    floor_holm: float | None
+    grade: Grade
+    grades_if_missing: tuple[Grade, Grade] | None
+    is_small: bool
+    harm: bool
+    possible_harm: bool
+    left_out: int
+    over_time: Secondary
+    quality: Secondary
+    superiority: float | None
+    superiority_struck: float | None
+    reason: str
+    settle: tuple[tuple[str, int], ...]
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """What a finish page shows: lanes, comparisons, sentences and stewards' notes."""
+
+    day: float
+    is_final: bool
+    arms: tuple[Arm, ...]
+    comparisons: tuple[Comparison, ...]
+    headline: str
+    says: tuple[str, ...]
+    notes: tuple[Note, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Primary:
+    """The primary result of one comparison before grading."""
+
+    test: LotTest | None
+    floor: float | None
+    gap: Interval | None
+    gap90: Interval | None
+    left_out: int
+    nothing: bool
+
+
+def judge(
+    plan: Plan,
+    results: Results,
+    *,
+    seed: int,
+    cells: Sequence[Cell] = (),
+    deals: int = DEALS,
+    lot_drawn: bool | None = True,
+    end_day: float | None = None,
+) -> Judgement:
+    """Judge a trial.
+
+    Args:
+        plan: the frozen plan; treatments are indexed as in `results.treatment`.
+        results: what was seen, in days.
+        seed: the trial's stored seed; sampled tests take their stream from it.
+        cells: the map of the bench, for the note on rows.
+        deals: re-dealings of sampled tests.
+        lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
+        end_day: last day of the plan; None takes the results as finished.
+    """
+    if plan.count_singly and results.has_shared_containers:
+        results = results.counted_singly()
+        shared = True
+    else:
+        shared = False
+    redealer = Redealer(seed)
+    reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
+    day = last_common_day(results)
+    arms = tuple(_arm(plan, results, i, day, shared) for i in range(len(plan.treatments)))
+    comparisons: tuple[Comparison, ...] = ()
+    if reference is not None:
+        context = _Context(plan, results, reference, redealer, deals, shared, lot_drawn, end_day)
+        comparisons = context.compare_all()
+    notes = notes_from_data(plan, results, cells, reference, shared, redealer)
+    is_final = end_day is None or day >= end_day
+    says = words.trial_says(plan, comparisons, is_final, day)
+    headline = words.headline(plan, comparisons, is_final, day)
+    return Judgement(day, is_final, arms, comparisons, headline, says, notes)
+
+
+def _arm(plan: Plan, results: Results, index: int, day: float, shared: bool) -> Arm:
+    strike = arm_strike(unit_shares(results, day), index, singly_over_shared=shared)
+    mine = results.only([index])
+    if not len(mine.unit):
+        empty = np.zeros(0)
+        return Arm(index, strike, Curve(empty, empty, empty, 0.0), None, None)
+    curve = fit_curve(mine.after, mine.by, mine.lost_after, mine.lost_by, mine.removed)
+    return Arm(index, strike, curve, curve.reached(0.5), arm_quality(results, index))
+
+
+@dataclass(slots=True)
+class _Context:
+    plan: Plan
+    results: Results
+    reference: int
+    redealer: Redealer
+    deals: int
+    shared: bool
+    lot_drawn: bool | None
+    end_day: float | None
+
+    def compare_all(self) -> tuple[Comparison, ...]:
+        others = [i for i in range(len(self.plan.treatments)) if i != self.reference]
+        others = [i for i in others if np.any(self.results.treatment == i)]
+        if not others or not np.any(self.results.treatment == self.reference):
+            return ()
+        horizon = {i: last_common_day(self.results.only((i, self.reference))) for i in others}
+        scenes = {Missing.LEFT_OUT: self._graded(others, horizon, Missing.LEFT_OUT)}
+        if any(
+            scenes[Missing.LEFT_OUT][i][0].left_out or self._removed(i, horizon[i]) for i in others
+        ):
+            for missing in (Missing.AGAINST, Missing.FOR):
+                scenes[missing] = self._graded(others, horizon, missing)
+        secondary = self._secondaries(others, horizon)
+        return tuple(self._comparison(i, horizon[i], scenes, secondary) for i in others)
+
+    def _removed(self, i: int, horizon: float) -> bool:
+        shares = unit_shares(self.results.only((i, self.reference)), horizon)
+        return bool(shares.removed.any())
+
+    def _primary(self, i: int, horizon: float, missing: Missing) -> _Primary:
+        shares = unit_shares(self.results.only((i, self.reference)), horizon, i, missing)
+        units, left_out = comparable(shares, i, self.reference)
+        treated = units.treatment == i
+        if horizon == 0 or not treated.any():
+            return _Primary(None, None, None, None, left_out, False)
+        if self.shared:
+            return _Primary(
+                None, None, gap(units, i, singly_over_shared=True), None, left_out, False
+            )
+        nothing = float(np.ptp(units.share)) == 0 and float(units.share[0]) in (0.0, 1.0)
+        test = self.redealer.test(units.share, treated, units.block, deals=self.deals)
+        floor = floor_of(treated, units.block)
+        return _Primary(test, floor, gap(units, i), gap(units, i, 0.90), left_out, nothing)
+
+    def _graded(
+        self, others: Sequence[int], horizon: dict[int, float], missing: Missing
+    ) -> dict[int, tuple[_Primary, float | None, float | None, Grade]]:
+        """Primary result, Holm p, Holm floor and grade of every comparison, one way of counting."""
+        primaries = {i: self._primary(i, horizon[i], missing) for i in others}
+        family = [i for i in others if self.plan.treatments[i].role is not Role.CARRIER]
+        ps, floors = self._adjusted(primaries, family)
+        for i in others:
+            if i not in family:
+                alone_p, alone_floor = self._adjusted(primaries, [i])
+                ps |= alone_p
+                floors |= alone_floor
+        return {
+            i: (
+                primaries[i],
+                ps.get(i),
+                floors.get(i),
+                self._grade(i, primaries[i], ps, floors, horizon[i]),
+            )
+            for i in others
+        }
+
+    @staticmethod
+    def _adjusted(
+        primaries: dict[int, _Primary], family: Sequence[int]
+    ) -> tuple[dict[int, float], dict[int, float]]:
+        tested = [i for i in family if primaries[i].test is not None]
+        ps = holm([t.p for i in tested if (t := primaries[i].test) is not None])
+        floors = holm([f for i in tested if (f := primaries[i].floor) is not None])
+        return dict(zip(tested, ps, strict=True)), dict(zip(tested, floors, strict=True))
+
+    def _grade(
+        self,
+        i: int,
+        primary: _Primary,
+        ps: dict[int, float],
+        floors: dict[int, float],
+        horizon: float,
+    ) -> Grade:
+        if primary.test is None:
+            return Grade.CANNOT_TELL if self.shared else Grade.TOO_CLOSE
+        final = self._is_final(horizon)
+        grade = grade_of(
+            p_holm=ps[i],
+            floor_holm=floors[i],
+            ahead=primary.test.up < primary.test.down,
+            interval=primary.gap,
+            is_level=final and self._is_level(primary, i, horizon),
+            may_be_clear=final and self.lot_drawn is not False,
+        )
+        if primary.nothing and grade is not Grade.CANNOT_TELL:
+            return Grade.TOO_CLOSE
+        return grade
+
+    def _is_final(self, horizon: float) -> bool:
+        return self.end_day is None or horizon >= self.end_day
+
+    def _is_level(self, primary: _Primary, i: int, horizon: float) -> bool:
+        limits = primary.gap90
+        if limits is None or limits.low is None or limits.high is None or self.lot_drawn is False:
+            return False
+        margin = self.plan.gap_points / 100
+        if not -margin < limits.low <= limits.high < margin:
+            return False
+        return harm_of(self.results, i, self.reference, horizon, self.redealer).loss_alike
+
+    def _comparison(
+        self,
+        i: int,
+        horizon: float,
+        scenes: dict[Missing, dict[int, tuple[_Primary, float | None, float | None, Grade]]],
+        secondary: dict[int, tuple[Secondary, Secondary, Quality]],
+    ) -> Comparison:
+        primary, p_holm, floor_holm, grade = scenes[Missing.LEFT_OUT][i]
+        if_missing = None
+        touched = primary.left_out or self._removed(i, horizon)
+        if len(scenes) > 1 and touched:
+            if_missing = (scenes[Missing.AGAINST][i][3], scenes[Missing.FOR][i][3])
+            grade = lowest((grade, *if_missing))
+        over_time, quality, figures = secondary[i]
+        harm = harm_of(self.results, i, self.reference, horizon, self.redealer)
+        margin = self.plan.gap_points / 100
+        small = (
+            grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
+            and primary.gap90 is not None
+            and primary.gap90.low is not None
+            and primary.gap90.high is not None
+            and -margin < primary.gap90.low <= primary.gap90.high < margin
+        )
+        comparison = Comparison(
+            i,
+            horizon,
+            self._is_final(horizon),
+            primary.gap,
+            primary.gap90,
+            primary.test,
+            p_holm,
+            primary.floor,
+            floor_holm,
+            grade,
+            if_missing,
+            small,
+            harm.harm,
+            harm.possible,
+            primary.left_out,
+            over_time,
+            quality,
+            figures.superiority,
+            figures.superiority_struck,
+            SHARED if self.shared else "",
+            self._settle(i, primary),
+            "",
+        )
+        return replace(
+            comparison,
+            sentence=words.verdict(self.plan, self.reference, comparison, primary.nothing),
+        )
+
+    def _settle(self, i: int, primary: _Primary) -> tuple[tuple[str, int], ...]:
+        """Single plants an arm that would settle it, at the gaps worth asking about."""
+        if primary.gap is None:
+            return ()
+        shares = unit_shares(self.results.only((i, self.reference)), np.inf)
+        base = shares.keep((shares.treatment == self.reference) & (shares.counted > 0)).share.mean()
+        return units_to_settle(
+            float(base), primary.gap, self.plan.gap_points / 100, len(self.plan.candidates)
+        )
+
+    def _secondaries(
+        self, others: Sequence[int], horizon: dict[int, float]
+    ) -> dict[int, tuple[Secondary, Secondary, Quality]]:
+        speed: dict[int, OverTime] = {}
+        quality: dict[int, Quality] = {}
+        for i in others:
+            speed[i], quality[i] = self._run_secondary(i, self.deals)
+        candidates = [i for i in others if self.plan.treatments[i].role is not Role.CARRIER]
+        found = self._settled(
+            {("speed", i): speed[i].test for i in candidates}
+            | {("quality", i): quality[i].test for i in candidates}
+        )
+        out = {}
+        for i in others:
+            out[i] = (
+                self._secondary(
+                    found.get(("speed", i), speed[i].test),
+                    speed[i].reason,
+                    found,
+                    ("speed", i),
+                    horizon[i],
+                ),
+                self._secondary(
+                    found.get(("quality", i), quality[i].test),
+                    quality[i].reason,
+                    found,
+                    ("quality", i),
+                    horizon[i],
+                ),
+                quality[i],
+            )
+        return out
+
+    def _run_secondary(self, i: int, deals: int) -> tuple[OverTime, Quality]:
+        if self.shared:
+            return OverTime(None, SHARED), Quality(None, None, None, SHARED)
+        return (
+            compare_over_time(self.results, i, self.reference, self.redealer, deals=deals),
+            compare_quality(self.results, i, self.reference, self.redealer, deals=deals),
+        )
+
+    def _settled(
+        self, tests: dict[tuple[str, int], LotTest | None]
+    ) -> dict[tuple[str, int], LotTest]:
+        """Sampled tests whose doubt still holds a limit are dealt four times as often, and again."""
+        found = {key: t for key, t in tests.items() if t is not None}
+        while True:
+            open_keys = [key for key in found if _is_open(key, found)]
+            if not open_keys:
+                return found
+            for kind, i in open_keys:
+                deals = 4 * (found[kind, i].deals or self.deals)
+                again = self._run_one(kind, i, deals)
+                if again is not None:
+                    found[kind, i] = again
+
+    def _run_one(self, kind: str, i: int, deals: int) -> LotTest | None:
+        if kind == "speed":
+            return compare_over_time(
+                self.results, i, self.reference, self.redealer, deals=deals
+            ).test
+        return compare_quality(self.results, i, self.reference, self.redealer, deals=deals).test
+
+    def _secondary(
+        self,
+        test: LotTest | None,
+        reason: str,
+        found: dict[tuple[str, int], LotTest],
+        key: tuple[str, int],
+        horizon: float,
+    ) -> Secondary:
+        if test is None:
+            return Secondary(None, None, None, reason)
+        if key not in found:
+            return Secondary(test.p, test.p, None, "a carrier is compared as a check only")
+        keys = list(found)
+        adjusted = holm([found[k].p for k in keys])[keys.index(key)]
+        own = [k for k in keys if k[0] == key[0]]
+        within = holm([found[k].p for k in own])[own.index(key)]
+        ahead = test.up < test.down
+        if below(adjusted, CLEAR_LIMIT) and self._is_final(horizon) and self.lot_drawn is not False:
+            grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
+        elif below(within, LIKELY_LIMIT):
+            grade = Grade.LIKELY_LEAD if ahead else Grade.LIKELY_BEHIND
+        else:
+            grade = Grade.TOO_CLOSE
+        return Secondary(test.p, adjusted, grade)
+
+
+def _is_open(key: tuple[str, int], found: dict[tuple[str, int], LotTest]) -> bool:
+    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
+    test = found[key]
+    if test.deals is None or test.deals >= MOST_DEALS:
+        return False
+    low, high = test.doubt()
+    own = [t for k, t in found.items() if k[0] == key[0]]
+    factors = [sum(t.p >= test.p for t in family) for family in (list(found.values()), own)]
+    limits = (CLEAR_LIMIT, LIKELY_LIMIT)
+    return any(f * low <= limit <= f * high for f in factors for limit in limits)

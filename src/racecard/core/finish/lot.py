@@ -1,0 +1,275 @@
+"""The lot test: if the treatment did nothing, how often would the lot alone give such a gap?
+
+Only the units of the compared arms are re-dealt, within each block, keeping the numbers each arm
+has there. The statistic is the treated total less its expectation in each block. Two-sided p is
+twice the smaller tail, at most 1 (central test [1]). Exact by enumeration and convolution where
+that is feasible, else sampled.
+
+References:
+    [1] Fay (2010), Biostatistics 11, 373-374.
+    [2] Phipson & Smyth (2010), Stat. Appl. Genet. Mol. Biol. 9, 39: p of sampled re-dealings.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from fractions import Fraction
+from math import comb, lcm, prod, sqrt
+
+import numpy as np
+
+from racecard.core.finish.results import Bools, Floats, Ints
+from racecard.errors import InvalidInput
+
+CLEAR_ENOUGH = 0.05 - 1e-9
+DEALS = 20_000
+MOST_DEALS = 1_280_000
+_MOST_STATES = 200_000
+_MOST_LATTICE_STEPS = 40_000_000
+_CHUNK = 20_000
+_CHUNKS_KEPT = 16
+_TOLERANCE = 1e-10
+
+Distribution = tuple[Floats, Floats]
+"""Sorted values and their probabilities."""
+
+
+@dataclass(frozen=True, slots=True)
+class LotTest:
+    """Outcome of a lot test. `up` and `down` are the tails at and beyond what was seen.
+
+    `deals` is None when exact; then `p` carries no sampling error.
+    """
+
+    p: float
+    up: float
+    down: float
+    deals: int | None = None
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether every possible deal was counted."""
+        return self.deals is None
+
+    def doubt(self) -> tuple[float, float]:
+        """99 % interval of a sampled p; the p itself twice when exact."""
+        if self.deals is None:
+            return self.p, self.p
+        tail = min(self.up, self.down)
+        half = 2.576 * sqrt(max(tail * (1 - tail), 1 / self.deals) / self.deals)
+        return max(0.0, 2 * (tail - half)), min(1.0, 2 * (tail + half))
+
+
+def floor_of(treated: Bools, block: Ints) -> float:
+    """The smallest p this design can give: twice one over the number of deals, at most 1.
+
+    Args:
+        treated: which units are of the treatment, shape (u,).
+        block: block of each unit, shape (u,). Blocks with one arm add no deals.
+    """
+    ways = prod(comb(len(t), int(t.sum())) for t in (treated[block == b] for b in np.unique(block)))
+    return float(min(Fraction(1), Fraction(2, ways)))
+
+
+@dataclass(slots=True)
+class Redealer:
+    """Runs lot tests of one trial; sampled deals are drawn once per design and shared."""
+
+    seed: int
+    _shared: dict[tuple[tuple[tuple[int, int], ...], int], Bools] = field(default_factory=dict)
+
+    def test(self, scores: Floats, treated: Bools, block: Ints, *, deals: int = DEALS) -> LotTest:
+        """Lot test of one score.
+
+        Args:
+            scores: score of each unit, finite, shape (u,).
+            treated: which units are of the treatment, shape (u,).
+            block: block of each unit, shape (u,).
+            deals: re-dealings where the count is not feasible.
+
+        Raises:
+            InvalidInput: shapes differ, an arm is empty, or a score is not finite.
+        Method:
+            Central lot test [1]; sampled p = min(1, 2 (1 + hits) / (1 + deals)) [2].
+        """
+        _check(scores, treated, block)
+        order = np.argsort(block, kind="stable")
+        scores, treated, block = scores[order], treated[order], block[order]
+        scale = float(np.max(np.abs(scores))) or 1.0
+        observed = float(scores[treated].sum()) / scale
+        halves = _exact_halves(scores / scale, treated, block)
+        if halves is None:
+            return self._sampled(scores / scale, treated, block, deals, observed)
+        up, down = _tails(*halves, observed)
+        return LotTest(min(1.0, 2 * min(up, down)), up, down)
+
+    def _sampled(
+        self, scores: Floats, treated: Bools, block: Ints, deals: int, observed: float
+    ) -> LotTest:
+        design = tuple(
+            (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
+        )
+        up = down = 0
+        for chunk in range(-(-deals // _CHUNK)):
+            sums = self._deals(design, chunk) @ scores
+            up += int(np.sum(sums >= observed - _TOLERANCE))
+            down += int(np.sum(sums <= observed + _TOLERANCE))
+        p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
+        return LotTest(p, up / deals, down / deals, deals)
+
+    def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
+        """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
+        if (design, chunk) not in self._shared:
+            rng = np.random.default_rng([self.seed, chunk, *(n for pair in design for n in pair)])
+            dealt = np.concatenate([_deal(n, k, rng) for n, k in design], axis=1)
+            if chunk >= _CHUNKS_KEPT:
+                return dealt.astype(np.float64)
+            self._shared[design, chunk] = dealt
+        return self._shared[design, chunk].astype(np.float64)
+
+
+def _deal(n: int, k: int, rng: np.random.Generator) -> Bools:
+    """Deals of k among n: the k smallest of n random words; rows with a tie are dealt again."""
+    if k in (0, n):
+        return np.full((_CHUNK, n), k == n)
+    words = rng.integers(0, 2**32, size=(_CHUNK, n), dtype=np.uint32)
+    dealt = words <= np.partition(words, k - 1, axis=1)[:, k - 1 : k]
+    for row in np.flatnonzero(dealt.sum(axis=1) != k):
+        dealt[row] = rng.permutation(n) < k
+    return np.asarray(dealt)
+
+
+def _check(scores: Floats, treated: Bools, block: Ints) -> None:
+    if not scores.shape == treated.shape == block.shape:
+        raise InvalidInput("scores, treated and block must have one entry a unit", "/scores")
+    if not treated.any() or treated.all():
+        raise InvalidInput("a lot test needs at least one unit in each arm", "/treated")
+    if not np.all(np.isfinite(scores)):
+        raise InvalidInput("every unit needs a finite score", "/scores")
+
+
+def _exact_halves(
+    scores: Floats, treated: Bools, block: Ints
+) -> tuple[Distribution, Distribution] | None:
+    """All blocks convolved into two distributions, or None where that is not feasible."""
+    parts = []
+    for b in np.unique(block):
+        here = block == b
+        part = _block_distribution(scores[here], int(treated[here].sum()))
+        if part is None:
+            return None
+        parts.append(part)
+    nothing = (np.zeros(1), np.ones(1))
+    halves = [nothing, nothing]
+    for part in sorted(parts, key=lambda d: -len(d[0])):
+        small = 0 if len(halves[0][0]) <= len(halves[1][0]) else 1
+        if len(halves[small][0]) * len(part[0]) > _MOST_STATES:
+            return None
+        halves[small] = _convolved(halves[small], part)
+    return halves[0], halves[1]
+
+
+def _convolved(a: Distribution, b: Distribution) -> Distribution:
+    values = np.add.outer(a[0], b[0]).ravel()
+    return _merged(values, np.multiply.outer(a[1], b[1]).ravel())
+
+
+def _merged(values: Floats, probs: Floats) -> Distribution:
+    """Sorted, with values nearer than the tolerance taken as tied."""
+    order = np.argsort(values)
+    values, probs = values[order], probs[order]
+    starts = np.flatnonzero(np.concatenate(([True], np.diff(values) > _TOLERANCE / 10)))
+    return values[starts], np.add.reduceat(probs, starts)
+
+
+def _tails(a: Distribution, b: Distribution, observed: float) -> tuple[float, float]:
+    """Chance that a sum of the two reaches the observed value, from above and from below."""
+    upto = np.concatenate(([0.0], np.cumsum(b[1])))
+    beyond = np.concatenate((np.cumsum(b[1][::-1])[::-1], [0.0]))
+    up = beyond[np.searchsorted(b[0], observed - a[0] - _TOLERANCE, side="left")]
+    down = upto[np.searchsorted(b[0], observed - a[0] + _TOLERANCE, side="right")]
+    return min(1.0, float(a[1] @ up)), min(1.0, float(a[1] @ down))
+
+
+def _block_distribution(scores: Floats, k: int) -> Distribution | None:
+    """Distribution of the sum of k scores dealt from one block, or None if not feasible."""
+    values, counts = np.unique(scores, return_counts=True)
+    if k in (0, len(scores)):
+        return np.array([scores.sum() if k else 0.0]), np.ones(1)
+    if prod(int(m) + 1 for m in counts[:40]) <= 20 * _MOST_STATES:
+        grouped = _by_groups(values, counts, k)
+        if grouped is not None:
+            return grouped
+    return _by_lattice(scores, k)
+
+
+def _by_groups(values: Floats, counts: Ints, k: int) -> Distribution | None:
+    """Enumerate how many of each distinct score are dealt to the treatment."""
+    log_factorial = np.concatenate(([0.0], np.cumsum(np.log(np.arange(1, counts.sum() + 1)))))
+    taken, total, log_ways = np.zeros(1, dtype=np.int64), np.zeros(1), np.zeros(1)
+    left = int(counts.sum())
+    for value, m in zip(values, counts, strict=True):
+        left -= int(m)
+        j = np.arange(m + 1)
+        ways = log_factorial[m] - log_factorial[j] - log_factorial[m - j]
+        taken_next = np.add.outer(taken, j)
+        keep = (taken_next <= k) & (taken_next + left >= k)
+        if keep.sum() > _MOST_STATES:
+            return None
+        taken = taken_next[keep]
+        total = np.add.outer(total, j * value)[keep]
+        log_ways = np.add.outer(log_ways, ways)[keep]
+    n = int(counts.sum())
+    log_all = log_factorial[n] - log_factorial[k] - log_factorial[n - k]
+    return _merged(total, np.exp(log_ways - log_all))
+
+
+def _by_lattice(scores: Floats, k: int) -> Distribution | None:
+    """Sequential dealing over a lattice of whole-number scores, where the scores lie on one."""
+    whole = _whole_numbers(scores)
+    if whole is None:
+        return None
+    steps, base, unit = whole
+    reach = int(np.sort(steps)[-k:].sum()) + 1
+    n = len(steps)
+    if n * (k + 1) * reach > _MOST_LATTICE_STEPS:
+        return None
+    chance = np.zeros((k + 1, reach))
+    chance[0, 0] = 1.0
+    taken = np.arange(k + 1)[:, None]
+    for i, step in enumerate(steps):
+        pick = np.clip((k - taken) / (n - i), 0, 1)
+        moved = (chance * pick)[:-1, : reach - step]
+        chance = chance * (1 - pick)
+        chance[1:, step:] += moved
+    seen = np.flatnonzero(chance[k])
+    return np.asarray(base * k + unit * seen, np.float64), chance[k][seen]
+
+
+def _whole_numbers(scores: Floats) -> tuple[Ints, float, float] | None:
+    """Scores as base + unit * whole number, or None where no coarse common unit exists."""
+    fractions = {float(s): Fraction(float(s)).limit_denominator(100_000) for s in np.unique(scores)}
+    if any(abs(float(f) - s) > 1e-13 for s, f in fractions.items()):
+        return None
+    denominator = lcm(*(f.denominator for f in fractions.values()))
+    if denominator > 10**12:
+        return None
+    whole = np.array([int(fractions[float(s)] * denominator) for s in scores], dtype=np.int64)
+    shifted = whole - whole.min()
+    step = int(np.gcd.reduce(shifted)) or 1
+    return shifted // step, float(whole.min() / denominator), step / denominator
+
+
+def holm(ps: Sequence[float]) -> list[float]:
+    """Holm's adjusted p values (1979, Scand. J. Stat. 6, 65-70), in the order given."""
+    k = len(ps)
+    adjusted = [0.0] * k
+    highest = 0.0
+    for rank, i in enumerate(sorted(range(k), key=lambda i: ps[i])):
+        highest = max(highest, min(1.0, (k - rank) * ps[i]))
+        adjusted[i] = highest
+    return adjusted
+
+
+def below(p: float, limit: float) -> bool:
+    """Whether p has passed a limit; a p exactly on it, within rounding, has not."""
+    return p < limit - 1e-9

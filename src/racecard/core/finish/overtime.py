@@ -1,0 +1,118 @@
+"""Strike over time of two arms: how many, and how soon, of all stuck."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from racecard.core.finish.curve import fit_curve, strike_scores
+from racecard.core.finish.lot import LotTest, Redealer
+from racecard.core.finish.results import Floats, Ints, Results
+
+UNEQUAL = "looked at or lifted unequally"
+_UNEQUAL_POINTS = 0.10
+
+
+@dataclass(frozen=True, slots=True)
+class OverTime:
+    """Lot test of strike over time, or the reason why its p is withheld."""
+
+    test: LotTest | None
+    reason: str = ""
+    ahead: bool = False
+
+
+def arm_look_days(results: Results, arm: int) -> frozenset[int]:
+    """Days on which an arm was looked at: at least half of its units with something left to see."""
+    mine = [i for i in range(len(results.treatment)) if results.treatment[i] == arm]
+    resolved = _resolved(results)
+    days = {d for i in mine for d in results.looks[i]}
+    kept = set()
+    for day in days:
+        open_units = [i for i in mine if resolved[i] >= day]
+        seen = sum(day in results.looks[i] for i in open_units)
+        if 2 * seen >= len(open_units):
+            kept.add(day)
+    return frozenset(kept)
+
+
+def _resolved(results: Results) -> Floats:
+    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
+    out = np.zeros(len(results.treatment))
+    np.maximum.at(out, results.unit, done)
+    return out
+
+
+def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
+    """All histories rounded outwards to the common look days, and cut at the end."""
+    grid = np.array(sorted({0, *(d for d in days if d <= end)}), float)
+
+    def down(values: Floats) -> Floats:
+        safe = np.where(np.isfinite(values), values, 0)
+        return np.where(
+            np.isfinite(values), grid[np.searchsorted(grid, safe, side="right") - 1], np.inf
+        )
+
+    by = np.append(grid, np.inf)[np.searchsorted(grid, results.by, side="left")]
+    struck = np.isfinite(by)
+    return replace(
+        results,
+        after=np.where(struck, down(results.after), np.inf),
+        by=by,
+        removed=down(results.removed),
+        lost_after=down(results.lost_after),
+        lost_by=np.append(grid, np.inf)[np.searchsorted(grid, results.lost_by, side="left")],
+    )
+
+
+def compare_over_time(
+    results: Results, one: int, zero: int, redealer: Redealer, *, deals: int
+) -> OverTime:
+    """Lot test of strike over time between two arms.
+
+    Scores come from the curve of the two arms with all blocks pooled, after coarsening to the
+    days on which both were looked at. Withheld where removal or missed looks differ by more than
+    10 points, or only one arm had any removed.
+    """
+    pair = results.only((one, zero))
+    if _is_unequal(pair, one, zero):
+        return OverTime(None, UNEQUAL)
+    days = arm_look_days(pair, one) & arm_look_days(pair, zero)
+    if not days:
+        return OverTime(None, "the two were never looked at on the same day")
+    pair = coarsened(pair, days, max(days))
+    curve = fit_curve(pair.after, pair.by, pair.lost_after, pair.lost_by, pair.removed)
+    scores = strike_scores(pair.after, pair.by, pair.removed, curve)
+    unit_score = np.bincount(pair.unit, weights=scores) / pair.sizes
+    keep = _blocks_with_both(pair.treatment, pair.block)
+    treated = pair.treatment[keep] == one
+    if not keep.any() or np.ptp(unit_score[keep]) < 1e-12:
+        return OverTime(None, "nothing has struck yet that could set the two apart")
+    test = redealer.test(unit_score[keep], treated, pair.block[keep], deals=deals)
+    return OverTime(test, ahead=test.up < test.down)
+
+
+def _blocks_with_both(treatment: Ints, block: Ints) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    both = [b for b in np.unique(block) if len(np.unique(treatment[block == b])) == 2]
+    return np.isin(block, both)
+
+
+def _is_unequal(pair: Results, one: int, zero: int) -> bool:
+    arm = pair.treatment[pair.unit]
+    gone = [np.isfinite(pair.removed[arm == a]) for a in (one, zero)]
+    shares = [float(g.mean()) for g in gone]
+    if (shares[0] > 0) != (shares[1] > 0) or abs(shares[0] - shares[1]) > _UNEQUAL_POINTS:
+        return True
+    missed = [_share_missed(pair, a) for a in (one, zero)]
+    return abs(missed[0] - missed[1]) > _UNEQUAL_POINTS
+
+
+def _share_missed(pair: Results, arm: int) -> float:
+    """Share of an arm's due looks that were not made, over days on which any unit was seen."""
+    days = {d for looks in pair.looks for d in looks}
+    resolved = _resolved(pair)
+    due = made = 0
+    for i in np.flatnonzero(pair.treatment == arm):
+        open_days = [d for d in days if d <= resolved[i]]
+        due += len(open_days)
+        made += sum(d in pair.looks[i] for d in open_days)
+    return 1 - made / due if due else 0.0

@@ -1,0 +1,289 @@
+"""Stewards' notes: objections to the validity of a trial, each with a rule and something to do."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
+from racecard.core.finish.lot import Redealer, below, floor_of, holm
+from racecard.core.finish.results import Results
+from racecard.core.finish.strike import comparable, last_common_day, unit_shares
+from racecard.core.model import Cell, Plan, Role
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """One objection: stable code, what is the matter, and what to do."""
+
+    code: str
+    says: str
+    do: str
+
+
+@dataclass(frozen=True, slots=True)
+class Harm:
+    """Loss of a treatment against the control; `loss_alike`: the lot test sees no difference."""
+
+    lost: int
+    lost_control: int
+    harm: bool
+    possible: bool
+    p: float | None
+
+    @property
+    def loss_alike(self) -> bool:
+        """Whether loss does not depend on the arm as far as the test can see."""
+        return self.p is None or not below(self.p, CLEAR_LIMIT)
+
+
+def notes_from_plan(plan: Plan, cells: Sequence[Cell]) -> tuple[Note, ...]:
+    """Objections that can be raised before anything is stuck."""
+    notes = [*_control_notes(plan), *_floor_notes(plan), *row_notes(plan, cells)]
+    if plan.count_singly and plan.per_container > 1:
+        notes.append(shared_note())
+    return tuple(notes)
+
+
+def notes_from_data(
+    plan: Plan,
+    results: Results,
+    cells: Sequence[Cell],
+    reference: int | None,
+    shared: bool,
+    redealer: Redealer,
+) -> tuple[Note, ...]:
+    """Objections at the finish: those of the plan as it was carried out, and those of the data."""
+    notes = _control_notes(plan)
+    notes += _carried_out_floor(plan, results, reference)
+    notes += row_notes(plan, cells)
+    notes += _unequal_looks(plan, results)
+    notes += _more_loss(plan, results, reference, redealer)
+    if results.went_back.any():
+        n = int(results.went_back.sum())
+        who = "One plant was" if n == 1 else f"{n} plants were"
+        notes.append(
+            Note(
+                "goes_backwards",
+                f"{who} logged as struck and later as not struck; the first sighting is counted.",
+                "Look again at that plant, and correct whichever look was wrong.",
+            )
+        )
+    if shared:
+        notes.append(shared_note())
+    return tuple(notes)
+
+
+def shared_note() -> Note:
+    """The note for containers shared but counted singly."""
+    return Note(
+        "shared_containers",
+        "Plants that shared a container are counted one by one, though they share its luck.",
+        "Count the container as the unit; more containers teach more than more plants in each.",
+    )
+
+
+def _control_notes(plan: Plan) -> list[Note]:
+    notes = []
+    if plan.control is None:
+        notes.append(
+            Note(
+                "no_control",
+                "Without untreated ones beside them nobody can tell whether the treatment helped "
+                "or they would have struck anyway.",
+                "Add an untreated control of at least the size of each treatment, same day, same lot.",
+            )
+        )
+    carried = {
+        t.carrier for t in plan.treatments if t.role is not Role.CARRIER and t.carrier != "none"
+    }
+    missing = carried - {t.carrier for t in plan.treatments if t.role is Role.CARRIER}
+    for carrier in sorted(missing):
+        notes.append(
+            Note(
+                "no_carrier_control",
+                f"Nothing here gets the {carrier} alone, so what the {carrier} does and what the agent "
+                "does cannot be told apart.",
+                f"Add a carrier control: the same {carrier}, the same time, without the active.",
+            )
+        )
+    return notes
+
+
+def _family_floor(treated: int, control: int, blocks: int, family: int) -> float:
+    block = np.concatenate([np.arange(treated) % blocks, np.arange(control) % blocks])
+    arm = np.arange(treated + control) < treated
+    return min(1.0, floor_of(arm, block) * max(1, family))
+
+
+def _floor_notes(plan: Plan) -> list[Note]:
+    if plan.units < 1 or plan.control is None or len(plan.treatments) < 2:
+        return []
+    if plan.units == 1:
+        return [_one_unit(plan.per_container)]
+    family = len(plan.candidates)
+    floor = _family_floor(plan.units, plan.units, plan.blocks, family)
+    if below(floor, CLEAR_LIMIT):
+        return []
+    return [_floor_note(plan.units, floor, plan.blocks, family)]
+
+
+def _one_unit(per_container: int) -> Note:
+    thing = "one container" if per_container > 1 else "one plant"
+    return Note(
+        "one_unit_per_arm",
+        f"With {thing} to a treatment, luck and treatment cannot be told apart, "
+        "however many plants it holds.",
+        "Set at least four containers of each treatment, each dealt its place by lot.",
+    )
+
+
+def _floor_note(units: int, floor: float, blocks: int, family: int) -> Note:
+    enough = next(
+        n
+        for n in range(units, 200)
+        if below(_family_floor(n, n, min(blocks, n), family), CLEAR_LIMIT)
+    )
+    share = "" if family < 2 else f", once it is shared among {family} candidates"
+    return Note(
+        "floor_too_high",
+        f"With {units} units to a treatment the best result there can be would still come about "
+        f"by luck {_in_hundred(floor)} times in 100{share}.",
+        f"Set at least {enough} units of each treatment, or compare fewer treatments.",
+    )
+
+
+def _in_hundred(p: float) -> str:
+    return f"{100 * p:.0f}" if p >= 0.095 else f"{100 * p:.1f}"
+
+
+def _carried_out_floor(plan: Plan, results: Results, reference: int | None) -> list[Note]:
+    if reference is None:
+        return []
+    floors = []
+    family = [i for i, t in enumerate(plan.treatments) if t.role in (Role.CANDIDATE, Role.STANDARD)]
+    for i in family:
+        pair = results.only((i, reference))
+        units, _ = comparable(unit_shares(pair, last_common_day(pair)), i, reference)
+        treated = units.treatment == i
+        if min(treated.sum(), (~treated).sum()) == 0:
+            continue
+        if min(treated.sum(), (~treated).sum()) == 1:
+            return [_one_unit(int(results.sizes.max()))]
+        floors.append(floor_of(treated, units.block))
+    if not floors or below(max(holm(floors)), CLEAR_LIMIT):
+        return []
+    return [_floor_note(plan.units, max(holm(floors)), plan.blocks, len(floors))]
+
+
+def row_notes(plan: Plan, cells: Sequence[Cell]) -> list[Note]:
+    """Rows or columns of a tray that hold one treatment only.
+
+    A line counts from three units on (two can agree by luck one time in two), or from two where
+    every line of its tray is of one treatment. A treatment found on every line is not an objection.
+    """
+    for line in ("row", "column"):
+        lines: dict[int, dict[int, list[int]]] = defaultdict(lambda: defaultdict(list))
+        for c in cells:
+            if c.treatment >= 0:
+                lines[c.tray][c.row if line == "row" else c.col].append(c.treatment)
+        for held in lines.values():
+            whole = [set(h) for h in held.values()]
+            uniform = len(whole) > 1 and all(len(s) == 1 for s in whole)
+            for h in held.values():
+                least = 2 if uniform else 3
+                everywhere = all(h[0] in s for s in whole)
+                if len(h) >= least and len(set(h)) == 1 and not everywhere:
+                    return [_row_note(plan.treatments[h[0]].name, line)]
+    return []
+
+
+def _row_note(name: str, line: str) -> Note:
+    return Note(
+        "rows_by_treatment",
+        f"A whole {line} of the tray holds {name} alone, so a draught along that {line} "
+        "would look like the treatment.",
+        "Draw the bench again by lot before anything is stuck, and mix treatments in every line.",
+    )
+
+
+def _unequal_looks(plan: Plan, results: Results) -> list[Note]:
+    """Fires where on some day an arm with something left to see was not looked at, another was."""
+    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
+    resolved = np.zeros(len(results.treatment))
+    np.maximum.at(resolved, results.unit, done)
+    for day in sorted({d for looks in results.looks for d in looks}):
+        unseen = []
+        for arm in np.unique(results.treatment):
+            mine = [i for i in np.flatnonzero(results.treatment == arm) if resolved[i] >= day]
+            if mine and not any(day in results.looks[i] for i in mine):
+                unseen.append(plan.treatments[int(arm)].name)
+        if unseen:
+            return [
+                Note(
+                    "unequal_looks",
+                    f"On day {day} {words_list(unseen)} was not looked at while others were.",
+                    "Look at every treatment in the same round; what came between looks stays uncertain.",
+                )
+            ]
+    return []
+
+
+def words_list(names: Sequence[str]) -> str:
+    """Names joined as in a sentence."""
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Redealer) -> Harm:
+    """Central lot test of the share lost; p < 0.05 without Holm and more in the treated is harm."""
+    shares = unit_shares(results.only((one, zero)), horizon)
+    treated = shares.treatment == one
+    lost, lost0 = int(shares.lost[treated].sum()), int(shares.lost[~treated].sum())
+    possible = lost >= 2 and lost0 == 0
+    if min(treated.sum(), (~treated).sum()) < 2:
+        return Harm(lost, lost0, False, False, None)
+    share = shares.lost / shares.sizes
+    if float(np.ptp(share)) == 0:
+        return Harm(lost, lost0, False, False, 1.0)
+    p = redealer.test(share, treated, shares.block).p
+    more = float(share[treated].mean()) > float(share[~treated].mean())
+    harm = more and below(p, CLEAR_LIMIT)
+    return Harm(lost, lost0, harm, not harm and more and (possible or below(p, LIKELY_LIMIT)), p)
+
+
+def _more_loss(
+    plan: Plan, results: Results, reference: int | None, redealer: Redealer
+) -> list[Note]:
+    if reference is None:
+        return []
+    notes = []
+    for i in np.unique(results.treatment):
+        if i == reference:
+            continue
+        horizon = last_common_day(results.only((int(i), reference)))
+        harm = harm_of(results, int(i), reference, horizon, redealer)
+        names = plan.treatments[int(i)].name, plan.treatments[reference].name
+        if not harm.loss_alike:
+            more, less = names if harm.lost > harm.lost_control else names[::-1]
+            counts = (
+                f"{max(harm.lost, harm.lost_control)} against {min(harm.lost, harm.lost_control)}"
+            )
+            notes.append(
+                Note(
+                    "more_loss",
+                    f"{more} lost more than {less} ({counts}); that is counted in the strike, and is "
+                    "more than luck would explain.",
+                    "Look for the cause of the loss before repeating this treatment.",
+                )
+            )
+        elif harm.possible:
+            notes.append(
+                Note(
+                    "possible_harm",
+                    f"{names[0]} lost {harm.lost}, {names[1]} lost {harm.lost_control}: possible harm, "
+                    "though luck may explain it.",
+                    "Watch for the same loss in the next run.",
+                )
+            )
+    return notes

@@ -1,0 +1,323 @@
+"""Strike of each arm and the gap between two, at the true unit.
+
+References: see proportions.py and lot.py; rules for denominators in ARCHITECTURE.md.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from racecard.core.finish.proportions import (
+    Interval,
+    effective_number,
+    hybrid_limits,
+    likeness,
+    newcombe,
+    newcombe_paired,
+    stratified_score,
+    t_for,
+    typical_size,
+    wilson,
+    wilson_limits,
+)
+from racecard.core.finish.results import Bools, Floats, Ints, Results
+
+ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
+SHARED = "plants that share a container are counted singly, so no honest interval or p can be given"
+
+
+class Missing(StrEnum):
+    """How propagules taken out unstruck are counted."""
+
+    LEFT_OUT = "left out"
+    AGAINST = "against the treatment"
+    FOR = "for the treatment"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Shares:
+    """Struck and counted propagules of each unit (u,), with treatment and block."""
+
+    struck: Floats
+    counted: Floats
+    removed: Floats
+    lost: Floats
+    sizes: Floats
+    treatment: Ints
+    block: Ints
+
+    @property
+    def share(self) -> Floats:
+        """Share struck of those counted, nan where none is left."""
+        return np.where(self.counted > 0, self.struck / np.maximum(self.counted, 1), np.nan)
+
+    def keep(self, mask: Bools) -> "Shares":
+        """The same for some of the units."""
+        return Shares(*(getattr(self, name)[mask] for name in self.__slots__))
+
+
+def last_common_day(results: Results) -> float:
+    """Last day on which every unit was looked at; a unit with nothing left to see needs no look."""
+    days = sorted({d for looks in results.looks for d in looks}, reverse=True)
+    if not days:
+        return 0.0
+    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
+    resolved = np.zeros(len(results.treatment))
+    np.maximum.at(resolved, results.unit, done)
+    for day in days:
+        if all(day in looks or r <= day for looks, r in zip(results.looks, resolved, strict=True)):
+            return float(day)
+    return 0.0
+
+
+def unit_shares(
+    results: Results,
+    horizon: float,
+    treated: int | None = None,
+    missing: Missing = Missing.LEFT_OUT,
+) -> Shares:
+    """Struck of stuck by the horizon, unit by unit.
+
+    A propagule taken out before it was struck or lost leaves the denominator, or is counted
+    against or for the arm `treated`.
+    """
+    struck = results.by <= horizon
+    lost = results.lost_by <= horizon
+    removed = np.isfinite(results.removed) & (results.removed <= horizon) & ~struck & ~lost
+    if missing is not Missing.LEFT_OUT:
+        is_treated = results.treatment[results.unit] == treated
+        helps = is_treated if missing is Missing.FOR else ~is_treated
+        struck = struck | (removed & helps)
+        removed = np.zeros_like(removed)
+    u = len(results.treatment)
+
+    def per_unit(flags: Bools) -> Floats:
+        return np.bincount(results.unit, weights=flags, minlength=u).astype(float)
+
+    sizes = results.sizes.astype(float)
+    gone = per_unit(removed)
+    return Shares(
+        per_unit(struck),
+        sizes - gone,
+        gone,
+        per_unit(lost),
+        sizes,
+        results.treatment,
+        results.block,
+    )
+
+
+def comparable(shares: Shares, one: int, zero: int) -> tuple[Shares, int]:
+    """Units of two arms that can be re-dealt, and how many were left out.
+
+    Out go units with no propagule left, and blocks left with one arm only.
+    """
+    mine = shares.keep(np.isin(shares.treatment, (one, zero)))
+    ok = mine.counted > 0
+    for b in np.unique(mine.block):
+        here = (mine.block == b) & ok
+        if len(np.unique(mine.treatment[here])) < 2:
+            ok &= mine.block != b
+    return mine.keep(ok), int((~ok).sum())
+
+
+@dataclass(frozen=True, slots=True)
+class ArmStrike:
+    """One arm: `n` stuck, `struck`, `removed`, `lost`; mean share, pooled share, interval."""
+
+    units: int
+    n: int
+    struck: int
+    removed: int
+    lost: int
+    rate: float | None
+    rate_pooled: float | None
+    interval: Interval | None
+    effective_n: float | None
+
+
+def arm_strike(shares: Shares, arm: int, *, singly_over_shared: bool = False) -> ArmStrike:
+    """Strike of one arm with its own interval, where one is honest."""
+    mine = shares.keep(shares.treatment == arm)
+    used = mine.keep(mine.counted > 0)
+    rate = float(used.share.mean()) if len(used.share) else None
+    counted = float(used.counted.sum())
+    pooled = float(used.struck.sum()) / counted if counted else None
+    interval, effective = None, None
+    if rate is not None:
+        interval, effective = _arm_interval(shares, used, rate, singly_over_shared)
+    return ArmStrike(
+        len(mine.sizes),
+        int(mine.sizes.sum()),
+        int(mine.struck.sum()),
+        int(mine.removed.sum()),
+        int(mine.lost.sum()),
+        rate,
+        pooled,
+        interval,
+        effective,
+    )
+
+
+def _arm_interval(
+    shares: Shares, used: Shares, rate: float, singly: bool
+) -> tuple[Interval, float | None]:
+    if singly:
+        return Interval(rate, None, None, "none", SHARED), None
+    if np.all(shares.sizes <= 1):
+        n = int(used.counted.sum())
+        return wilson(int(used.struck.sum()), n), float(n)
+    if len(used.sizes) < 2:
+        return Interval(rate, None, None, "none", ONE_CONTAINER), None
+    everyone = shares.keep(shares.counted > 0)
+    arms = np.unique(everyone.treatment)
+    rho = _likeness_within(everyone, arms)
+    worth = effective_number(used.counted, rho, typical_size(everyone.counted))
+    if len(np.unique(shares.block)) > 1:
+        reason = "containers stand in blocks, so an arm alone has no honest interval; see the gap"
+        return Interval(rate, None, None, "none", reason), worth
+    quantile = t_for(0.95, len(everyone.sizes) - len(arms))
+    reason = "only two containers" if len(used.sizes) == 2 else ""
+    limits = wilson_limits(rate, worth, quantile)
+    return Interval(rate, *limits, "wilson_containers", reason), worth
+
+
+def _likeness_within(shares: Shares, arms: Ints) -> float:
+    each = [shares.treatment == a for a in arms]
+    return likeness([shares.struck[m] for m in each], [shares.counted[m] for m in each])
+
+
+def gap(
+    units: Shares, one: int, level: float = 0.95, *, singly_over_shared: bool = False
+) -> Interval:
+    """Gap in mean unit share, treated less control, with the interval its design allows.
+
+    The estimate is the very gap the lot test re-deals: blocks weighted n1 n0 / N in units.
+
+    Args:
+        units: comparable units of two arms, every block with both.
+        one: index of the treated arm.
+        level: coverage in (0, 1).
+        singly_over_shared: propagules were counted singly though containers were shared.
+    """
+    treated = units.treatment == one
+    estimate = weighted_gap(units.share, treated, units.block)
+    if singly_over_shared:
+        return Interval(estimate, None, None, "none", SHARED)
+    if min(treated.sum(), (~treated).sum()) < 2 and np.any(units.sizes > 1):
+        return Interval(estimate, None, None, "none", ONE_CONTAINER)
+    blocks = np.unique(units.block)
+    if np.all(units.sizes <= 1):
+        return _gap_of_singles(units, treated, blocks, level)
+    if len(blocks) == 1:
+        return _gap_of_containers(units, one, estimate, level)
+    return _gap_of_containers_in_blocks(units, treated, blocks, estimate, level)
+
+
+def weighted_gap(values: Floats, treated: Bools, block: Ints) -> float:
+    """Mean treated less mean control within blocks, weighted n1 n0 / N."""
+    top = bottom = 0.0
+    for b in np.unique(block):
+        t, c = values[treated & (block == b)], values[~treated & (block == b)]
+        w = len(t) * len(c) / (len(t) + len(c))
+        top += w * float(t.mean() - c.mean())
+        bottom += w
+    return top / bottom
+
+
+def _gap_of_singles(units: Shares, treated: Bools, blocks: Ints, level: float) -> Interval:
+    x = np.asarray(units.struck, int)
+    if len(blocks) == 1:
+        return newcombe(
+            int(x[treated].sum()),
+            int(treated.sum()),
+            int(x[~treated].sum()),
+            int((~treated).sum()),
+            level,
+        )
+    if len(x) == 2 * len(blocks):
+        order = np.argsort(units.block, kind="stable")
+        t = x[order][treated[order]]
+        c = x[order][~treated[order]]
+        return newcombe_paired(
+            int(np.sum((t == 1) & (c == 1))),
+            int(np.sum(t > c)),
+            int(np.sum(c > t)),
+            int(np.sum((t == 0) & (c == 0))),
+            level,
+        )
+    return stratified_score(*_block_counts(units, treated, blocks), level)
+
+
+def _block_counts(
+    units: Shares, treated: Bools, blocks: Ints
+) -> tuple[Floats, Floats, Floats, Floats]:
+    def total(values: Floats, arm: Bools) -> Floats:
+        return np.array([values[arm & (units.block == b)].sum() for b in blocks], float)
+
+    return (
+        total(units.struck, treated),
+        total(units.counted, treated),
+        total(units.struck, ~treated),
+        total(units.counted, ~treated),
+    )
+
+
+def _gap_of_containers(units: Shares, one: int, estimate: float, level: float) -> Interval:
+    treated = units.treatment == one
+    rho = _likeness_within(units, np.unique(units.treatment))
+    size = typical_size(units.counted)
+    quantile = t_for(level, len(treated) - 2)
+    limits = []
+    for arm in (treated, ~treated):
+        p = float(units.share[arm].mean())
+        limits.append(
+            (p, wilson_limits(p, effective_number(units.counted[arm], rho, size), quantile))
+        )
+    few = min(treated.sum(), (~treated).sum()) == 2
+    return Interval(
+        estimate,
+        *hybrid_limits(*limits[0], *limits[1]),
+        "newcombe_containers",
+        "only two containers" if few else "",
+    )
+
+
+def _gap_of_containers_in_blocks(
+    units: Shares, treated: Bools, blocks: Ints, estimate: float, level: float
+) -> Interval:
+    share = units.share
+    cells = [(t, b) for b in blocks for t in (True, False)]
+    members = [share[(treated == t) & (units.block == b)] for t, b in cells]
+    sizes = np.array([len(m) for m in members], float)
+    if np.all(sizes == 1):
+        differences = np.array(
+            [members[2 * i][0] - members[2 * i + 1][0] for i in range(len(blocks))]
+        )
+        df = len(blocks) - 1
+        square = float(np.var(differences, ddof=1)) / 2
+    elif np.all(sizes >= 2):
+        df = len(share) - len(cells)
+        square = sum(float(np.sum((m - m.mean()) ** 2)) for m in members) / df
+    else:
+        df = len(share) - len(blocks) - 1
+        square = _additive_residual(share, treated, units.block, blocks) / max(df, 1)
+    if df < 2:
+        return Interval(
+            estimate, None, None, "none", "too few containers in the blocks for an interval"
+        )
+    n1, n0 = sizes[0::2], sizes[1::2]
+    w = n1 * n0 / (n1 + n0)
+    half = t_for(level, df) * np.sqrt(square * np.sum(w**2 * (1 / n1 + 1 / n0))) / w.sum()
+    plain = stratified_score(*_block_counts(units, treated, blocks), level)
+    low = min(estimate - half, plain.low if plain.low is not None else 1.0)
+    high = max(estimate + half, plain.high if plain.high is not None else -1.0)
+    return Interval(estimate, float(max(-1.0, low)), float(min(1.0, high)), "container_blocks")
+
+
+def _additive_residual(share: Floats, treated: Bools, block: Ints, blocks: Ints) -> float:
+    """Residual sum of squares of the block + arm model."""
+    columns = np.column_stack([block == b for b in blocks] + [treated]).astype(float)
+    fit, *_ = np.linalg.lstsq(columns, share, rcond=None)
+    return float(np.sum((share - columns @ fit) ** 2))

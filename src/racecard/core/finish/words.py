@@ -1,0 +1,163 @@
+"""The sentences of a finish, made from the numbers, in words a grower reads."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from racecard.core.finish.grade import GRADE_WORDS, Grade
+from racecard.core.finish.proportions import Interval
+from racecard.core.model import Plan, Role
+
+if TYPE_CHECKING:
+    from racecard.core.finish.judge import Comparison
+
+MINUS = "−"
+
+
+def points(value: float) -> str:
+    """A gap in whole points with its sign: +13, −6, 0."""
+    whole = round(100 * value)
+    return f"{MINUS}{-whole}" if whole < 0 else (f"+{whole}" if whole else "0")
+
+
+def span(interval: Interval) -> str:
+    """Limits of a gap as words: "from −13 to +27"."""
+    if interval.low is None or interval.high is None:
+        return ""
+    return f"from {points(interval.low)} to {points(interval.high)}"
+
+
+def verdict(plan: Plan, reference: int, comparison: "Comparison", nothing: bool) -> str:
+    """One sentence on one treatment against the control."""
+    name, control = plan.treatments[comparison.index].name, plan.treatments[reference].name
+    if comparison.gap is None:
+        return f"{name} cannot be compared yet: no round is complete for it and {control}."
+    by_day = "" if comparison.is_final else f"So far, by day {comparison.horizon:.0f}: "
+    return by_day + _graded(plan, name, control, comparison, comparison.gap, nothing)
+
+
+def _graded(
+    plan: Plan, name: str, control: str, comparison: "Comparison", gap: Interval, nothing: bool
+) -> str:
+    grade = comparison.grade
+    size = round(abs(100 * gap.estimate))
+    more = "more" if gap.estimate > 0 else "fewer"
+    doubt = f" (the true gap may lie {span(gap)})" if gap.low is not None else ""
+    if grade is Grade.CANNOT_TELL:
+        return f"{name} against {control}: this bench cannot tell by design{_why(comparison)}."
+    if nothing:
+        return f"{name} and {control}: there is nothing to separate them here."
+    if grade is Grade.LEVEL:
+        limits = comparison.gap90
+        within = f", {span(limits)}" if limits else ""
+        return f"{name} and {control} are level within {plan.gap_points:.0f} points{within}."
+    if grade is Grade.TOO_CLOSE:
+        return (
+            f"{name} is too close to call: {points(gap.estimate)} points against {control}{doubt}."
+        )
+    tail = ", but smaller than worth having" if comparison.is_small else ""
+    return f"{name} struck {size} points {more} than {control}{doubt}: {GRADE_WORDS[grade]}{tail}."
+
+
+def _why(comparison: "Comparison") -> str:
+    if comparison.reason:
+        return f", because {comparison.reason}"
+    if comparison.floor_holm is not None:
+        times = 100 * comparison.floor_holm
+        said = f"{times:.0f}" if times >= 9.5 else f"{times:.1f}"
+        return f", because even the widest gap there can be would come about by luck {said} times in 100"
+    return ""
+
+
+def headline(plan: Plan, comparisons: Sequence["Comparison"], is_final: bool, day: float) -> str:
+    """The one line a grower reads first."""
+    if plan.control is None:
+        return "No control, so no verdict: these are strike rates only."
+    if not comparisons or day == 0:
+        return "Nothing to judge yet: no round has looked at every unit."
+    asked = [c for c in comparisons if plan.treatments[c.index].role is not Role.CARRIER]
+    prefix = "" if is_final else f"So far (day {day:.0f} of {plan.length_days}): "
+    for grade, phrase in (
+        (Grade.CLEAR_LEAD, "ahead of"),
+        (Grade.LIKELY_LEAD, "likely ahead of"),
+    ):
+        names = [plan.treatments[c.index].name for c in asked if c.grade is grade]
+        if names:
+            return f"{prefix}{_joined(names)} {_is(names)} {phrase} {plan.control.name} on strike."
+    if asked and all(c.grade is Grade.CANNOT_TELL for c in asked):
+        return f"{prefix}This bench cannot tell, by its design."
+    if asked and all(c.grade is Grade.LEVEL for c in asked):
+        return f"{prefix}All are level with {plan.control.name}."
+    behind = [
+        plan.treatments[c.index].name
+        for c in asked
+        if c.grade in (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
+    ]
+    if behind:
+        return f"{prefix}Nothing is ahead of {plan.control.name}; {_joined(behind)} {_is(behind)} behind."
+    return f"{prefix}Nobody can tell yet: no treatment stands out from {plan.control.name}."
+
+
+def _is(names: Sequence[str]) -> str:
+    return "is" if len(names) == 1 else "are"
+
+
+def _joined(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def trial_says(
+    plan: Plan, comparisons: Sequence["Comparison"], is_final: bool, day: float
+) -> tuple[str, ...]:
+    """What the trial can say: every comparison, secondary results, doubt and limits."""
+    out = [c.sentence for c in comparisons]
+    out += [s for c in comparisons for s in _secondary_says(plan, c)]
+    out += [s for c in comparisons for s in _missing_says(plan, c)]
+    open_calls = [c for c in comparisons if c.grade is Grade.TOO_CLOSE and c.settle]
+    for c in open_calls[:1]:
+        told = "; ".join(f"about {n} {label}" for label, n in c.settle)
+        out.append(f"To settle {plan.treatments[c.index].name}, plants to a treatment: {told}.")
+    if not is_final and day > 0:
+        out.append(
+            "The trial still runs: looking early and often makes luck look like a result, "
+            "so nothing is called clear before the last day."
+        )
+    out.append(
+        f"It speaks of {plan.material} treated as here, in this place and season, and of no other."
+    )
+    return tuple(out)
+
+
+def _secondary_says(plan: Plan, c: "Comparison") -> list[str]:
+    name = plan.treatments[c.index].name
+    out = []
+    leads = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
+    if c.over_time.grade in leads:
+        through = ", through more strikes" if c.gap and c.gap.estimate > 0 else ""
+        out.append(
+            f"{name} was ahead over time{through} (secondary, {GRADE_WORDS[c.over_time.grade]})."
+        )
+    elif c.over_time.grade not in (None, Grade.TOO_CLOSE):
+        out.append(f"{name} was behind over time (secondary, {GRADE_WORDS[c.over_time.grade]}).")
+    if c.quality.grade is not None and c.quality.grade is not Grade.TOO_CLOSE:
+        better = "better" if c.quality.grade in leads else "poorer"
+        out.append(
+            f"{name} had {better} root scores, of all stuck (secondary, {GRADE_WORDS[c.quality.grade]})."
+        )
+    if c.harm:
+        out.append(
+            f"{name} did harm: it lost more plants than the control, counted apart from strike."
+        )
+    return out
+
+
+def _missing_says(plan: Plan, c: "Comparison") -> list[str]:
+    if c.grades_if_missing is None:
+        return []
+    worst, best = (GRADE_WORDS[g] for g in c.grades_if_missing)
+    name = plan.treatments[c.index].name
+    if worst == best == GRADE_WORDS[c.grade]:
+        return [f"{name}: the verdict does not rest on the plants that were taken out."]
+    return [
+        f"{name}: with all that were taken out counted against it the verdict would be {worst}, "
+        f"counted for it {best}; the lowest stands."
+    ]

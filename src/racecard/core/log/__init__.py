@@ -1,0 +1,1 @@
+"""From looks to histories: stage ladders, intervals, day zero."""

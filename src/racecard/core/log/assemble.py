@@ -1,0 +1,66 @@
+"""From a log of observations to what a finish judges."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+
+from racecard.core.finish.results import Results, results_from
+from racecard.core.log.histories import histories_of_counts, history_of_looks
+from racecard.core.model import Count, Look, Observation, Plan, Unit, UnitLog
+
+
+def in_force(observations: Iterable[Observation]) -> list[Observation]:
+    """The observations that stand: not corrected by a later row, and no voids.
+
+    Args:
+        observations: every row in the order it was recorded.
+    """
+    rows = list(observations)
+    replaced = {row.corrects for row in rows if row.corrects}
+    return [row for row in rows if row.id not in replaced and row.kind != "void"]
+
+
+def unit_logs(units: Sequence[Unit], observations: Iterable[Observation]) -> list[UnitLog]:
+    """What stands for each unit, in the order of `units`."""
+    looks: dict[str, dict[int, Look]] = defaultdict(dict)
+    counts: dict[str, dict[int, Count]] = defaultdict(dict)
+    scores: dict[str, int] = {}
+    for o in in_force(observations):
+        if o.kind == "look":
+            looks[o.unit_id][o.day] = Look(
+                o.day, o.stage, o.wilted, o.shoot, o.loss, bool(o.removed)
+            )
+        elif o.kind == "count":
+            counts[o.unit_id][o.day] = Count(
+                o.day, o.struck or 0, o.lost or 0, o.lost_struck or 0, o.removed, o.loss
+            )
+        elif o.score is not None:
+            scores[o.unit_id] = o.score
+    return [
+        UnitLog(tuple(looks[u.id].values()), tuple(counts[u.id].values()), scores.get(u.id))
+        for u in units
+    ]
+
+
+def results_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> Results:
+    """Histories of all planted units, laid out for the finish.
+
+    Args:
+        plan: the plan; its endpoint decides what counts as struck.
+        units: planted units, spares left out.
+        logs: one log a unit.
+    """
+    single = plan.per_container == 1
+    histories = [
+        [history_of_looks(log.looks, plan.endpoint)]
+        if single
+        else histories_of_counts(log.counts, plan.per_container)
+        for log in logs
+    ]
+    days = [[x.day for x in (log.looks if single else log.counts)] for log in logs]
+    return results_from(
+        [u.cell.treatment for u in units],
+        [u.cell.block for u in units],
+        histories,
+        days,
+        [log.score for log in logs],
+    )

@@ -1,0 +1,55 @@
+"""The course of a trial: planned looks, rounds made, what is due and what was missed."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+
+from racecard.core.log.days import look_days
+from racecard.core.model import Plan
+
+
+class DotState(StrEnum):
+    """How a look stands."""
+
+    DONE = "done"
+    PARTIAL = "partial"
+    DUE = "due"
+    MISSED = "missed"
+    COMING = "coming"
+
+
+@dataclass(frozen=True, slots=True)
+class Dot:
+    """One look on the course line."""
+
+    day: int
+    state: DotState
+
+
+def course(plan: Plan, today: int, rounds: Mapping[int, bool]) -> tuple[Dot, ...]:
+    """Every look, made or planned, in order of day.
+
+    A planned look counts as made when a round lies within half a look's distance of it; it stays
+    due for as long as a late round would still count as it.
+
+    Args:
+        plan: the plan with its last day and spacing of looks.
+        today: day of the trial now; negative before the start.
+        rounds: days on which anything was logged; True where every unit was looked at.
+    """
+    near = plan.look_every_days // 2
+    dots = [Dot(d, DotState.DONE if full else DotState.PARTIAL) for d, full in rounds.items()]
+    for day in look_days(plan.length_days, plan.look_every_days):
+        if any(abs(day - made) <= near for made in rounds):
+            continue
+        if today < day:
+            state = DotState.COMING
+        else:
+            state = DotState.DUE if today <= day + near else DotState.MISSED
+        dots.append(Dot(day, state))
+    return tuple(sorted(dots, key=lambda d: d.day))
+
+
+def last_day_for_looks(plan: Plan) -> int:
+    """The last day on which a look is still taken: one spacing after the planned end."""
+    return plan.length_days + plan.look_every_days

@@ -1,0 +1,42 @@
+"""Day zero and the days after it, from time stamps in the trial's own time zone."""
+
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from racecard.errors import InvalidInput
+
+
+def zone(name: str) -> ZoneInfo:
+    """The time zone with this name; InvalidInput where the system knows none."""
+    try:
+        return ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError) as exc:
+        raise InvalidInput(
+            f"time zone must be a name such as Europe/Lisbon, got {name!r}", "/time_zone"
+        ) from exc
+
+
+def elapsed_days(start: datetime, moment: datetime, time_zone: str) -> int:
+    """Whole calendar days from day 0 to `moment`, as dates in the trial's time zone.
+
+    The evening of sticking is day 0, the next morning day 1, whatever the hour: growers look at
+    different hours, and a clock change must not move a day. Both stamps must carry a zone.
+    """
+    tz = zone(time_zone)
+    return (moment.astimezone(tz).date() - start.astimezone(tz).date()).days
+
+
+def date_of_day(start: datetime, day: int, time_zone: str) -> date:
+    """The calendar date of a day of the trial."""
+    return start.astimezone(zone(time_zone)).date() + timedelta(days=day)
+
+
+def noon_of_day(start: datetime, day: int, time_zone: str) -> datetime:
+    """Noon of a day of the trial: the stamp given to a round typed in from paper later."""
+    return datetime.combine(date_of_day(start, day, time_zone), time(12), zone(time_zone))
+
+
+def look_days(length_days: int, every_days: int) -> tuple[int, ...]:
+    """The planned look days: every so many days, and the last day always."""
+    days = list(range(every_days, length_days, every_days))
+    return (*days, length_days)

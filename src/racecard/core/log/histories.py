@@ -1,0 +1,133 @@
+"""Looks to histories: what was seen on which days becomes intervals, losses and removals."""
+
+from collections.abc import Iterable, Sequence
+
+from racecard.core.model import Count, History, Look
+from racecard.errors import InvalidInput
+
+
+def history_of_looks(looks: Iterable[Look], endpoint: int) -> History:
+    """One propagule's history for one endpoint.
+
+    A propagule first seen at the endpoint on day b and last seen below it on day a reached it in
+    (a, b]; a missed look widens the interval, and a stage skipped over was passed in the same
+    interval. Lost: never strikes from then on. Removed before it was struck or lost: censored at
+    its last look. Day 0 itself counts as a look without.
+
+    Args:
+        looks: this propagule's looks, in any order, at most one a day.
+        endpoint: stage code that counts as struck.
+    """
+    last_without = last_look = 0
+    struck: tuple[int, int] | None = None
+    went_back = False
+    for look in sorted(looks, key=lambda x: x.day):
+        if look.stage is not None:
+            if look.stage >= endpoint:
+                struck = struck or (last_without, look.day)
+            elif struck:
+                went_back = True
+            else:
+                last_without = look.day
+        if look.loss is not None:
+            return _left(struck, (last_look, look.day), look.loss, look.day, went_back)
+        if look.removed:
+            seen = look.day if look.stage is not None else last_look
+            return _taken_out(struck, seen, went_back)
+        last_look = look.day
+    after, by = struck or (None, None)
+    return History(after, by, last_look=last_look, went_back=went_back)
+
+
+def _left(
+    struck: tuple[int, int] | None, lost: tuple[int, int], cause: str, day: int, went_back: bool
+) -> History:
+    after, by = struck or (None, None)
+    return History(after, by, lost[0], lost[1], cause, None, day, went_back)
+
+
+def _taken_out(struck: tuple[int, int] | None, seen: int, went_back: bool) -> History:
+    if struck:
+        return History(struck[0], struck[1], last_look=seen, went_back=went_back)
+    return History(removed_after=seen, last_look=seen)
+
+
+def histories_of_counts(counts: Iterable[Count], sown: int) -> list[History]:
+    """The histories of all propagules of one container, from its cumulative counts.
+
+    Which seed is which is not known and does not matter: the k that struck between two looks get
+    that interval. A cumulative count that goes down keeps its highest value and marks one history
+    as gone back.
+
+    Args:
+        counts: this container's counts, in any order, at most one a day.
+        sown: propagules in the container, >= 1.
+
+    Raises:
+        InvalidInput: struck, lost and removed together exceed what was sown.
+    """
+    out: list[History] = []
+    struck = lost = lost_struck = removed = last = 0
+    went_back = False
+    for count in sorted(counts, key=lambda c: c.day):
+        went_back |= count.struck < struck
+        out += [History(last, count.day)] * max(0, count.struck - struck)
+        new_lost = max(0, count.lost - lost)
+        out += [History(None, None, last, count.day, count.cause or "unknown")] * new_lost
+        out += [History(removed_after=last)] * max(0, count.removed - removed)
+        struck, lost = max(struck, count.struck), max(lost, count.lost)
+        removed = max(removed, count.removed)
+        for _ in range(max(0, count.lost_struck - lost_struck)):
+            out = _lose_one_struck(out, last, count)
+        lost_struck = max(lost_struck, count.lost_struck)
+        last = count.day
+    check_counts(struck, lost, lost_struck, removed, sown)
+    out += [History()] * (sown - len(out))
+    return _stamp_last_look(out, last, went_back)
+
+
+def check_counts(struck: int, lost: int, lost_struck: int, removed: int, sown: int) -> None:
+    """Raise InvalidInput where a container's counts cannot be true."""
+    if min(struck, lost, lost_struck, removed) < 0:
+        raise InvalidInput("counts must be 0 or more", "/struck")
+    if struck + lost + removed > sown:
+        raise InvalidInput(
+            f"struck, lost and taken out add up to {struck + lost + removed}, "
+            f"but only {sown} were set in this container",
+            "/struck",
+        )
+    if lost_struck > struck:
+        raise InvalidInput(
+            f"lost after striking is {lost_struck}, but only {struck} ever struck here",
+            "/lost_struck",
+        )
+
+
+def _lose_one_struck(histories: list[History], after: int, count: Count) -> list[History]:
+    for i, h in enumerate(histories):
+        if h.struck_by is not None and h.lost_by is None:
+            cause = count.cause or "unknown"
+            histories[i] = History(h.struck_after, h.struck_by, after, count.day, cause)
+            break
+    return histories
+
+
+def _stamp_last_look(histories: Sequence[History], last: int, went_back: bool) -> list[History]:
+    stamped = []
+    for i, h in enumerate(histories):
+        seen = h.lost_by if h.lost_by is not None else last
+        if h.removed_after is not None:
+            seen = h.removed_after
+        stamped.append(
+            History(
+                h.struck_after,
+                h.struck_by,
+                h.lost_after,
+                h.lost_by,
+                h.cause,
+                h.removed_after,
+                seen,
+                went_back and i == 0,
+            )
+        )
+    return stamped

@@ -1,0 +1,71 @@
+"""Every deliberate error of Racecard.
+
+AppError
+├── InvalidInput      a value breaks a rule; names the value and the rule
+│   └── LookPastEnd   a look after the last day the trial still takes looks
+├── NotFound          no such trial, unit, round or observation
+├── Conflict          true only at another time: the plan is frozen, the trial not started
+│   └── Sealed        the trial is scored blind and nobody has unsealed it yet
+└── NotEstimable      the data cannot give this figure; says why
+
+Each carries a stable `code`, a `pointer` (JSON pointer to the field, or "") and one plain sentence.
+"""
+
+
+class AppError(Exception):
+    """Base of all deliberate errors.
+
+    Args:
+        detail: one sentence that says what is wrong, where, and what to do.
+        pointer: JSON pointer to the offending value, "" for the whole request.
+    """
+
+    code = "app_error"
+    title = "Something is wrong"
+
+    def __init__(self, detail: str, pointer: str = "") -> None:
+        super().__init__(detail)
+        self.detail = detail
+        self.pointer = pointer
+
+
+class InvalidInput(AppError):
+    """A value breaks a rule."""
+
+    code = "invalid_input"
+    title = "Please check what was entered"
+
+
+class LookPastEnd(InvalidInput):
+    """A look lies after the last day on which the trial still takes looks."""
+
+    code = "look_past_end"
+    title = "That look is past the end of the trial"
+
+
+class NotFound(AppError):
+    """The thing asked for is not in this shed."""
+
+    code = "not_found"
+    title = "Not found"
+
+
+class Conflict(AppError):
+    """The request would be fine at another time, not now."""
+
+    code = "conflict"
+    title = "Not possible now"
+
+
+class Sealed(Conflict):
+    """The trial is scored blind and has not been unsealed."""
+
+    code = "sealed"
+    title = "This trial is sealed"
+
+
+class NotEstimable(AppError):
+    """The data cannot give this figure."""
+
+    code = "not_estimable"
+    title = "Cannot be computed"

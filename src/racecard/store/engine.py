@@ -1,0 +1,99 @@
+"""Opening the shed: one SQLite file in a folder the user can name, brought up to date."""
+
+import os
+import uuid
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from platformdirs import user_data_path
+from sqlalchemy import Engine, create_engine, event, inspect
+from sqlalchemy.engine.interfaces import DBAPIConnection
+from sqlalchemy.orm import Session
+from sqlalchemy.pool import ConnectionPoolEntry
+
+FILE_NAME = "racecard.sqlite3"
+
+
+def default_folder() -> Path:
+    """Where the shed lies unless the user names a folder."""
+    named = os.environ.get("RACECARD_DATA")
+    return Path(named) if named else user_data_path("racecard", appauthor=False)
+
+
+class Shed:
+    """A store of trials, with the clock and the ids it writes.
+
+    Args:
+        folder: the folder that holds the file; made where missing.
+        now: the clock, for tests and for the demo.
+        new_id: source of ids.
+    """
+
+    def __init__(
+        self,
+        folder: Path,
+        now: Callable[[], datetime] = lambda: datetime.now(UTC),
+        new_id: Callable[[], str] = lambda: uuid.uuid4().hex,
+    ) -> None:
+        folder.mkdir(parents=True, exist_ok=True)
+        self.path = folder / FILE_NAME
+        self.now = now
+        self.new_id = new_id
+        self.engine = create_engine(f"sqlite:///{self.path}")
+        event.listen(self.engine, "connect", _set_pragmas)
+        event.listen(self.engine, "begin", lambda c: c.exec_driver_sql("BEGIN IMMEDIATE"))
+        self.reader = create_engine(f"sqlite:///{self.path}")
+        event.listen(self.reader, "connect", _set_pragmas)
+        event.listen(self.reader, "begin", lambda c: c.exec_driver_sql("BEGIN"))
+        migrate(self.engine, self.path)
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        """A session that only reads."""
+        with Session(self.reader) as session:
+            yield session
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """A session that takes the write lock at once and commits at the end."""
+        with Session(self.engine) as session, session.begin():
+            yield session
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self.engine.dispose()
+        self.reader.dispose()
+
+
+def _set_pragmas(connection: DBAPIConnection, _: ConnectionPoolEntry) -> None:
+    connection.isolation_level = None
+    cursor = connection.cursor()
+    for pragma in ("journal_mode=WAL", "foreign_keys=ON", "busy_timeout=5000", "synchronous=FULL"):
+        cursor.execute(f"PRAGMA {pragma}")
+    cursor.close()
+
+
+def migrate(engine: Engine, path: Path) -> None:
+    """Bring the file up to the newest schema; quick where it already is."""
+    if inspect(engine).has_table("alembic_version"):
+        with engine.connect() as connection:
+            row = connection.exec_driver_sql("SELECT version_num FROM alembic_version").first()
+        if row and row[0] == HEAD:
+            return
+    command.upgrade(alembic_config(path), "head")
+
+
+def alembic_config(path: Path) -> Config:
+    """Alembic's settings for this file."""
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config.set_main_option("sqlalchemy.url", f"sqlite:///{path}")
+    return config
+
+
+HEAD = "0001"
+"""Newest migration; a test holds it against the folder of migrations."""

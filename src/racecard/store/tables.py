@@ -1,0 +1,163 @@
+"""The tables. Observations and changes are only ever added to, never altered."""
+
+from datetime import UTC, datetime
+
+from sqlalchemy import (
+    CheckConstraint,
+    ForeignKey,
+    Index,
+    String,
+    TypeDecorator,
+    UniqueConstraint,
+    text,
+)
+from sqlalchemy import DateTime as SqlDateTime
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Stamp(TypeDecorator[datetime]):
+    """A moment, stored in UTC; naive moments are refused."""
+
+    impl = SqlDateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError("a stored moment needs a time zone")
+        return value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {datetime: Stamp}
+
+
+class TrialRow(Base):
+    __tablename__ = "trial"
+    __table_args__ = (
+        CheckConstraint("status IN ('draft', 'started')", name="ck_trial_status"),
+        CheckConstraint("(status = 'started') = (started_at IS NOT NULL)", name="ck_trial_started"),
+        CheckConstraint("units BETWEEN 1 AND 500", name="ck_trial_units"),
+        CheckConstraint("per_container BETWEEN 1 AND 200", name="ck_trial_per_container"),
+        CheckConstraint("blocks BETWEEN 1 AND 50", name="ck_trial_blocks"),
+        CheckConstraint("length_days >= 1 AND look_every_days >= 1", name="ck_trial_days"),
+    )
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    created_at: Mapped[datetime]
+    created_by: Mapped[str]
+    status: Mapped[str]
+    started_at: Mapped[datetime | None]
+    unsealed_at: Mapped[datetime | None]
+    seed: Mapped[int | None]
+    invented: Mapped[bool]
+    question: Mapped[str]
+    material: Mapped[str]
+    kind: Mapped[str]
+    units: Mapped[int]
+    per_container: Mapped[int]
+    blocks: Mapped[int]
+    columns: Mapped[int]
+    endpoint: Mapped[int]
+    threshold_mm: Mapped[float]
+    length_days: Mapped[int]
+    look_every_days: Mapped[int]
+    gap_points: Mapped[float]
+    expected_percent: Mapped[float]
+    blind: Mapped[bool]
+    count_singly: Mapped[bool]
+    time_zone: Mapped[str]
+    day0: Mapped[str]
+    door: Mapped[str]
+
+
+class TreatmentRow(Base):
+    __tablename__ = "treatment"
+    __table_args__ = (
+        UniqueConstraint("trial_id", "position", name="uq_treatment_position"),
+        CheckConstraint(
+            "role IN ('control', 'carrier', 'standard', 'candidate')", name="ck_treatment_role"
+        ),
+        Index(
+            "uq_treatment_one_control",
+            "trial_id",
+            unique=True,
+            sqlite_where=text("role = 'control'"),
+        ),
+    )
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    name: Mapped[str]
+    role: Mapped[str]
+    detail: Mapped[str]
+    agent: Mapped[str]
+    carrier: Mapped[str]
+    silk: Mapped[str]
+
+
+class UnitRow(Base):
+    """One cell of the drawn bench; a spare cell has no treatment."""
+
+    __tablename__ = "unit"
+    __table_args__ = (UniqueConstraint("trial_id", "tray", "row", "col", name="uq_unit_place"),)
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    tray: Mapped[int]
+    row: Mapped[int]
+    col: Mapped[int]
+    block: Mapped[int]
+    treatment_id: Mapped[str | None] = mapped_column(ForeignKey("treatment.id"))
+
+
+class ObservationRow(Base):
+    """What one visit wrote down. `corrects` names the observation this one stands in for."""
+
+    __tablename__ = "observation"
+    __table_args__ = (
+        CheckConstraint("kind IN ('look', 'count', 'score', 'void')", name="ck_observation_kind"),
+        CheckConstraint("kind != 'void' OR corrects IS NOT NULL", name="ck_observation_void"),
+        CheckConstraint("score IS NULL OR score BETWEEN 0 AND 5", name="ck_observation_score"),
+        CheckConstraint("day >= 0", name="ck_observation_day"),
+        Index("ix_observation_trial_day", "trial_id", "day"),
+    )
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    order: Mapped[int] = mapped_column("seq", unique=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"))
+    unit_id: Mapped[str] = mapped_column(ForeignKey("unit.id"))
+    kind: Mapped[str]
+    day: Mapped[int]
+    seen_at: Mapped[datetime]
+    recorded_at: Mapped[datetime]
+    who: Mapped[str]
+    corrects: Mapped[str | None] = mapped_column(ForeignKey("observation.id"))
+    stage: Mapped[int | None]
+    wilted: Mapped[bool]
+    shoot: Mapped[bool]
+    loss: Mapped[str | None]
+    removed: Mapped[int]
+    struck: Mapped[int | None]
+    lost: Mapped[int | None]
+    lost_struck: Mapped[int | None]
+    score: Mapped[int | None]
+
+
+class ChangeRow(Base):
+    """Who changed what and when: drafts saved, benches drawn, starts, unsealings."""
+
+    __tablename__ = "change"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    at: Mapped[datetime]
+    who: Mapped[str]
+    what: Mapped[str]
+    detail: Mapped[str]
