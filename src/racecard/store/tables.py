@@ -1,6 +1,7 @@
 """The tables. Observations and changes are only ever added to, never altered."""
 
 from datetime import UTC, datetime
+from typing import ClassVar
 
 from sqlalchemy import (
     CheckConstraint,
@@ -34,7 +35,7 @@ class Stamp(TypeDecorator[datetime]):
 
 
 class Base(DeclarativeBase):
-    type_annotation_map = {datetime: Stamp}
+    type_annotation_map: ClassVar[dict[type, type]] = {datetime: Stamp}
 
 
 class TrialRow(Base):

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from racecard.core.finish.results import Floats
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, Count, Kind, Look, Plan, UnitLog
+from racecard.core.results import Floats
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from racecard.core.finish.results import Bools, Floats
+from racecard.core.results import Bools, Floats
 from racecard.errors import InvalidInput
 
 _ROUNDS = 20_000

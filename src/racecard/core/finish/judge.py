@@ -12,7 +12,6 @@ from racecard.core.finish.lot import DEALS, MOST_DEALS, LotTest, Redealer, below
 from racecard.core.finish.overtime import OverTime, compare_over_time
 from racecard.core.finish.proportions import Interval
 from racecard.core.finish.quality import ArmQuality, Quality, arm_quality, compare_quality
-from racecard.core.finish.results import Results
 from racecard.core.finish.settle import units_to_settle
 from racecard.core.finish.stewards import Note, harm_of, notes_from_data
 from racecard.core.finish.strike import (
@@ -26,6 +25,7 @@ from racecard.core.finish.strike import (
     unit_shares,
 )
 from racecard.core.model import Cell, Plan, Role
+from racecard.core.results import Results
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ from math import comb, lcm, prod, sqrt
 
 import numpy as np
 
-from racecard.core.finish.results import Bools, Floats, Ints
+from racecard.core.results import Bools, Floats, Ints
 from racecard.errors import InvalidInput
 
 CLEAR_ENOUGH = 0.05 - 1e-9

@@ -6,7 +6,7 @@ import numpy as np
 
 from racecard.core.finish.curve import fit_curve, strike_scores
 from racecard.core.finish.lot import LotTest, Redealer
-from racecard.core.finish.results import Floats, Ints, Results
+from racecard.core.results import Floats, Ints, Results
 
 UNEQUAL = "looked at or lifted unequally"
 _UNEQUAL_POINTS = 0.10

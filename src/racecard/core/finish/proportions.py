@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.special import ndtri, stdtrit
 
-from racecard.core.finish.results import Floats
+from racecard.core.results import Floats
 from racecard.errors import InvalidInput
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from racecard.core.finish.lot import LotTest, Redealer
-from racecard.core.finish.results import Bools, Floats, Ints, Results
+from racecard.core.results import Bools, Floats, Ints, Results
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,8 @@ class Quality:
 def unit_scores(results: Results) -> tuple[Floats, Bools]:
     """Score of each unit with none = 0 for the lost, nan where not scored; and which struck."""
     u = len(results.treatment)
-    lost = np.bincount(results.unit, weights=np.isfinite(results.lost_by), minlength=u) > 0
+    gone = np.bincount(results.unit, weights=np.isfinite(results.lost_by), minlength=u)
+    lost = gone == results.sizes
     struck = np.bincount(results.unit, weights=np.isfinite(results.by), minlength=u) > 0
     scores = np.where(np.isnan(results.score) & lost, 0.0, results.score)
     return scores, struck
@@ -67,6 +68,8 @@ def compare_quality(
     results: Results, one: int, zero: int, redealer: Redealer, *, deals: int
 ) -> Quality:
     """Lot test of the root score on aligned ranks [1]; without blocks exact Mann–Whitney [2]."""
+    if np.all(np.isnan(results.score)):
+        return Quality(None, None, None, "no root scores yet")
     scores, struck = unit_scores(results)
     mine = np.isin(results.treatment, (one, zero)) & ~np.isnan(scores)
     treated = results.treatment == one

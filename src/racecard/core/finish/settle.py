@@ -34,7 +34,8 @@ def units_to_settle(
 ) -> tuple[tuple[str, int], ...]:
     """Plants an arm at the observed gap, the smallest gap worth having, and the limit nearer 0.
 
-    No number for a limit on the other side of 0, nor for a gap that would leave 0..100 %.
+    The gap worth having is asked as a gain. No number for a limit on the other side of 0, nor
+    for a gap that would leave 0..100 %.
 
     Args:
         base: share of the control, in [0, 1].
@@ -45,7 +46,7 @@ def units_to_settle(
     sign = 1 if gap.estimate >= 0 else -1
     asked = [
         ("at the gap seen", gap.estimate),
-        ("at the smallest gap worth having", sign * worthwhile),
+        ("at the smallest gap worth having", worthwhile),
     ]
     near = gap.low if sign > 0 else gap.high
     if near is not None and near * sign > 0:

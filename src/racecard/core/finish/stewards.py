@@ -8,9 +8,9 @@ import numpy as np
 
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
 from racecard.core.finish.lot import Redealer, below, floor_of, holm
-from racecard.core.finish.results import Results
 from racecard.core.finish.strike import comparable, last_common_day, unit_shares
 from racecard.core.model import Cell, Plan, Role
+from racecard.core.results import Results
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,22 +180,22 @@ def _carried_out_floor(plan: Plan, results: Results, reference: int | None) -> l
 def row_notes(plan: Plan, cells: Sequence[Cell]) -> list[Note]:
     """Rows or columns of a tray that hold one treatment only.
 
-    A line counts from three units on (two can agree by luck one time in two), or from two where
-    every line of its tray is of one treatment. A treatment found on every line is not an objection.
+    Lines of one treatment are an objection where every line of a tray is one, or where a fair lot
+    would deal so many of them less than one time in twenty (short lines agree by luck). A
+    treatment found on every line is not an objection.
     """
+    arms = max(2, len(plan.treatments))
     for line in ("row", "column"):
-        lines: dict[int, dict[int, list[int]]] = defaultdict(lambda: defaultdict(list))
+        trays: dict[int, dict[int, list[int]]] = defaultdict(lambda: defaultdict(list))
         for c in cells:
             if c.treatment >= 0:
-                lines[c.tray][c.row if line == "row" else c.col].append(c.treatment)
-        for held in lines.values():
-            whole = [set(h) for h in held.values()]
-            uniform = len(whole) > 1 and all(len(s) == 1 for s in whole)
-            for h in held.values():
-                least = 2 if uniform else 3
-                everywhere = all(h[0] in s for s in whole)
-                if len(h) >= least and len(set(h)) == 1 and not everywhere:
-                    return [_row_note(plan.treatments[h[0]].name, line)]
+                trays[c.tray][c.row if line == "row" else c.col].append(c.treatment)
+        for held in trays.values():
+            lines = [h for h in held.values() if len(h) > 1]
+            single = [h for h in lines if len(set(h)) == 1 and not all(h[0] in x for x in lines)]
+            rare = any(len(lines) * arms ** (1.0 - len(h)) < 0.05 for h in single)
+            if single and (rare or len(single) == len(lines) > 1):
+                return [_row_note(plan.treatments[single[0][0]].name, line)]
     return []
 
 

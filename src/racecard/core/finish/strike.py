@@ -21,7 +21,7 @@ from racecard.core.finish.proportions import (
     wilson,
     wilson_limits,
 )
-from racecard.core.finish.results import Bools, Floats, Ints, Results
+from racecard.core.results import Bools, Floats, Ints, Results
 
 ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
 SHARED = "plants that share a container are counted singly, so no honest interval or p can be given"

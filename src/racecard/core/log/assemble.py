@@ -3,9 +3,9 @@
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 
-from racecard.core.finish.results import Results, results_from
 from racecard.core.log.histories import histories_of_counts, history_of_looks
 from racecard.core.model import Count, Look, Observation, Plan, Unit, UnitLog
+from racecard.core.results import Results, results_from
 
 
 def in_force(observations: Iterable[Observation]) -> list[Observation]:

@@ -1,11 +1,11 @@
 """The course of a trial: planned looks, rounds made, what is due and what was missed."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from racecard.core.log.days import look_days
-from racecard.core.model import Plan
+from racecard.core.model import Plan, UnitLog
 
 
 class DotState(StrEnum):
@@ -53,3 +53,27 @@ def course(plan: Plan, today: int, rounds: Mapping[int, bool]) -> tuple[Dot, ...
 def last_day_for_looks(plan: Plan) -> int:
     """The last day on which a look is still taken: one spacing after the planned end."""
     return plan.length_days + plan.look_every_days
+
+
+def left_on(log: UnitLog, per_container: int) -> int | None:
+    """The day after which a unit has nothing left to see: lost, taken out, or all accounted for."""
+    for look in sorted(log.looks, key=lambda x: x.day):
+        if look.loss is not None or look.removed:
+            return look.day
+    for count in sorted(log.counts, key=lambda x: x.day):
+        if count.struck + count.lost + count.removed >= per_container:
+            return count.day
+    return None
+
+
+def rounds_made(logs: Sequence[UnitLog], per_container: int) -> dict[int, bool]:
+    """Days on which anything was looked at; True where every unit with something to see was."""
+    seen = [{x.day for x in log.looks} | {x.day for x in log.counts} for log in logs]
+    left = [left_on(log, per_container) for log in logs]
+    return {
+        day: all(
+            day in days or (gone is not None and gone < day)
+            for days, gone in zip(seen, left, strict=True)
+        )
+        for day in sorted(set().union(*seen))
+    }

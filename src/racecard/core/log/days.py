@@ -12,7 +12,7 @@ def zone(name: str) -> ZoneInfo:
         return ZoneInfo(name)
     except (ZoneInfoNotFoundError, ValueError, OSError) as exc:
         raise InvalidInput(
-            f"time zone must be a name such as Europe/Lisbon, got {name!r}", "/time_zone"
+            f"The time zone must be a name such as Europe/Lisbon, got {name[:40]!r}.", "/time_zone"
         ) from exc
 
 

@@ -19,9 +19,9 @@ from scipy.special import gammaln, xlogy
 
 from racecard.core.finish.lot import CLEAR_ENOUGH, floor_of
 from racecard.core.finish.proportions import z_for
-from racecard.core.finish.results import Bools, Floats, Ints
 from racecard.core.model import Plan
 from racecard.core.plan.bench import block_sizes
+from racecard.core.results import Bools, Floats, Ints
 
 TYPICAL_LIKENESS = 0.10
 _MOST_MARGINS = 6_000
@@ -248,6 +248,8 @@ def says(plan: Plan, power: PlanPower) -> str:
 
 def _often(chance: float) -> str:
     """A chance as times in 10 or in 100."""
-    if chance < 0.045:
-        return f"{max(0, round(100 * chance))} times in 100"
-    return f"{round(10 * chance)} times in 10" if chance < 0.96 else "nearly always"
+    if chance >= 0.96:
+        return "nearly always"
+    base = 10 if chance >= 0.095 else 100
+    n = round(base * chance)
+    return {0: "hardly ever", 1: f"once in {base}"}.get(n, f"{n} times in {base}")

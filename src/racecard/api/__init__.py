@@ -1,0 +1,1 @@
+"""The HTTP door: endpoints translate, the core decides."""

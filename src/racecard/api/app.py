@@ -1,0 +1,61 @@
+"""The application: routers, problems, and the page itself."""
+
+from pathlib import Path
+
+from fastapi import FastAPI, Request
+from fastapi.middleware.gzip import GZipMiddleware
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+
+from racecard.api import demo, finish, problems, reference, rounds, trials
+from racecard.api.schemas.problems import Problem
+from racecard.errors import NotFound
+from racecard.store.engine import Shed
+
+WEB = Path(__file__).parent.parent / "web"
+_PROBLEMS: dict[int | str, dict[str, object]] = {
+    status: {"model": Problem, "description": said}
+    for status, said in ((404, "Not found"), (409, "Not possible now"), (422, "Please check"))
+}
+_POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'"
+)
+
+
+def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
+    """The application over one shed.
+
+    Args:
+        shed: the store it reads and writes.
+        web: folder of the built front end.
+    """
+    app = FastAPI(
+        title="Racecard", version="0.1.0", docs_url=None, redoc_url=None,
+        openapi_url="/api/openapi.json", responses=_PROBLEMS,
+    )  # fmt: skip
+    app.state.shed = shed
+    app.add_middleware(GZipMiddleware, minimum_size=1000)
+    problems.install(app)
+    for feature in (trials, rounds, finish, reference, demo):
+        app.include_router(feature.router)
+    _serve_page(app, web)
+    return app
+
+
+def _serve_page(app: FastAPI, web: Path) -> None:
+    if (web / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=web / "assets"))
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str, request: Request) -> Response:
+        if path.startswith("api/"):
+            raise NotFound("There is no such address here.")
+        named = (web / path).resolve()
+        if path and named.is_file() and named.is_relative_to(web.resolve()):
+            return FileResponse(named)
+        index = web / "index.html"
+        if not index.is_file():
+            raise NotFound("The page is not built yet: run “make demo” or “make start”.")
+        return FileResponse(
+            index, headers={"Cache-Control": "no-cache", "Content-Security-Policy": _POLICY}
+        )

@@ -1,0 +1,96 @@
+"""From errors to RFC 9457 problems: the one table of statuses, the one place that answers."""
+
+import logging
+import uuid
+from collections.abc import Mapping
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from starlette.exceptions import HTTPException
+
+from racecard.errors import AppError, Conflict, InvalidInput, NotEstimable, NotFound
+
+_STATUS: tuple[tuple[type[AppError], int], ...] = (
+    (NotFound, 404),
+    (Conflict, 409),
+    (InvalidInput, 422),
+    (NotEstimable, 422),
+    (AppError, 400),
+)
+_SENTENCES: Mapping[str, str] = {
+    "int_type": "must be a whole number, got {input}",
+    "int_from_float": "must be a whole number, got {input}",
+    "float_type": "must be a number, got {input}",
+    "finite_number": "must be a finite number, got {input}",
+    "bool_type": "must be yes or no, got {input}",
+    "string_type": "must be text, got {input}",
+    "missing": "is missing",
+    "extra_forbidden": "is not known here; leave it out",
+    "greater_than_equal": "must be {ge} or more, got {input}",
+    "less_than_equal": "must be {le} or less, got {input}",
+    "string_too_long": "is longer than {max_length} characters",
+    "too_long": "holds more than {max_length} entries",
+    "too_short": "holds too few entries",
+    "enum": "must be one of {expected}, got {input}",
+    "literal_error": "must be one of {expected}, got {input}",
+    "json_invalid": "is not valid JSON",
+}
+_log = logging.getLogger("racecard")
+
+
+def problem(status: int, code: str, title: str, errors: list[tuple[str, str]]) -> JSONResponse:
+    """An `application/problem+json` answer; `errors` are (pointer, sentence)."""
+    body = {
+        "type": f"/problems/{code}",
+        "title": title,
+        "status": status,
+        "detail": errors[0][1] if errors else title,
+        "errors": [{"pointer": pointer, "detail": detail} for pointer, detail in errors],
+    }
+    return JSONResponse(body, status_code=status, media_type="application/problem+json")
+
+
+def status_of(error: AppError) -> int:
+    """The HTTP status of a deliberate error."""
+    return next(status for kind, status in _STATUS if isinstance(error, kind))
+
+
+def install(app: FastAPI) -> None:
+    """Answer every error of the application as a problem."""
+
+    @app.exception_handler(AppError)
+    def _app_error(_: Request, exc: AppError) -> JSONResponse:
+        return problem(status_of(exc), exc.code, exc.title, [(exc.pointer, exc.detail)])
+
+    @app.exception_handler(RequestValidationError)
+    def _validation(_: Request, exc: RequestValidationError) -> JSONResponse:
+        errors = [_sentence(e) for e in exc.errors()]
+        return problem(422, InvalidInput.code, InvalidInput.title, errors)
+
+    @app.exception_handler(HTTPException)
+    def _http(_: Request, exc: HTTPException) -> JSONResponse:
+        return problem(exc.status_code, "http", str(exc.detail), [("", str(exc.detail))])
+
+    @app.exception_handler(Exception)
+    def _unforeseen(_: Request, exc: Exception) -> JSONResponse:
+        number = uuid.uuid4().hex[:8]
+        _log.error("unforeseen error %s", number, exc_info=exc)
+        said = f"Something went wrong here; nothing saved was lost. Its number is {number}."
+        return problem(500, "unforeseen", "Something went wrong", [("", said)])
+
+
+def _sentence(error: Mapping[str, Any]) -> tuple[str, str]:
+    path = [str(p) for p in error["loc"] if p not in ("body", "query", "path", "header")]
+    field = path[-1] if path else "the request"
+    label = field.replace("_", " ")
+    values = {**(error.get("ctx") or {}), "input": _shown(error.get("input"))}
+    template = _SENTENCES.get(error["type"])
+    said = template.format(**values) if template else str(error["msg"]).lower()
+    return "/" + "/".join(path), f"{label[:1].upper()}{label[1:]} {said}."
+
+
+def _shown(value: object) -> str:
+    text = repr(value) if isinstance(value, str) else str(value)
+    return text if len(text) <= 40 else f"{text[:37]}…"

@@ -1,0 +1,110 @@
+"""Rounds: the tray as it lies, and the log that is only ever added to."""
+
+from datetime import datetime
+
+from fastapi import APIRouter
+
+from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.schemas.rounds import (
+    ObservationOut,
+    ObservationsIn,
+    RecordedOut,
+    RoundOut,
+    RoundUnit,
+)
+from racecard.api.schemas.trials import CellOut
+from racecard.core.log.assemble import in_force, unit_logs
+from racecard.core.log.course import last_day_for_looks, left_on
+from racecard.core.log.days import elapsed_days, noon_of_day
+from racecard.core.model import Observation, Trial
+from racecard.errors import Conflict, LookPastEnd, NotFound
+from racecard.store.rounds import load_observations, record
+from racecard.store.trials import load_trial
+
+router = APIRouter(prefix="/api", tags=["rounds"])
+
+
+@router.post("/trials/{trial_id}/observations", operation_id="record_observations")
+def record_observations(
+    shed: ShedDep, who: WhoDep, trial_id: str, body: ObservationsIn
+) -> RecordedOut:
+    """Add observations, all or none. Sending the same ids again changes nothing."""
+    kept = record(shed, trial_id, [item.to_core(who) for item in body.items])
+    return RecordedOut(items=[ObservationOut.from_core(o) for o in kept])
+
+
+@router.get("/trials/{trial_id}/rounds/{day}", operation_id="get_round")
+def get_round(shed: ShedDep, trial_id: str, day: int) -> RoundOut:
+    """One round: every unit with what was seen before and what this round saw."""
+    with shed.reading() as session:
+        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+    stamp = _stamp(trial, day, shed.now())
+    return _round(trial, log, day, stamp)
+
+
+@router.get("/trials/{trial_id}/units/{unit_id}/log", operation_id="get_unit_log")
+def get_unit_log(shed: ShedDep, trial_id: str, unit_id: str) -> list[ObservationOut]:
+    """Everything ever written of one unit, corrections beside what they correct."""
+    with shed.reading() as session:
+        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+    if unit_id not in {u.id for u in trial.planted}:
+        raise NotFound("There is no such unit in this trial.")
+    return [ObservationOut.from_core(o) for o in log if o.unit_id == unit_id]
+
+
+def _stamp(trial: Trial, day: int, now: datetime) -> datetime | None:
+    """The time stamp for taps in this round: None means the device's own clock."""
+    if trial.started_at is None:
+        raise Conflict("This trial has not started: stick it, then start it.")
+    today = elapsed_days(trial.started_at, now, trial.plan.time_zone)
+    if not 0 <= day <= today:
+        raise NotFound(f"Day {day} has not come yet: today is day {today}.")
+    last = last_day_for_looks(trial.plan)
+    if day > last:
+        raise LookPastEnd(
+            f"Day {day} is past the end: this trial ended on day {trial.plan.length_days} and took "
+            f"looks until day {last}."
+        )
+    return None if day == today else noon_of_day(trial.started_at, day, trial.plan.time_zone)
+
+
+def _round(trial: Trial, log: list[Observation], day: int, stamp: datetime | None) -> RoundOut:
+    standing = in_force(log)
+    seen = [o for o in standing if o.kind in ("look", "count")]
+    before = {o.unit_id: o for o in sorted(seen, key=lambda o: o.day) if o.day < day}
+    now = {o.unit_id: o for o in seen if o.day == day}
+    scores = {o.unit_id: o for o in standing if o.kind == "score"}
+    logs = unit_logs(trial.planted, log)
+    gone = [
+        (d := left_on(unit_log, trial.plan.per_container)) is not None and d < day
+        for unit_log in logs
+    ]
+    units = [
+        RoundUnit(
+            id=u.id, cell=CellOut.from_core(u.cell, sealed=trial.plan.blind),
+            previous=_maybe(before.get(u.id)), current=_maybe(now.get(u.id)),
+            score=_maybe(scores.get(u.id)), gone=left,
+        )
+        for u, left in zip(trial.planted, gone, strict=True)
+    ]  # fmt: skip
+    due = [u for u, left in zip(trial.planted, gone, strict=True) if not left]
+    open_arms = {u.cell.treatment for u in due if u.id not in now}
+    return RoundOut(
+        trial_id=trial.id, day=day, stamp=stamp, sealed=trial.is_sealed, units=units, due=len(due),
+        looked_at=sum(u.id in now for u in due), arms_short=len(open_arms), complete=not open_arms,
+        new_strikes=sum(_is_new(trial, before.get(i), o) for i, o in now.items()),
+        previous_day=max((o.day for o in before.values()), default=None),
+    )  # fmt: skip
+
+
+def _maybe(o: Observation | None) -> ObservationOut | None:
+    return ObservationOut.from_core(o) if o else None
+
+
+def _is_new(trial: Trial, old: Observation | None, new: Observation) -> int:
+    """Strikes this look saw that the one before had not."""
+    if new.kind == "count":
+        return max(0, (new.struck or 0) - ((old.struck or 0) if old else 0))
+    had = old is not None and old.stage is not None and old.stage >= trial.plan.endpoint
+    has = new.stage is not None and new.stage >= trial.plan.endpoint
+    return int(has and not had)

@@ -1,0 +1,1 @@
+"""What travels over HTTP, checked at the border."""

@@ -1,0 +1,205 @@
+"""The finish over HTTP: lanes, verdicts, sentences and notes."""
+
+import numpy as np
+
+from racecard.api.schemas.base import Out
+from racecard.api.schemas.trials import NoteOut
+from racecard.core.finish.grade import GRADE_WORDS, Grade
+from racecard.core.finish.judge import Arm, Comparison, Judgement, Secondary
+from racecard.core.finish.methods import METHODS, Method
+from racecard.core.finish.proportions import Interval
+from racecard.core.model import Plan, Role
+from racecard.core.results import Results
+
+
+class IntervalOut(Out):
+    """An estimate with limits, fractions; null limits come with the reason."""
+
+    estimate: float
+    low: float | None
+    high: float | None
+    method: str
+    reason: str
+
+    @classmethod
+    def from_core(cls, interval: Interval | None) -> "IntervalOut | None":
+        if interval is None:
+            return None
+        return cls(**{name: getattr(interval, name) for name in cls.model_fields})
+
+
+class LineOut(Out):
+    """One propagule's line, in days; null where a thing never happened."""
+
+    after: int | None
+    by: int | None
+    lost: int | None
+    removed: int | None
+    last: int
+
+
+class LaneOut(Out):
+    """One treatment: its lines, its curve, its figures."""
+
+    treatment: int
+    name: str
+    role: Role
+    silk: str
+    units: int
+    n: int
+    struck: int
+    lost: int
+    removed: int
+    rate: float | None
+    rate_pooled: float | None
+    interval: IntervalOut | None
+    effective_n: float | None
+    half: tuple[int, int] | None
+    curve: list[tuple[int, float]]
+    score_mean_all: float | None
+    score_mean_struck: float | None
+    score_counts: list[int] | None
+    unscored: int
+    lines: list[LineOut]
+
+
+class SecondaryOut(Out):
+    """A secondary result, or the reason why there is none."""
+
+    p: float | None
+    p_holm: float | None
+    grade: Grade | None
+    reason: str
+
+    @classmethod
+    def from_core(cls, s: Secondary) -> "SecondaryOut":
+        return cls(p=s.p, p_holm=s.p_holm, grade=s.grade, reason=s.reason)
+
+
+class SettleOut(Out):
+    """Plants to a treatment that would settle it."""
+
+    label: str
+    plants: int
+
+
+class ComparisonOut(Out):
+    """One treatment against the control."""
+
+    treatment: int
+    grade: Grade
+    grade_words: str
+    sentence: str
+    gap: IntervalOut | None
+    gap90: IntervalOut | None
+    ratio: float | None
+    p: float | None
+    p_exact: bool
+    p_holm: float | None
+    floor: float | None
+    floor_holm: float | None
+    harm: bool
+    possible_harm: bool
+    left_out: int
+    broken_interval: bool
+    over_time: SecondaryOut
+    quality: SecondaryOut
+    superiority: float | None
+    superiority_struck: float | None
+    settle: list[SettleOut]
+
+
+class MethodOut(Out):
+    """What stands behind a figure."""
+
+    id: str
+    name: str
+    says: str
+    sum: str
+    source: str
+
+    @classmethod
+    def from_core(cls, m: Method) -> "MethodOut":
+        return cls(id=m.id, name=m.name, says=m.says, sum=m.sum, source=m.source)
+
+
+class FinishOut(Out):
+    """The finish page."""
+
+    day: int
+    length_days: int
+    final: bool
+    headline: str
+    says: list[str]
+    notes: list[NoteOut]
+    reference: int | None
+    lanes: list[LaneOut]
+    comparisons: list[ComparisonOut]
+    methods: list[MethodOut]
+
+    @classmethod
+    def from_core(cls, plan: Plan, results: Results, judgement: Judgement) -> "FinishOut":
+        reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
+        return cls(
+            day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final,
+            headline=judgement.headline, says=list(judgement.says),
+            notes=[NoteOut.from_core(n) for n in judgement.notes], reference=reference,
+            lanes=[_lane(plan, results, arm) for arm in judgement.arms],
+            comparisons=[_comparison(c, judgement, reference) for c in judgement.comparisons],
+            methods=[MethodOut.from_core(m) for m in METHODS.values()],
+        )  # fmt: skip
+
+
+def _lane(plan: Plan, results: Results, arm: Arm) -> LaneOut:
+    t, s, q = plan.treatments[arm.index], arm.strike, arm.quality
+    return LaneOut(
+        treatment=arm.index, name=t.name, role=t.role, silk=t.silk, units=s.units, n=s.n,
+        struck=s.struck, lost=s.lost, removed=s.removed, rate=s.rate, rate_pooled=s.rate_pooled,
+        interval=IntervalOut.from_core(s.interval), effective_n=s.effective_n,
+        half=(int(arm.half[0]), int(arm.half[1])) if arm.half else None,
+        curve=[(int(d), float(v)) for d, v in zip(arm.curve.days, arm.curve.share, strict=True)],
+        score_mean_all=q.mean_all if q else None, score_mean_struck=q.mean_struck if q else None,
+        score_counts=list(q.counts) if q else None, unscored=q.unscored if q else 0,
+        lines=_lines(results, arm.index),
+    )  # fmt: skip
+
+
+def _lines(results: Results, arm: int) -> list[LineOut]:
+    """Lines sorted so that the edge of the lane is its curve: soonest first, waiting, then lost."""
+    mine = np.flatnonzero(results.treatment[results.unit] == arm)
+    gone = np.minimum(results.lost_by, results.removed)
+    order = mine[
+        np.lexsort((-np.where(np.isfinite(gone[mine]), gone[mine], 1e6), results.by[mine]))
+    ]
+    rows = (results.after, results.by, results.lost_by, results.removed)
+    return [
+        LineOut(
+            **{
+                k: _day(v[i]) for k, v in zip(("after", "by", "lost", "removed"), rows, strict=True)
+            },
+            last=int(results.last[i]),
+        )
+        for i in order
+    ]
+
+
+def _day(value: float) -> int | None:
+    return int(value) if np.isfinite(value) else None
+
+
+def _comparison(c: Comparison, judgement: Judgement, reference: int | None) -> ComparisonOut:
+    base = judgement.arms[reference].strike.rate if reference is not None else None
+    rate = judgement.arms[c.index].strike.rate
+    outside = c.gap is not None and c.gap.leaves_out_zero
+    return ComparisonOut(
+        treatment=c.index, grade=c.grade, grade_words=GRADE_WORDS[c.grade], sentence=c.sentence,
+        gap=IntervalOut.from_core(c.gap), gap90=IntervalOut.from_core(c.gap90),
+        ratio=rate / base if rate is not None and base else None,
+        p=c.test.p if c.test else None, p_exact=c.test.is_exact if c.test else True,
+        p_holm=c.p_holm, floor=c.floor, floor_holm=c.floor_holm, harm=c.harm,
+        possible_harm=c.possible_harm, left_out=c.left_out,
+        broken_interval=bool(outside and (c.p_holm is None or c.p_holm >= 0.05)),
+        over_time=SecondaryOut.from_core(c.over_time), quality=SecondaryOut.from_core(c.quality),
+        superiority=c.superiority, superiority_struck=c.superiority_struck,
+        settle=[SettleOut(label=label, plants=n) for label, n in c.settle],
+    )  # fmt: skip

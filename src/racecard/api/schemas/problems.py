@@ -1,0 +1,20 @@
+"""Errors as they travel: RFC 9457."""
+
+from racecard.api.schemas.base import Out
+
+
+class ProblemError(Out):
+    """One wrong value: where, and what to do."""
+
+    pointer: str
+    detail: str
+
+
+class Problem(Out):
+    """An error with its stable code."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    errors: list[ProblemError]

@@ -1,0 +1,1 @@
+"""The same calls as the HTTP door, from a terminal."""

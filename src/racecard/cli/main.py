@@ -1,0 +1,65 @@
+"""`racecard start` serves the user's own shed, `racecard demo` one with invented trials."""
+
+import socket
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+app = typer.Typer(
+    no_args_is_help=True, add_completion=False, help="Racecard: honest propagation trials."
+)
+
+Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the shed's file.")]
+Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127.0.0.1.")]
+
+
+@app.command()
+def start(data: Folder = None, port: Port = 8620) -> None:
+    """Serve your own shed on this machine."""
+    from racecard.store.engine import Shed, default_folder
+
+    _serve(Shed(data or default_folder()), port)
+
+
+@app.command()
+def demo(data: Folder = None, port: Port = 8620) -> None:
+    """Serve a shed of invented trials, in a folder of its own."""
+    from racecard.demo.scenario import build_demo
+    from racecard.store.engine import Shed, default_folder
+    from racecard.store.trials import has_invented
+
+    shed = Shed(data or default_folder() / "demo")
+    with shed.reading() as session:
+        is_there = has_invented(session)
+    if not is_there:
+        build_demo(shed, _local_zone())
+    _serve(shed, port)
+
+
+def _local_zone() -> str:
+    """The machine's time zone by name, UTC where it has none."""
+    link = Path("/etc/localtime")
+    if link.is_symlink() and "zoneinfo/" in str(link.resolve()):
+        return str(link.resolve()).split("zoneinfo/")[1]
+    return "UTC"
+
+
+def _serve(shed: object, port: int) -> None:
+    import uvicorn
+
+    from racecard.api.app import create_app
+    from racecard.store.engine import Shed
+
+    assert isinstance(shed, Shed)
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError as exc:
+            typer.echo(f"Port {port} is taken: end the other server, or name another with --port.")
+            raise typer.Exit(1) from exc
+    typer.echo(
+        f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
+    )
+    uvicorn.run(create_app(shed), host="127.0.0.1", port=port, log_level="warning")

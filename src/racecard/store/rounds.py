@@ -1,0 +1,175 @@
+"""The log: observations are only ever added; a repeated send changes nothing."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import timedelta
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from racecard.core.log.assemble import in_force
+from racecard.core.log.course import last_day_for_looks
+from racecard.core.log.days import elapsed_days
+from racecard.core.log.histories import check_counts
+from racecard.core.log.stages import ladder_for
+from racecard.core.model import Observation, Status, Trial
+from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
+from racecard.store.engine import Shed
+from racecard.store.tables import ObservationRow
+from racecard.store.trials import load_trial
+
+_CLOCK_SKEW = timedelta(minutes=5)
+
+
+def record(shed: Shed, trial_id: str, sent: Sequence[Observation]) -> list[Observation]:
+    """Add observations to the log, all or none, and give back the rows as they stand.
+
+    The day is worked out here from the time stamp. An observation whose id is already there is
+    left alone. A second look at a unit on the same day becomes a correction of the first, so
+    nothing is overwritten.
+
+    Raises:
+        NotFound: no such trial, unit or corrected observation.
+        Conflict: the trial has not started.
+        LookPastEnd: the look lies past the last day that takes looks.
+        InvalidInput: a stage, cause, count or score breaks a rule.
+    """
+    with shed.writing() as session:
+        trial = load_trial(session, trial_id)
+        if trial.status is not Status.STARTED or trial.started_at is None:
+            raise Conflict("This trial has not started: stick it, then start it.")
+        known = {o.id: o for o in load_observations(session, trial_id)}
+        order = session.scalar(select(func.max(ObservationRow.order))) or 0
+        for i, raw in enumerate(sent):
+            if raw.id in known:
+                continue
+            new = _checked(shed, trial, raw, known, i)
+            order += 1
+            session.add(_row(new, trial_id, order, shed))
+            known[new.id] = new
+        session.flush()
+        return [known[o.id] for o in sent]
+
+
+def load_observations(session: Session, trial_id: str) -> list[Observation]:
+    """Every row of a trial's log in the order it was recorded."""
+    rows = session.scalars(
+        select(ObservationRow)
+        .where(ObservationRow.trial_id == trial_id)
+        .order_by(ObservationRow.order)
+    )
+    return [
+        Observation(
+            r.id,
+            r.unit_id,
+            r.kind,
+            r.day,
+            r.seen_at,
+            r.who,
+            r.corrects,
+            r.stage,
+            r.wilted,
+            r.shoot,
+            r.loss,
+            r.removed,
+            r.struck,
+            r.lost,
+            r.lost_struck,
+            r.score,
+        )
+        for r in rows
+    ]
+
+
+def _checked(
+    shed: Shed, trial: Trial, raw: Observation, known: dict[str, Observation], i: int
+) -> Observation:
+    at = f"/items/{i}"
+    if raw.unit_id not in {u.id for u in trial.planted}:
+        raise NotFound("There is no such unit in this trial.", f"{at}/unit_id")
+    day = _day(shed, trial, raw, at)
+    new = replace(raw, day=day, corrects=_corrected(raw, day, known, at))
+    if new.kind == "look":
+        _check_look(trial, new, at)
+    elif new.kind == "count":
+        _check_count(trial, new, at)
+    elif new.kind == "score" and (new.score is None or not 0 <= new.score <= 5):
+        raise InvalidInput(f"A root score is 0 to 5, got {new.score}.", f"{at}/score")
+    return new
+
+
+def _day(shed: Shed, trial: Trial, raw: Observation, at: str) -> int:
+    assert trial.started_at is not None
+    if raw.seen_at > shed.now() + _CLOCK_SKEW:
+        raise InvalidInput(
+            "The look lies in the future: check the clock of this device.", f"{at}/seen_at"
+        )
+    day = elapsed_days(trial.started_at, raw.seen_at, trial.plan.time_zone)
+    if day < 0:
+        raise InvalidInput("The look lies before day 0: check its date.", f"{at}/seen_at")
+    last = last_day_for_looks(trial.plan)
+    if day > last:
+        raise LookPastEnd(
+            f"Day {day} is past the end: this trial ended on day {trial.plan.length_days} and took "
+            f"looks until day {last}.",
+            f"{at}/seen_at",
+        )
+    return day
+
+
+def _corrected(raw: Observation, day: int, known: dict[str, Observation], at: str) -> str | None:
+    """What a new row stands in for: what it names, or the look already there for that day."""
+    if raw.corrects is not None:
+        old = known.get(raw.corrects)
+        if old is None or old.unit_id != raw.unit_id:
+            raise NotFound(
+                "The observation to correct is not in this unit's log.", f"{at}/corrects"
+            )
+        return raw.corrects
+    if raw.kind == "void":
+        raise InvalidInput("Taking back needs the observation it takes back.", f"{at}/corrects")
+    for old in in_force(known.values()):
+        same_day = old.day == day or raw.kind == "score"
+        if old.unit_id == raw.unit_id and old.kind == raw.kind and same_day:
+            return old.id
+    return None
+
+
+def _check_look(trial: Trial, new: Observation, at: str) -> None:
+    if trial.plan.per_container > 1:
+        raise InvalidInput(
+            "A container of many is counted, not looked at one by one.", f"{at}/kind"
+        )
+    ladder = ladder_for(trial.plan.kind)
+    if new.stage is not None:
+        ladder.stage(new.stage)
+    if new.loss is not None and new.loss not in ladder.causes:
+        causes = ", ".join(ladder.causes)
+        raise InvalidInput(f"A cause of loss is one of {causes}; got {new.loss!r}.", f"{at}/loss")
+    if new.stage is None and new.loss is None and not new.removed:
+        raise InvalidInput("A look needs a stage, a loss, or “taken out”.", f"{at}/stage")
+
+
+def _check_count(trial: Trial, new: Observation, at: str) -> None:
+    if trial.plan.per_container == 1:
+        raise InvalidInput("A container of one is looked at, not counted.", f"{at}/kind")
+    if new.struck is None:
+        raise InvalidInput("A count needs the number struck so far.", f"{at}/struck")
+    causes = ladder_for(trial.plan.kind).causes
+    if new.loss is not None and new.loss not in causes:
+        raise InvalidInput(f"A cause of loss is one of {', '.join(causes)}.", f"{at}/loss")
+    try:
+        check_counts(
+            new.struck, new.lost or 0, new.lost_struck or 0, new.removed, trial.plan.per_container
+        )
+    except InvalidInput as exc:
+        raise InvalidInput(exc.detail, f"{at}{exc.pointer}") from exc
+
+
+def _row(new: Observation, trial_id: str, order: int, shed: Shed) -> ObservationRow:
+    return ObservationRow(
+        id=new.id, order=order, trial_id=trial_id, unit_id=new.unit_id, kind=new.kind, day=new.day,
+        seen_at=new.seen_at, recorded_at=shed.now(), who=new.who, corrects=new.corrects,
+        stage=new.stage, wilted=new.wilted, shoot=new.shoot, loss=new.loss, removed=new.removed,
+        struck=new.struck, lost=new.lost, lost_struck=new.lost_struck, score=new.score,
+    )  # fmt: skip
