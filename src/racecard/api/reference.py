@@ -1,9 +1,10 @@
-"""What never changes: drawings, silks, ladders."""
+"""What never changes: drawings, silks, ladders, methods."""
 
 from fastapi import APIRouter
 
 from racecard.api.schemas.base import Out
 from racecard.core.drawings import SILKS, STAGES, Shape
+from racecard.core.finish.methods import METHODS, Method
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Kind
 
@@ -40,6 +41,20 @@ class KeyOut(Out):
     drawing: str
 
 
+class MethodOut(Out):
+    """What stands behind a figure."""
+
+    id: str
+    name: str
+    says: str
+    sum: str
+    source: str
+
+    @classmethod
+    def from_core(cls, m: Method) -> "MethodOut":
+        return cls(id=m.id, name=m.name, says=m.says, sum=m.sum, source=m.source)
+
+
 class LadderOut(Out):
     """The ladder of one kind."""
 
@@ -56,11 +71,12 @@ class ReferenceOut(Out):
     silks: list[SilkOut]
     stages: dict[str, list[ShapeOut]]
     ladders: list[LadderOut]
+    methods: list[MethodOut]
 
 
 @router.get("/reference", operation_id="get_reference")
 def get_reference() -> ReferenceOut:
-    """Silks, stage drawings and ladders; the same for every trial."""
+    """Silks, stage drawings, ladders and methods; the same for every trial."""
     return ReferenceOut(
         silks=[
             SilkOut(id=s.id, name=s.name, ground=s.ground, ink=s.ink, shapes=_shapes(s.shapes))
@@ -68,6 +84,7 @@ def get_reference() -> ReferenceOut:
         ],
         stages={name: _shapes(shapes) for name, shapes in STAGES.items()},
         ladders=[_ladder(kind) for kind in Kind],
+        methods=[MethodOut.from_core(m) for m in METHODS.values()],
     )
 
 

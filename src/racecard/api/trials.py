@@ -11,6 +11,7 @@ from racecard.api.schemas.trials import (
     ConsequencesOut,
     DraftIn,
     FaultOut,
+    GatherOut,
     NoteOut,
     PowerOut,
     StartIn,
@@ -109,7 +110,7 @@ def check(draft: DraftIn) -> ConsequencesOut:
         cautions=cautions,
         power=_power(plan),
         bench=[CellOut.from_core(c) for c in cells],
-        gather=to_gather(plan, cells),
+        gather=[GatherOut(thing=t, amount=a) for t, a in to_gather(plan, cells)],
         look_days=list(look_days(plan.length_days, plan.look_every_days)),
     )
 

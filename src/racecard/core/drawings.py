@@ -78,7 +78,7 @@ STAGES: dict[str, tuple[Shape, ...]] = {
     "callus": (*_GREEN, _dot(32, 59, 6, "callus", "calluslight", 1.6)),
     "bulges": (*_GREEN, _dot(32, 60, 4.5, "callus", "calluslight", 1.4),
                _dot(26, 54, 4, "callus", "calluslight", 1.4), _dot(38, 51, 4, "callus", "calluslight", 1.4)),
-    "root": (*_GREEN, _line("M32 56Q30 62 24 64", "root", 3)),
+    "root": (*_GREEN, _line("M32 56Q30 64 21 67", "root", 3.6)),
     "rooted": (*_GREEN, _line("M32 55Q22 56 18 69M32 56V70M32 55Q42 56 46 69", "root", 3)),
     "plantable": (*_GREEN, _line("M32 52Q16 52 11 66M32 55Q24 58 22 70M32 56V70M32 55Q40 58 42 70M32 52Q48 52 53 66",
                                  "root", 2.8)),

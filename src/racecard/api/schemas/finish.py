@@ -6,7 +6,6 @@ from racecard.api.schemas.base import Out
 from racecard.api.schemas.trials import NoteOut
 from racecard.core.finish.grade import GRADE_WORDS, Grade
 from racecard.core.finish.judge import Arm, Comparison, Judgement, Secondary
-from racecard.core.finish.methods import METHODS, Method
 from racecard.core.finish.proportions import Interval
 from racecard.core.model import Plan, Role
 from racecard.core.results import Results
@@ -38,6 +37,20 @@ class LineOut(Out):
     last: int
 
 
+class StepOut(Out):
+    """Share of all stuck that had struck by a day."""
+
+    day: int
+    share: float
+
+
+class HalfOut(Out):
+    """Half had struck some time after one look and by another."""
+
+    after: int
+    by: int
+
+
 class LaneOut(Out):
     """One treatment: its lines, its curve, its figures."""
 
@@ -54,8 +67,8 @@ class LaneOut(Out):
     rate_pooled: float | None
     interval: IntervalOut | None
     effective_n: float | None
-    half: tuple[int, int] | None
-    curve: list[tuple[int, float]]
+    half: HalfOut | None
+    curve: list[StepOut]
     score_mean_all: float | None
     score_mean_struck: float | None
     score_counts: list[int] | None
@@ -109,20 +122,6 @@ class ComparisonOut(Out):
     settle: list[SettleOut]
 
 
-class MethodOut(Out):
-    """What stands behind a figure."""
-
-    id: str
-    name: str
-    says: str
-    sum: str
-    source: str
-
-    @classmethod
-    def from_core(cls, m: Method) -> "MethodOut":
-        return cls(id=m.id, name=m.name, says=m.says, sum=m.sum, source=m.source)
-
-
 class FinishOut(Out):
     """The finish page."""
 
@@ -135,7 +134,6 @@ class FinishOut(Out):
     reference: int | None
     lanes: list[LaneOut]
     comparisons: list[ComparisonOut]
-    methods: list[MethodOut]
 
     @classmethod
     def from_core(cls, plan: Plan, results: Results, judgement: Judgement) -> "FinishOut":
@@ -146,7 +144,6 @@ class FinishOut(Out):
             notes=[NoteOut.from_core(n) for n in judgement.notes], reference=reference,
             lanes=[_lane(plan, results, arm) for arm in judgement.arms],
             comparisons=[_comparison(c, judgement, reference) for c in judgement.comparisons],
-            methods=[MethodOut.from_core(m) for m in METHODS.values()],
         )  # fmt: skip
 
 
@@ -156,8 +153,11 @@ def _lane(plan: Plan, results: Results, arm: Arm) -> LaneOut:
         treatment=arm.index, name=t.name, role=t.role, silk=t.silk, units=s.units, n=s.n,
         struck=s.struck, lost=s.lost, removed=s.removed, rate=s.rate, rate_pooled=s.rate_pooled,
         interval=IntervalOut.from_core(s.interval), effective_n=s.effective_n,
-        half=(int(arm.half[0]), int(arm.half[1])) if arm.half else None,
-        curve=[(int(d), float(v)) for d, v in zip(arm.curve.days, arm.curve.share, strict=True)],
+        half=HalfOut(after=int(arm.half[0]), by=int(arm.half[1])) if arm.half else None,
+        curve=[
+            StepOut(day=int(d), share=float(v))
+            for d, v in zip(arm.curve.days, arm.curve.share, strict=True)
+        ],
         score_mean_all=q.mean_all if q else None, score_mean_struck=q.mean_struck if q else None,
         score_counts=list(q.counts) if q else None, unscored=q.unscored if q else 0,
         lines=_lines(results, arm.index),

@@ -269,13 +269,31 @@ class NoteOut(Out):
         return cls(code=note.code, says=note.says, do=note.do)
 
 
+class PowerPoint(Out):
+    """Chance of a clear call at a true gap in points."""
+
+    gap: int
+    chance: float
+
+
+class GatherOut(Out):
+    """A thing to gather and how much of it."""
+
+    thing: str
+    amount: str
+
+
+def _points(power: PlanPower | None) -> list[PowerPoint]:
+    return [PowerPoint(gap=g, chance=c) for g, c in power.curve] if power else []
+
+
 class PowerOut(Out):
     """What the plan can show; shares and chances are fractions, gaps are points."""
 
     says: str
-    curve: list[tuple[int, float]]
-    curve_half: list[tuple[int, float]]
-    curve_double: list[tuple[int, float]]
+    curve: list[PowerPoint]
+    curve_half: list[PowerPoint]
+    curve_double: list[PowerPoint]
     units: int
     family: int
     detectable: float | None
@@ -290,9 +308,7 @@ class PowerOut(Out):
         cls, plan: Plan, power: PlanPower, half: PlanPower | None, double: PlanPower | None
     ) -> "PowerOut":
         return cls(
-            says=says(plan, power), curve=list(power.curve),
-            curve_half=list(half.curve) if half else [],
-            curve_double=list(double.curve) if double else [],
+            says=says(plan, power), curve=_points(power), curve_half=_points(half), curve_double=_points(double),
             units=power.units, family=power.family, detectable=power.detectable,
             at_full=power.at_full, at_gap=power.at_gap, floor=power.floor,
             effective=power.effective, as_unblocked=power.as_unblocked,
@@ -324,5 +340,5 @@ class ConsequencesOut(Out):
     cautions: list[CautionOut]
     power: PowerOut | None
     bench: list[CellOut]
-    gather: list[tuple[str, str]]
+    gather: list[GatherOut]
     look_days: list[int]

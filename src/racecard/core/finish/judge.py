@@ -308,7 +308,7 @@ class _Context:
             figures.superiority,
             figures.superiority_struck,
             SHARED if self.shared else "",
-            self._settle(i, primary),
+            self._settle(i, primary, horizon),
             "",
         )
         return replace(
@@ -316,11 +316,11 @@ class _Context:
             sentence=words.verdict(self.plan, self.reference, comparison, primary.nothing),
         )
 
-    def _settle(self, i: int, primary: _Primary) -> tuple[tuple[str, int], ...]:
+    def _settle(self, i: int, primary: _Primary, horizon: float) -> tuple[tuple[str, int], ...]:
         """Single plants an arm that would settle it, at the gaps worth asking about."""
         if primary.gap is None:
             return ()
-        shares = unit_shares(self.results.only((i, self.reference)), np.inf)
+        shares = unit_shares(self.results.only((i, self.reference)), horizon)
         base = shares.keep((shares.treatment == self.reference) & (shares.counted > 0)).share.mean()
         return units_to_settle(
             float(base), primary.gap, self.plan.gap_points / 100, len(self.plan.candidates)

@@ -82,8 +82,8 @@ def unit_shares(
     A propagule taken out before it was struck or lost leaves the denominator, or is counted
     against or for the arm `treated`.
     """
-    struck = results.by <= horizon
-    lost = results.lost_by <= horizon
+    struck = np.isfinite(results.by) & (results.by <= horizon)
+    lost = np.isfinite(results.lost_by) & (results.lost_by <= horizon)
     removed = np.isfinite(results.removed) & (results.removed <= horizon) & ~struck & ~lost
     if missing is not Missing.LEFT_OUT:
         is_treated = results.treatment[results.unit] == treated

@@ -1,6 +1,7 @@
 """The sentences of a finish, made from the numbers, in words a grower reads."""
 
 from collections.abc import Sequence
+from math import floor
 from typing import TYPE_CHECKING
 
 from racecard.core.finish.grade import GRADE_WORDS, Grade
@@ -15,8 +16,15 @@ MINUS = "−"
 
 def points(value: float) -> str:
     """A gap in whole points with its sign: +13, −6, 0."""
-    whole = round(100 * value)
-    return f"{MINUS}{-whole}" if whole < 0 else (f"+{whole}" if whole else "0")
+    size = whole_points(value)
+    if size == 0:
+        return "0"
+    return f"{MINUS}{size}" if value < 0 else f"+{size}"
+
+
+def whole_points(value: float) -> int:
+    """Size of a gap in whole points; halves go away from 0."""
+    return floor(100 * abs(value) + 0.5 + 1e-9)
 
 
 def span(interval: Interval) -> str:
@@ -39,7 +47,7 @@ def _graded(
     plan: Plan, name: str, control: str, comparison: "Comparison", gap: Interval, nothing: bool
 ) -> str:
     grade = comparison.grade
-    size = round(abs(100 * gap.estimate))
+    size = whole_points(gap.estimate)
     more = "more" if gap.estimate > 0 else "fewer"
     doubt = f" (the true gap may lie {span(gap)})" if gap.low is not None else ""
     if grade is Grade.CANNOT_TELL:
@@ -112,8 +120,7 @@ def trial_says(
     out = [c.sentence for c in comparisons]
     out += [s for c in comparisons for s in _secondary_says(plan, c)]
     out += [s for c in comparisons for s in _missing_says(plan, c)]
-    open_calls = [c for c in comparisons if c.grade is Grade.TOO_CLOSE and c.settle]
-    for c in open_calls[:1]:
+    for c in _most_promising(plan, comparisons):
         told = "; ".join(f"about {n} {label}" for label, n in c.settle)
         out.append(f"To settle {plan.treatments[c.index].name}, plants to a treatment: {told}.")
     if not is_final and day > 0:
@@ -125,6 +132,20 @@ def trial_says(
         f"It speaks of {plan.material} treated as here, in this place and season, and of no other."
     )
     return tuple(out)
+
+
+def _most_promising(plan: Plan, comparisons: Sequence["Comparison"]) -> list["Comparison"]:
+    """The open comparison that is worth settling first: the widest gain seen, without harm."""
+    open_calls = [
+        c
+        for c in comparisons
+        if c.grade in (Grade.TOO_CLOSE, Grade.LIKELY_LEAD)
+        and c.settle
+        and not c.harm
+        and c.gap is not None
+        and plan.treatments[c.index].role is not Role.CARRIER
+    ]
+    return sorted(open_calls, key=lambda c: -(c.gap.estimate if c.gap else 0))[:1]
 
 
 def _secondary_says(plan: Plan, c: "Comparison") -> list[str]:

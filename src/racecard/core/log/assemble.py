@@ -9,14 +9,19 @@ from racecard.core.results import Results, results_from
 
 
 def in_force(observations: Iterable[Observation]) -> list[Observation]:
-    """The observations that stand: not corrected by a later row, and no voids.
+    """The observations that stand: not corrected by another that stands, and not taken back.
+
+    A void takes back the row it names and that row's correction with it, so that what was there
+    before stands again.
 
     Args:
         observations: every row in the order it was recorded.
     """
     rows = list(observations)
-    replaced = {row.corrects for row in rows if row.corrects}
-    return [row for row in rows if row.id not in replaced and row.kind != "void"]
+    taken_back = {row.corrects for row in rows if row.kind == "void"}
+    kept = [row for row in rows if row.kind != "void" and row.id not in taken_back]
+    replaced = {row.corrects for row in kept}
+    return [row for row in kept if row.id not in replaced]
 
 
 def unit_logs(units: Sequence[Unit], observations: Iterable[Observation]) -> list[UnitLog]:

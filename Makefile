@@ -1,0 +1,66 @@
+# Two commands from a fresh clone: `make demo` and `make test`.
+SHELL := /bin/bash
+PY := .venv/bin/python
+STAMPS := .stamps
+PORT ?= 8620
+DATA ?=
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
+	web/vite.config.ts web/postcss.config.cjs
+
+.PHONY: demo start test check bench format types clean
+
+demo: $(STAMPS)/run $(STAMPS)/web
+	.venv/bin/racecard demo --data demo-data --port $(PORT)
+
+start: $(STAMPS)/run $(STAMPS)/web
+	.venv/bin/racecard start $(if $(DATA),--data $(DATA)) --port $(PORT)
+
+test: $(STAMPS)/dev $(STAMPS)/web
+	@bash tools/need_chromium.sh
+	$(PY) -m pytest
+	cd web && npm run -s test
+
+check: $(STAMPS)/dev $(STAMPS)/npm
+	.venv/bin/ruff format --check src tests tools
+	.venv/bin/ruff check src tests tools
+	.venv/bin/mypy
+	cd web && npm run -s check
+	$(PY) tools/measure.py
+
+bench: $(STAMPS)/dev $(STAMPS)/web
+	$(PY) tools/bench.py
+
+format: $(STAMPS)/dev $(STAMPS)/npm
+	.venv/bin/ruff check --fix src tests tools
+	.venv/bin/ruff format src tests tools
+	cd web && npm run -s format
+
+types: $(STAMPS)/run $(STAMPS)/npm
+	$(PY) tools/write_openapi.py
+	cd web && npm run -s types
+
+clean:
+	rm -rf .venv .stamps web/node_modules src/racecard/web demo-data
+
+.venv/bin/uv:
+	python3 -m venv .venv
+	.venv/bin/pip install -q uv
+
+$(STAMPS)/run: requirements.txt pyproject.toml | .venv/bin/uv
+	@echo "Setting up Python…"
+	VIRTUAL_ENV=.venv .venv/bin/uv pip install -q --compile-bytecode -r requirements.txt
+	VIRTUAL_ENV=.venv .venv/bin/uv pip install -q --no-deps -e .
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/dev: requirements-dev.txt $(STAMPS)/run
+	VIRTUAL_ENV=.venv .venv/bin/uv pip install -q --compile-bytecode -r requirements-dev.txt
+	@touch $@
+
+$(STAMPS)/npm: web/package-lock.json
+	@echo "Setting up the front end…"
+	cd web && npm ci --no-fund --no-audit --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/web: $(STAMPS)/npm $(WEB_SOURCES)
+	cd web && npm run -s build -- --logLevel warn
+	@touch $@

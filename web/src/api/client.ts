@@ -1,0 +1,74 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Plan = Schemas["PlanIn"];
+export type PlanRead = Schemas["PlanOut"];
+export type Treatment = Schemas["TreatmentIn"];
+export type Trial = Schemas["TrialOut"];
+export type TrialLine = Schemas["TrialLine"];
+export type Consequences = Schemas["ConsequencesOut"];
+export type Cell = Schemas["CellOut"];
+export type Round = Schemas["RoundOut"];
+export type RoundUnit = Schemas["RoundUnit"];
+export type Observation = Schemas["ObservationOut"];
+export type Sent = Schemas["ObservationIn"];
+export type Finish = Schemas["FinishOut"];
+export type Lane = Schemas["LaneOut"];
+export type Comparison = Schemas["ComparisonOut"];
+export type Reference = Schemas["ReferenceOut"];
+export type Silk = Schemas["SilkOut"];
+export type Shape = Schemas["ShapeOut"];
+export type Ladder = Schemas["LadderOut"];
+export type Key = Schemas["KeyOut"];
+export type Note = Schemas["NoteOut"];
+export type Role = Schemas["Role"];
+
+/** An error as the server says it: one plain sentence, and the values it concerns. */
+export class ApiProblem extends Error {
+	constructor(
+		readonly status: number,
+		readonly code: string,
+		readonly title: string,
+		readonly errors: { pointer: string; detail: string }[],
+	) {
+		super(errors[0]?.detail ?? title);
+	}
+}
+
+/** The server did not answer at all. */
+export class NoAnswer extends Error {
+	constructor() {
+		super("The shed does not answer: is the server running?");
+	}
+}
+
+const client = createClient<paths>({ baseUrl: "/" });
+
+client.use({
+	onRequest({ request }) {
+		const who = localStorage.getItem("racecard.who");
+		if (who) request.headers.set("X-Who", encodeURIComponent(who));
+		return request;
+	},
+	onError() {
+		return new NoAnswer();
+	},
+});
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The body of an answer, or the problem it tells of. */
+export async function body<T>(answer: Promise<Answer<T>>): Promise<T> {
+	const { data, error, response } = await answer;
+	if (error === undefined && response.ok) return data as T;
+	throw problemOf(response.status, error);
+}
+
+function problemOf(status: number, error: unknown): ApiProblem {
+	const said = error as Partial<Schemas["Problem"]> | undefined;
+	const code = said?.type?.split("/").pop() ?? "unforeseen";
+	return new ApiProblem(status, code, said?.title ?? "Something went wrong", said?.errors ?? []);
+}
+
+export const api = client;

@@ -1,0 +1,24 @@
+import { createBrowserRouter } from "react-router";
+import { FinishPage } from "@/features/finish/FinishPage";
+import { PlanPage } from "@/features/plan/PlanPage";
+import { RoundPage } from "@/features/rounds/RoundPage";
+import { RoundsIndex } from "@/features/rounds/RoundsIndex";
+import { TodayPage } from "@/features/today/TodayPage";
+import { TrialsPage } from "@/features/today/TrialsPage";
+import { NothingHere, Shell } from "./Shell";
+
+export const router = createBrowserRouter([
+	{
+		element: <Shell />,
+		children: [
+			{ path: "/", element: <TodayPage /> },
+			{ path: "/trials", element: <TrialsPage /> },
+			{ path: "/trials/new", element: <PlanPage /> },
+			{ path: "/trials/:trialId/plan", element: <PlanPage /> },
+			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
+			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },
+			{ path: "/trials/:trialId/finish", element: <FinishPage /> },
+			{ path: "*", element: <NothingHere /> },
+		],
+	},
+]);

@@ -1,0 +1,46 @@
+/** Numbers and words as they are shown. Never more digits than the bench knows. */
+
+const MINUS = "−";
+
+/** A fraction as whole percent. */
+export function percent(share: number): string {
+	return `${Math.round(100 * share)}%`;
+}
+
+/** Limits of a share as whole percent: "23–67". */
+export function span(low: number, high: number): string {
+	return `${Math.round(100 * low)}–${Math.round(100 * high)}`;
+}
+
+/** A gap in points with its sign. */
+export function points(gap: number): string {
+	// halves go away from 0, as the sentences of the finish round them
+	const whole = Math.floor(100 * Math.abs(gap) + 0.5 + 1e-9);
+	if (whole === 0) return "0 points";
+	return `${gap > 0 ? "+" : MINUS}${whole} ${whole === 1 ? "point" : "points"}`;
+}
+
+/** A probability in words that do not claim more than it knows. */
+export function chance(p: number): string {
+	if (p < 0.001) return "below 0.001";
+	return p < 0.1 ? p.toFixed(3) : p.toFixed(2);
+}
+
+export function count(n: number, one: string, many = `${one}s`): string {
+	return `${n} ${n === 1 ? one : many}`;
+}
+
+const DATE = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short" });
+
+/** A calendar date (YYYY-MM-DD) or a stamp, as day and month. */
+export function dayMonth(stamp: string): string {
+	const isDate = /^\d{4}-\d{2}-\d{2}$/.test(stamp);
+	return DATE.format(new Date(isDate ? `${stamp}T12:00:00` : stamp));
+}
+
+/** The date of a day of the trial. */
+export function dateOfDay(startedOn: string, day: number): string {
+	const date = new Date(`${startedOn}T12:00:00`);
+	date.setDate(date.getDate() + day);
+	return DATE.format(date);
+}

@@ -1,0 +1,169 @@
+import type { Comparison, Finish, Lane } from "@/api/client";
+import { chance, percent, points, span } from "@/core/text";
+import { Why } from "@/ui/Why";
+import styles from "./Finish.module.css";
+
+export interface FiguresProps {
+	lane: Lane;
+	comparison: Comparison | undefined;
+	finish: Finish;
+}
+
+/** The figures beside a lane: strike with its doubt, half struck by, root score, verdict. */
+export function Figures({ lane, comparison, finish }: FiguresProps) {
+	const hasScores = finish.lanes.some((l) => l.score_counts);
+	return (
+		<>
+			<StrikeFigure lane={lane} />
+			<div className={styles.figure}>
+				<span className={styles.small}>half struck by </span>
+				<Why
+					method="half"
+					label={lane.half ? `Half struck by day ${lane.half.by}` : "Half struck: not reached"}
+					data={
+						lane.half
+							? `half of all ${lane.n - lane.removed} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.`
+							: `${lane.struck} of ${lane.n - lane.removed} struck, fewer than half.`
+					}
+				>
+					<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>
+				</Why>
+			</div>
+			<div className={styles.figure}>
+				{hasScores && <ScoreFigure lane={lane} comparison={comparison} />}
+			</div>
+			<div className={styles.verdict}>
+				{comparison ? (
+					<Verdict comparison={comparison} lane={lane} />
+				) : (
+					<span className="muted">
+						{finish.reference === null ? "no control to compare with" : "sets the pace"}
+					</span>
+				)}
+			</div>
+		</>
+	);
+}
+
+function StrikeFigure({ lane }: { lane: Lane }) {
+	if (lane.rate === null) return <div className={styles.figure}>none left to judge</div>;
+	const limits = lane.interval;
+	const known = limits !== null && limits.low !== null && limits.high !== null;
+	const pooled =
+		lane.rate_pooled !== null && Math.abs(lane.rate_pooled - lane.rate) > 0.005
+			? `; all plants together ${percent(lane.rate_pooled)}`
+			: "";
+	const data = `${lane.struck} struck of ${lane.n - lane.removed}${lane.units !== lane.n ? ` in ${lane.units} containers, worth about ${Math.round(lane.effective_n ?? 0)} single plants` : ""}${pooled}.`;
+	return (
+		<div className={styles.figure}>
+			<span className={styles.small}>struck </span>
+			<Why
+				method={known ? limits.method : "curve"}
+				label={`Strike ${percent(lane.rate)}`}
+				data={known ? data : `${data} ${limits?.reason ?? ""}`}
+			>
+				<span className={styles.big}>{percent(lane.rate)}</span>{" "}
+				{known && limits.low !== null && limits.high !== null && (
+					<span className="muted">{span(limits.low, limits.high)}</span>
+				)}
+			</Why>
+			{known && limits.low !== null && limits.high !== null ? (
+				<svg viewBox="-4 0 108 10" className={styles.whisker} aria-hidden>
+					<line x1="0" x2="100" y1="5" y2="5" stroke="var(--rule)" strokeWidth="3" />
+					<line
+						x1={100 * limits.low}
+						x2={100 * limits.high}
+						y1="5"
+						y2="5"
+						stroke="var(--ink)"
+						strokeWidth="2.6"
+					/>
+					<circle cx={100 * lane.rate} cy="5" r="4" fill="var(--moss)" stroke="var(--ink)" />
+				</svg>
+			) : (
+				<p className={styles.reason}>no interval</p>
+			)}
+		</div>
+	);
+}
+
+function ScoreFigure({ lane, comparison }: { lane: Lane; comparison: Comparison | undefined }) {
+	if (lane.score_mean_all === null) return <span className="muted">not scored</span>;
+	const struck =
+		lane.score_mean_struck === null
+			? ""
+			: ` Of the struck only: mean ${lane.score_mean_struck.toFixed(1)}.`;
+	const odds =
+		comparison?.superiority == null
+			? ""
+			: ` A random one of these scores above a random control ${percent(comparison.superiority)} of the time, ties half.`;
+	return (
+		<>
+			<span className={styles.small}>root score </span>
+			<Why
+				method="quality"
+				label={`Root score ${lane.score_mean_all.toFixed(1)} of 5`}
+				data={`scores 0 to 5 were given to ${lane.score_counts?.join(", ")} plants; the mean of all is only a summary.${struck}${odds}${lane.unscored ? ` ${lane.unscored} not scored.` : ""}`}
+			>
+				<strong>{lane.score_mean_all.toFixed(1)}</strong> <span className="muted">of 5</span>
+			</Why>
+		</>
+	);
+}
+
+const SIDE: Record<Comparison["grade"], string | undefined> = {
+	clear_lead: styles.lead,
+	likely_lead: styles.likely,
+	clearly_behind: styles.behind,
+	likely_behind: styles.likelyBehind,
+	too_close_to_call: undefined,
+	level: styles.level,
+	cannot_tell_by_design: styles.cannot,
+};
+
+function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }) {
+	return (
+		<>
+			<Why
+				method={c.grade === "cannot_tell_by_design" ? "floor" : "lot"}
+				label={`${lane.name}: ${c.grade_words}`}
+				data={`${c.sentence} ${testData(c)}`}
+			>
+				<span className={`${styles.badge} ${SIDE[c.grade] ?? ""}`}>{c.grade_words}</span>
+			</Why>
+			{c.harm && <span className={`${styles.badge} ${styles.harm}`}>harm: {lane.lost} lost</span>}
+			{!c.harm && c.possible_harm && (
+				<span className={styles.reason}>possible harm: {lane.lost} lost</span>
+			)}
+			{c.gap && (
+				<Why
+					method={c.gap.low === null ? "lot" : c.gap.method}
+					label={`Gap ${points(c.gap.estimate)}`}
+					data={gapData(c)}
+				>
+					<span>{points(c.gap.estimate)}</span>
+				</Why>
+			)}
+		</>
+	);
+}
+
+function testData(c: Comparison): string {
+	if (c.p === null || c.p_holm === null || c.floor_holm === null) return "";
+	const how = c.p_exact ? "every deal counted" : "deals sampled";
+	return `p ${chance(c.p)}, after Holm's correction ${chance(c.p_holm)} (${how}); the least it could be is ${chance(c.floor_holm)}.`;
+}
+
+function gapData(c: Comparison): string {
+	if (!c.gap) return "";
+	const ratio = c.ratio === null ? "" : ` As a ratio, ${c.ratio.toFixed(1)} times the control's.`;
+	const settle = c.settle.map((s) => `about ${s.plants} ${s.label}`).join("; ");
+	const settled = settle ? ` To settle it, plants to a treatment: ${settle}.` : "";
+	if (c.gap.low === null || c.gap.high === null)
+		return `No interval is honest here: ${c.gap.reason}.${ratio}${settled}`;
+	const broken = c.broken_interval
+		? " This range leaves out 0, but the test, corrected for the other candidates, does not call it; the words follow the test."
+		: "";
+	const few = c.gap.reason ? ` ${c.gap.reason}.` : "";
+	return `between ${points(c.gap.low)} and ${points(c.gap.high)}, 95 in 100.${few}${broken}${ratio}${settled}`;
+}

@@ -1,0 +1,50 @@
+import type { Finish } from "@/api/client";
+import { Card } from "@/ui/Card";
+import { SilkSquare } from "@/ui/SilkSquare";
+import styles from "./Finish.module.css";
+
+/** Root quality: counts per score first, means beside them. */
+export function ScoreCounts({ finish }: { finish: Finish }) {
+	const most = Math.max(1, ...finish.lanes.flatMap((l) => l.score_counts ?? []));
+	return (
+		<Card title="Root scores" aside="plants with each score, all stuck; lost or bare = 0">
+			<div className={styles.scroll}>
+				<table className={styles.scores}>
+					<thead>
+						<tr>
+							<th scope="col">treatment</th>
+							{[0, 1, 2, 3, 4, 5].map((s) => (
+								<th key={s} scope="col">
+									{s}
+								</th>
+							))}
+							<th scope="col">mean, all stuck</th>
+							<th scope="col">mean, struck only</th>
+						</tr>
+					</thead>
+					<tbody>
+						{finish.lanes.map((l) => (
+							<tr key={l.treatment}>
+								<th scope="row">
+									<SilkSquare id={l.silk} size={18} /> {l.name}
+								</th>
+								{(l.score_counts ?? [0, 0, 0, 0, 0, 0]).map((n, s) => (
+									<td key={s}>
+										<span
+											className={styles.scoreBar}
+											style={{ height: `${(26 * n) / most}px` }}
+											aria-hidden
+										/>
+										{n}
+									</td>
+								))}
+								<td>{l.score_mean_all?.toFixed(1) ?? "not scored"}</td>
+								<td>{l.score_mean_struck?.toFixed(1) ?? "none struck"}</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			</div>
+		</Card>
+	);
+}

@@ -1,0 +1,118 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
+import { type Draft, editable, fieldOf, isComplete, newDraft } from "./plan";
+
+const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
+
+/** The draft on the page: kept in this tab until it is saved, so that a reload loses nothing. */
+export function useDraft(trial: Trial | undefined) {
+	const key = `racecard.draft.${trial?.id ?? "new"}`;
+	const [draft, setDraft] = useState<Draft>(() => kept(key) ?? fromTrial(trial) ?? newDraft(ZONE));
+	const [isDirty, setDirty] = useState(() => kept(key) !== undefined);
+	return {
+		draft,
+		isDirty,
+		change(next: Draft) {
+			sessionStorage.setItem(key, JSON.stringify(next));
+			setDirty(true);
+			setDraft(next);
+		},
+		settled() {
+			sessionStorage.removeItem(key);
+			setDirty(false);
+		},
+	};
+}
+
+function kept(key: string): Draft | undefined {
+	const found = sessionStorage.getItem(key);
+	return found ? (JSON.parse(found) as Draft) : undefined;
+}
+
+function fromTrial(trial: Trial | undefined): Draft | undefined {
+	return trial ? { plan: editable(trial.plan), seed: trial.seed ?? 0 } : undefined;
+}
+
+/** What follows from the plan as it stands, asked a moment after the last key. */
+export function useConsequences(draft: Draft) {
+	const [asked, setAsked] = useState(draft);
+	useEffect(() => {
+		if (!isComplete(draft.plan)) return;
+		const timer = setTimeout(() => setAsked(draft), 120);
+		return () => clearTimeout(timer);
+	}, [draft]);
+	return useQuery({
+		queryKey: ["check", asked],
+		queryFn: () => body(api.POST("/api/plans/check", { body: asked })),
+		placeholderData: keepPreviousData,
+		staleTime: Number.POSITIVE_INFINITY,
+		gcTime: 60_000,
+	});
+}
+
+/** Saving, starting and throwing away. */
+export function usePlanActions(trialId: string | undefined, settled: () => void) {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	const refresh = (trial: Trial) => {
+		queries.setQueryData(["trial", trial.id], trial);
+		void queries.invalidateQueries({ queryKey: ["trials"] });
+	};
+	const save = useMutation({
+		mutationFn: (draft: Draft) =>
+			trialId
+				? body(
+						api.PUT("/api/trials/{trial_id}/plan", {
+							params: { path: { trial_id: trialId } },
+							body: draft,
+						}),
+					)
+				: body(api.POST("/api/trials", { body: draft })),
+		onSuccess: (trial) => {
+			settled();
+			refresh(trial);
+			if (!trialId) navigate(`/trials/${trial.id}/plan`, { replace: true });
+		},
+	});
+	const start = useMutation({
+		mutationFn: async ({ draft, at }: { draft: Draft; at: string | null }) => {
+			const saved = await save.mutateAsync(draft);
+			return body(
+				api.POST("/api/trials/{trial_id}/start", {
+					params: { path: { trial_id: saved.id } },
+					body: { at },
+				}),
+			);
+		},
+		onSuccess: (trial) => {
+			refresh(trial);
+			navigate(`/trials/${trial.id}/plan`, { replace: true });
+		},
+	});
+	const discard = useMutation({
+		mutationFn: () =>
+			body(api.DELETE("/api/trials/{trial_id}", { params: { path: { trial_id: trialId ?? "" } } })),
+		onSuccess: () => {
+			settled();
+			void queries.invalidateQueries({ queryKey: ["trials"] });
+			navigate("/trials");
+		},
+	});
+	return { save, start, discard };
+}
+
+/** The sentence for a field, from the live check first, then from what a save answered. */
+export function faultFor(
+	field: string,
+	faults: { pointer: string; says: string }[] | undefined,
+	error: unknown,
+): string | undefined {
+	const live = faults?.find((f) => fieldOf(f.pointer) === field)?.says;
+	if (live) return live;
+	if (!(error instanceof ApiProblem)) return undefined;
+	return error.errors.find((e) => fieldOf(e.pointer) === field)?.detail;
+}
+
+export type ChangePlan = (change: Partial<Plan>) => void;

@@ -1,0 +1,140 @@
+import { useEffect, useState } from "react";
+import type { Ladder, PlanRead, RoundUnit } from "@/api/client";
+import styles from "./Rounds.module.css";
+import { countFault, startCounts, type Tap } from "./round";
+import type { PanelKeys } from "./useRoundKeys";
+
+export interface CountPanelProps {
+	unit: RoundUnit;
+	plan: PlanRead;
+	ladder: Ladder;
+	onTap: (tap: Tap) => void;
+	keys: PanelKeys;
+}
+
+type Field = "struck" | "lost" | "lost_struck" | "removed";
+
+const PAD = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "⌫", "0", "↵"];
+
+/** Counts of a container of many: all that ever came up, and what was lost. */
+export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps) {
+	const start = startCounts(unit);
+	const [counts, setCounts] = useState(start);
+	const [field, setField] = useState<Field>("struck");
+	const [isFresh, setFresh] = useState(true);
+	const [warned, setWarned] = useState<string | null>(null);
+	const endpoint =
+		ladder.stages.find((s) => s.code === plan.endpoint)?.name.toLowerCase() ?? "struck";
+	const labels: Record<Field, string> = {
+		struck: `Ever ${endpoint}, of ${plan.per_container}`,
+		lost: `Lost, never ${endpoint}`,
+		lost_struck: `Lost once ${endpoint}`,
+		removed: "Taken out on purpose",
+	};
+	const digit = (d: string) => {
+		const next = Number(isFresh ? d : `${counts[field]}${d}`);
+		setCounts({ ...counts, [field]: Math.min(next, 999) });
+		setFresh(false);
+		setWarned(null);
+	};
+	const rub = () => {
+		setCounts({ ...counts, [field]: Math.floor(counts[field] / 10) });
+		setFresh(false);
+	};
+	const save = () => {
+		const fault = countFault(counts, plan, unit.previous);
+		if (fault && (fault !== warned || !fault.includes("Enter again"))) {
+			setWarned(fault);
+			return;
+		}
+		const loss =
+			counts.lost + counts.lost_struck > 0 ? (counts.loss ?? ladder.exits[0]?.cause ?? null) : null;
+		onTap({ kind: "count", ...counts, loss });
+	};
+	useEffect(() => {
+		keys.current = (pressed) => {
+			if (/^\d$/.test(pressed)) digit(pressed);
+			else if (pressed === "Enter") save();
+			else if (pressed === "Backspace" && !isFresh) rub();
+			else if (pressed === "n") move();
+			else return false;
+			return true;
+		};
+		return () => {
+			keys.current = () => false;
+		};
+	});
+	const fields = Object.keys(labels) as Field[];
+	const move = () => {
+		setField(fields[(fields.indexOf(field) + 1) % fields.length] ?? "struck");
+		setFresh(true);
+	};
+	return (
+		<>
+			<h2 className={styles.unit}>
+				{unit.cell.code}{" "}
+				<small>
+					{unit.previous
+						? `${unit.previous.struck ?? 0} on day ${unit.previous.day}`
+						: "first count"}
+				</small>
+			</h2>
+			<div className={styles.counts} role="group" aria-label="What is counted">
+				{fields.map((f) => (
+					<button
+						key={f}
+						type="button"
+						aria-pressed={f === field}
+						className={styles.countField}
+						onClick={() => {
+							setField(f);
+							setFresh(true);
+						}}
+					>
+						<span>{labels[f]}</span>
+						<strong>{counts[f]}</strong>
+					</button>
+				))}
+			</div>
+			{counts.lost + counts.lost_struck > 0 && (
+				<label className={styles.cause}>
+					Cause of loss{" "}
+					<select
+						value={counts.loss ?? ladder.exits[0]?.cause ?? ""}
+						onChange={(e) => setCounts({ ...counts, loss: e.currentTarget.value })}
+					>
+						{ladder.exits
+							.filter((e) => e.cause !== "removed")
+							.map((e) => (
+								<option key={e.cause} value={e.cause ?? ""}>
+									{e.name}
+								</option>
+							))}
+					</select>
+				</label>
+			)}
+			{warned && (
+				<p role="alert" className={styles.warned}>
+					{warned}
+				</p>
+			)}
+			<div className={styles.pad}>
+				{PAD.map((p) => (
+					<button
+						key={p}
+						type="button"
+						aria-label={p === "⌫" ? "Rub out" : p === "↵" ? "Save and go on" : p}
+						className={p === "↵" ? styles.save : undefined}
+						onClick={() => (p === "⌫" ? rub() : p === "↵" ? save() : digit(p))}
+					>
+						{p === "↵" ? "Save ↵" : p}
+					</button>
+				))}
+			</div>
+			<p className="muted">
+				Digits count, <kbd>n</kbd> goes to the next line, <kbd>Enter</kbd> saves; Enter alone: same
+				as last look.
+			</p>
+		</>
+	);
+}

@@ -1,0 +1,28 @@
+import { Loader } from "@mantine/core";
+import { Navigate, useParams } from "react-router";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial } from "@/ui/useTrial";
+
+/** Opens the round that is due, or the last one made. */
+export function RoundsIndex() {
+	const { trialId } = useParams();
+	const { data: trial, error, isPending } = useTrial(trialId);
+	if (error) return <ProblemAlert error={error} />;
+	if (isPending) return <Loader aria-label="Loading" />;
+	if (trial.status === "draft" || trial.today === null) {
+		return (
+			<>
+				<TrialHeader trial={trial} />
+				<Card title="No rounds yet">
+					<p>Rounds begin when the trial is started: stick it, then start it from the plan.</p>
+				</Card>
+			</>
+		);
+	}
+	const made = trial.course.filter((d) => d.state === "done" || d.state === "partial");
+	const isOver = trial.today > trial.plan.length_days + trial.plan.look_every_days;
+	const day = isOver ? (made.at(-1)?.day ?? trial.plan.length_days) : trial.today;
+	return <Navigate to={`/trials/${trial.id}/rounds/${day}`} replace />;
+}

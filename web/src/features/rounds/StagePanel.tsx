@@ -1,0 +1,127 @@
+import { useEffect, useState } from "react";
+import type { Key, Ladder, PlanRead, RoundUnit } from "@/api/client";
+import { StageDrawing } from "@/ui/StageDrawing";
+import styles from "./Rounds.module.css";
+import { keyOf, sameAsLast, type Tap, tapOf } from "./round";
+import type { PanelKeys } from "./useRoundKeys";
+
+export interface StagePanelProps {
+	unit: RoundUnit;
+	plan: PlanRead;
+	ladder: Ladder;
+	onTap: (tap: Tap) => void;
+	keys: PanelKeys;
+}
+
+/** The key panel of single plants: the ladder, its exits, and the flags beside the stage. */
+export function StagePanel({ unit, plan, ladder, onTap, keys }: StagePanelProps) {
+	const shown = unit.current ?? unit.previous;
+	const [shoot, setShoot] = useState(shown?.shoot ?? false);
+	const [wilted, setWilted] = useState(false);
+	const last = keyOf(unit.previous, ladder);
+	const all = [...ladder.stages, ...ladder.exits];
+	const isCutting = plan.kind === "cutting";
+	const same = () => onTap({ ...sameAsLast(unit, ladder), shoot } as Tap);
+	useEffect(() => {
+		keys.current = (pressed) => {
+			const found = all.find((k) => k.key === pressed);
+			if (found) onTap(tapOf(found, { shoot, wilted }));
+			else if (pressed === "Enter") same();
+			else if (isCutting && pressed === "s") setShoot((v) => !v);
+			else if (isCutting && pressed === "w") setWilted((v) => !v);
+			else return false;
+			return true;
+		};
+		return () => {
+			keys.current = () => false;
+		};
+	});
+	const button = (k: Key) => (
+		<PanelKey
+			key={k.key}
+			name={k.name}
+			hint={endpointHint(plan, k)}
+			keyName={k.key}
+			drawing={k.drawing}
+			isEndpoint={k.code === plan.endpoint}
+			isOn={unit.current ? keyOf(unit.current, ladder)?.key === k.key : false}
+			onPress={() => onTap(tapOf(k, { shoot, wilted }))}
+		/>
+	);
+	return (
+		<>
+			<h2 className={styles.unit}>
+				{unit.cell.code}{" "}
+				<small>
+					{last ? `was ${last.name.toLowerCase()} on day ${unit.previous?.day}` : "first look"}
+				</small>
+			</h2>
+			<div className={styles.keys}>
+				<PanelKey
+					name="Same as last look"
+					hint={last ? `still ${last.name.toLowerCase()}` : "as it was stuck"}
+					keyName="↵"
+					drawing={last?.drawing ?? ladder.stages[0]?.drawing}
+					onPress={same}
+				/>
+				{ladder.stages.map(button)}
+					/>
+				))}
+			</div>
+			<div className={styles.exits}>
+				{ladder.exits.map(button)}
+					/>
+				))}
+			</div>
+			{isCutting && (
+				<div className={styles.flags}>
+					<button type="button" aria-pressed={shoot} onClick={() => setShoot(!shoot)}>
+						<span>
+							Shoot<i> seen too</i>
+						</span>{" "}
+						<kbd>s</kbd>
+					</button>
+					<button type="button" aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
+						Limp <kbd>w</kbd>
+					</button>
+				</div>
+			)}
+		</>
+	);
+}
+
+function endpointHint(plan: PlanRead, k: Key): string {
+	if (plan.kind === "cutting" && k.code === 6) {
+		return `one root of ${plan.threshold_mm} mm, or three of ${plan.threshold_mm / 2}`;
+	}
+	if (plan.kind === "seed" && k.code === 2) return `root tip of ${plan.threshold_mm} mm or more`;
+	return k.look_for;
+}
+
+interface PanelKeyProps {
+	name: string;
+	hint: string;
+	keyName: string;
+	drawing?: string;
+	isEndpoint?: boolean;
+	isOn?: boolean;
+	onPress: () => void;
+}
+
+function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: PanelKeyProps) {
+	return (
+		<button
+			type="button"
+			className={`${styles.key} ${isEndpoint ? styles.endpoint : ""} ${isOn ? styles.on : ""}`}
+			aria-label={`${name}: ${hint}${isEndpoint ? " (this counts as struck)" : ""}`}
+			onClick={onPress}
+		>
+			{drawing && <StageDrawing name={drawing} size={38} />}
+			<span className={styles.keyText}>
+				<strong>{name}</strong>
+				<span>{hint}</span>
+			</span>
+			<kbd>{keyName}</kbd>
+		</button>
+	);
+}

@@ -1,0 +1,95 @@
+import { Button, Loader } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, body, type TrialLine } from "@/api/client";
+import { count } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useTrials } from "@/ui/useTrial";
+import styles from "./Today.module.css";
+import { TrialRow } from "./TrialRow";
+
+/** Running trials with their day and what is due; the way in where there are none yet. */
+export function TodayPage() {
+	const { data, error, isPending } = useTrials();
+	if (isPending) return <Loader aria-label="Loading" />;
+	if (error) return <ProblemAlert error={error} />;
+	if (data.length === 0) return <EmptyShed />;
+	const running = data.filter((t) => t.status === "started" && !t.finished);
+	const due = running.filter((t) => t.due_day !== null);
+	const waiting = running.filter((t) => t.due_day === null);
+	const drafts = data.filter((t) => t.status === "draft");
+	const finished = data.filter((t) => t.finished);
+	return (
+		<>
+			<div className={styles.top}>
+				<h1>{due.length ? `${count(due.length, "round")} due today` : "Nothing is due today"}</h1>
+				<Button component={Link} to="/trials/new" variant="default">
+					Plan a trial
+				</Button>
+			</div>
+			<Group trials={due} />
+			<Group title="Running" trials={waiting} />
+			<Group title="Drafts, not yet stuck" trials={drafts} />
+			<Group title="Finished" trials={finished} />
+		</>
+	);
+}
+
+function Group({ title, trials }: { title?: string; trials: TrialLine[] }) {
+	if (trials.length === 0) return null;
+	return (
+		<section className={styles.group} aria-label={title ?? "Due"}>
+			{title && <h2>{title}</h2>}
+			<ul className={styles.list}>
+				{trials.map((t) => (
+					<TrialRow key={t.id} trial={t} />
+				))}
+			</ul>
+		</section>
+	);
+}
+
+function EmptyShed() {
+	const queries = useQueryClient();
+	const demo = useMutation({
+		mutationFn: () =>
+			body(
+				api.POST("/api/demo", {
+					body: { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC" },
+				}),
+			),
+		onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
+	});
+	return (
+		<div className={styles.empty}>
+			<h1>The shed is empty</h1>
+			<p>
+				Does the hormone, the soak, the nick really beat doing nothing? A trial answers that when
+				some are left untreated, every pot gets its place by lot, and all are looked at on the same
+				days.
+			</p>
+			<div className={styles.ways}>
+				<Card title="Plan your first trial">
+					<p>
+						Say what you compare and how many you have. You see at once what that number can show,
+						and the bench is drawn by lot for you.
+					</p>
+					<Button component={Link} to="/trials/new" mt="md">
+						Plan a trial
+					</Button>
+				</Card>
+				<Card title="Look at two invented ones first">
+					<p>
+						A finished trial of lavender cuttings and a running one of sweet pea seed, from a
+						made-up garden trust. They stay marked as invented.
+					</p>
+					<Button variant="default" mt="md" loading={demo.isPending} onClick={() => demo.mutate()}>
+						Add the demo trials
+					</Button>
+					<ProblemAlert error={demo.error} />
+				</Card>
+			</div>
+		</div>
+	);
+}

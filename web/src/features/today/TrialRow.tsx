@@ -1,0 +1,59 @@
+import { Button } from "@mantine/core";
+import { Link } from "react-router";
+import type { TrialLine } from "@/api/client";
+import styles from "./Today.module.css";
+
+/** One trial in a list: what it asks, its day, what is due, and the way to it. */
+export function TrialRow({ trial: t }: { trial: TrialLine }) {
+	const isDue = t.due_day !== null && !t.finished;
+	const target =
+		t.status === "draft" ? "plan" : t.finished ? "finish" : isDue ? `rounds/${t.today}` : "finish";
+	const action =
+		t.status === "draft"
+			? "Go on planning"
+			: isDue
+				? "Do the round"
+				: t.finished
+					? "See the finish"
+					: "See how it stands";
+	const share = t.today === null ? 0 : Math.min(1, t.today / t.length_days);
+	return (
+		<li className={`${styles.trial} ${isDue ? styles.due : ""}`}>
+			<div className={styles.what}>
+				<h3 dir="auto">
+					<Link to={`/trials/${t.id}/${t.status === "draft" ? "plan" : target}`}>{t.question}</Link>
+				</h3>
+				<p className="muted" dir="auto">
+					{t.material}
+					{t.invented ? " · invented demo data" : ""}
+				</p>
+				<p>{t.says}</p>
+			</div>
+			<div className={styles.day}>
+				{t.today !== null && (
+					<>
+						<strong>
+							{t.finished ? "ended, day" : "day"} {t.finished ? t.length_days : t.today}
+						</strong>
+						{!t.finished && <span className="muted"> of {t.length_days}</span>}
+						<div className={styles.track} aria-hidden>
+							<div style={{ width: `${100 * share}%` }} />
+						</div>
+					</>
+				)}
+				<p className="muted">
+					{t.treatments} treatments, {t.units} units
+				</p>
+			</div>
+			<Button
+				component={Link}
+				to={`/trials/${t.id}/${target}`}
+				variant={isDue ? "filled" : "default"}
+				aria-label={`${action}: ${t.question}`}
+				className={styles.go}
+			>
+				{action}
+			</Button>
+		</li>
+	);
+}

@@ -1,0 +1,35 @@
+import { Button, Loader } from "@mantine/core";
+import { Link } from "react-router";
+import { count } from "@/core/text";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useTrials } from "@/ui/useTrial";
+import styles from "./Today.module.css";
+import { TrialRow } from "./TrialRow";
+
+/** Every trial in the shed, the newest first. */
+export function TrialsPage() {
+	const { data, error, isPending } = useTrials();
+	if (isPending) return <Loader aria-label="Loading" />;
+	if (error) return <ProblemAlert error={error} />;
+	return (
+		<>
+			<div className={styles.top}>
+				<h1>{data.length ? count(data.length, "trial") : "No trials yet"}</h1>
+				<Button component={Link} to="/trials/new">
+					Plan a trial
+				</Button>
+			</div>
+			{data.length === 0 && (
+				<p>
+					A trial starts with a question. Plan one, or add the demo trials from{" "}
+					<Link to="/">Today</Link>.
+				</p>
+			)}
+			<ul className={styles.list}>
+				{data.map((t) => (
+					<TrialRow key={t.id} trial={t} />
+				))}
+			</ul>
+		</>
+	);
+}

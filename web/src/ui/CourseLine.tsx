@@ -1,0 +1,68 @@
+import { Link } from "react-router";
+import type { Trial } from "@/api/client";
+import { dateOfDay } from "@/core/text";
+import styles from "./CourseLine.module.css";
+
+const WORDS = {
+	done: "round made",
+	partial: "round begun, not every unit looked at",
+	due: "round due",
+	missed: "round missed",
+	coming: "round to come",
+} as const;
+
+export interface CourseLineProps {
+	trial: Trial;
+	/** Day of the round that is open, if one is. */
+	open?: number;
+}
+
+/** Day 0 to the planned end, a dot for each look; click a dot to open that round. */
+export function CourseLine({ trial, open }: CourseLineProps) {
+	const { course, today, started_on, plan } = trial;
+	if (today == null || !started_on) return null;
+	const end = Math.max(plan.length_days, ...course.map((d) => d.day));
+	const at = (day: number) => `${(100 * day) / end}%`;
+	const now = Math.min(today, end);
+	return (
+		<nav className={styles.course} aria-label="Course of the trial">
+			<div className={styles.line} />
+			<div className={styles.run} style={{ width: at(now) }} />
+			<ol className={styles.dots}>
+				{course.map((dot) => {
+					const label = `Day ${dot.day}, ${dateOfDay(started_on, dot.day)}: ${WORDS[dot.state]}`;
+					const cls = `${styles.dot} ${styles[dot.state]} ${dot.day === open ? styles.open : ""}`;
+					return (
+						<li key={dot.day} style={{ left: at(dot.day) }} className={styles.place}>
+							{dot.state === "coming" ? (
+								<span className={cls} role="img" aria-label={label} title={label} />
+							) : (
+								<Link
+									className={cls}
+									aria-label={label}
+									aria-current={dot.day === open ? "step" : undefined}
+									title={label}
+									to={`/trials/${trial.id}/rounds/${dot.state === "due" ? today : dot.day}`}
+								/>
+							)}
+						</li>
+					);
+				})}
+			</ol>
+			{today < end && (
+				<span className={styles.now} style={{ left: at(now) }}>
+					now
+				</span>
+			)}
+			<div className={styles.ends}>
+				<span>
+					{plan.day0 === "sticking" ? "stuck" : plan.day0 === "sowing" ? "sown" : "wetted"}{" "}
+					{dateOfDay(started_on, 0)}
+				</span>
+				<span>
+					day {plan.length_days}, {dateOfDay(started_on, plan.length_days)}
+				</span>
+			</div>
+		</nav>
+	);
+}

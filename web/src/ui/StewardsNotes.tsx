@@ -1,0 +1,21 @@
+import type { Note } from "@/api/client";
+import { Card } from "./Card";
+
+/** Objections to the trial's validity: one sentence each, and one thing to do. */
+export function StewardsNotes({ notes, none }: { notes: Note[]; none: string }) {
+	return (
+		<Card title="Stewards' notes" edge="clay">
+			{notes.length === 0 ? (
+				<p>{none}</p>
+			) : (
+				<ul style={{ margin: 0, paddingLeft: 18, display: "grid", gap: 8 }}>
+					{notes.map((n) => (
+						<li key={n.code + n.says}>
+							{n.says} <strong>{n.do}</strong>
+						</li>
+					))}
+				</ul>
+			)}
+		</Card>
+	);
+}

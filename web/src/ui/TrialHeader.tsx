@@ -1,0 +1,58 @@
+import { NavLink } from "react-router";
+import type { Trial } from "@/api/client";
+import { count } from "@/core/text";
+import { CourseLine } from "./CourseLine";
+import styles from "./TrialHeader.module.css";
+
+export interface TrialHeaderProps {
+	trial: Trial;
+	/** Day of the round that is open, if one is. */
+	open?: number;
+	/** Leave room for the work below: no line of particulars. */
+	compact?: boolean;
+}
+
+/** The head of every page inside a trial: what it asks, the flags, the course line. */
+export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
+	const { plan } = trial;
+	const isDraft = trial.status === "draft";
+	const each =
+		plan.per_container > 1 ? `${plan.per_container} to a container` : "one to a container";
+	const blocks = plan.blocks > 1 ? `, ${count(plan.blocks, "block")}` : "";
+	const flags = [
+		{ to: "plan", name: "Plan", on: true },
+		{ to: "rounds", name: "Rounds", on: !isDraft },
+		{ to: "finish", name: "Finish", on: !isDraft },
+	];
+	return (
+		<header className={`${styles.header} ${compact ? styles.compact : ""}`}>
+			<div className={styles.top}>
+				<div className={styles.title}>
+					<h1 dir="auto">{plan.question || "A new trial"}</h1>
+					<p className={styles.particulars}>
+						{isDraft ? "Draft · " : trial.today != null ? `Day ${trial.today} · ` : ""}
+						{plan.treatments.length} treatments × {plan.units}, {each}
+						{blocks} · success is {trial.endpoint_says} by day {plan.length_days}
+						{trial.sealed ? " · scored blind, sealed" : ""}
+						{trial.invented ? " · invented demo data" : ""}
+					</p>
+				</div>
+				<nav aria-label="Parts of the trial" className={styles.flags}>
+					{flags.map((f) =>
+						f.on ? (
+							<NavLink key={f.to} to={`/trials/${trial.id}/${f.to}`} className={styles.flag}>
+								{f.name}
+							</NavLink>
+						) : (
+							<span key={f.to} className={`${styles.flag} ${styles.off}`}>
+								{f.name}
+								<span className="visually-hidden">: opens when the trial is started</span>
+							</span>
+						),
+					)}
+				</nav>
+			</div>
+			<CourseLine trial={trial} open={open} />
+		</header>
+	);
+}
