@@ -18,10 +18,11 @@ export function Why({ method, data, label, children }: WhyProps) {
 	const found = useReference()?.methods.find((m) => m.id === method);
 	if (!found) return <>{children}</>;
 	return (
-		<Popover width={340} position="bottom" trapFocus={false} returnFocus>
+		<Popover width={340} position="bottom" trapFocus returnFocus>
 			<Popover.Target>
-				<button type="button" className={styles.figure} aria-label={`${label}. Why?`}>
+				<button type="button" className={styles.figure}>
 					{children}
+					<span className="visually-hidden"> {label}. Why?</span>
 				</button>
 			</Popover.Target>
 			<Popover.Dropdown className={styles.card}>

@@ -84,7 +84,7 @@ def self_consistent(after: Floats, by: Floats, never: int) -> tuple[Floats, Floa
     pairs, weight = np.unique(np.column_stack((after, by)), axis=0, return_counts=True)
     starts, days = _innermost(pairs[:, 0], pairs[:, 1])
     inside = (starts[None, :] >= pairs[:, :1]) & (days[None, :] <= pairs[:, 1:])
-    if len(days) and inside.sum() == len(pairs):
+    if inside.sum() == len(pairs):
         return days, starts, (inside.T @ weight) / n  # each interval in one cell: plain shares
     mass = _expect_maximise(inside, weight.astype(float), len(after))
     return days, starts, mass * len(after) / n

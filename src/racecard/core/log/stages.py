@@ -61,9 +61,9 @@ _CUTTING = Ladder(
     kind=Kind.CUTTING,
     stages=(
         Stage(1, "Nothing at the base", "green, firm, no change", "1", "settled"),
-        Stage(2, "Swollen", "base clearly thicker, bark may split", "2", "swollen"),
-        Stage(3, "Callus", "pale tissue on half the rim or more", "3", "callus"),
-        Stage(4, "Bulges", "rounded bumps breaking the stem", "4", "bulges"),
+        Stage(2, "Swollen", "thicker base, bark may split", "2", "swollen"),
+        Stage(3, "Callus", "pale tissue, half the rim or more", "3", "callus"),
+        Stage(4, "Bulges", "bumps breaking the stem", "4", "bulges"),
         Stage(5, "First root", "one root of 2 mm or more", "5", "root"),
         Stage(6, "Rooted", "one root of 10 mm, or three of 5 mm", "6", "rooted"),
         Stage(7, "Plantable", "stays whole when lifted", "7", "plantable"),

@@ -8,7 +8,8 @@ export function ScoreCounts({ finish }: { finish: Finish }) {
 	const most = Math.max(1, ...finish.lanes.flatMap((l) => l.score_counts ?? []));
 	return (
 		<Card title="Root scores" aside="plants with each score, all stuck; lost or bare = 0">
-			<div className={styles.scroll}>
+			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
+			<section className={styles.scroll} tabIndex={0} aria-label="Plants with each root score">
 				<table className={styles.scores}>
 					<thead>
 						<tr>
@@ -44,7 +45,7 @@ export function ScoreCounts({ finish }: { finish: Finish }) {
 						))}
 					</tbody>
 				</table>
-			</div>
+			</section>
 		</Card>
 	);
 }

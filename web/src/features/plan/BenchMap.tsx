@@ -17,7 +17,8 @@ export function BenchMap({ cells, treatments, door }: BenchMapProps) {
 	const columns = Math.max(...cells.map((c) => c.col)) + 1;
 	const size = columns > 14 ? 18 : columns > 10 ? 26 : 34;
 	return (
-		<div className={styles.bench}>
+		// biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
+		<section className={styles.bench} tabIndex={0} aria-label="Map of the bench">
 			{trays.map((tray) => {
 				const here = cells.filter((c) => c.tray === tray);
 				const rows = [...new Set(here.map((c) => c.row))];
@@ -60,7 +61,7 @@ export function BenchMap({ cells, treatments, door }: BenchMapProps) {
 					</figure>
 				);
 			})}
-		</div>
+		</section>
 	);
 }
 

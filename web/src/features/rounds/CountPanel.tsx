@@ -123,11 +123,18 @@ export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps)
 					<button
 						key={p}
 						type="button"
-						aria-label={p === "⌫" ? "Rub out" : p === "↵" ? "Save and go on" : p}
 						className={p === "↵" ? styles.save : undefined}
 						onClick={() => (p === "⌫" ? rub() : p === "↵" ? save() : digit(p))}
 					>
-						{p === "↵" ? "Save ↵" : p}
+						{p === "↵" ? (
+							"Save"
+						) : p === "⌫" ? (
+							<span role="img" aria-label="Rub out">
+								⌫
+							</span>
+						) : (
+							p
+						)}
 					</button>
 				))}
 			</div>

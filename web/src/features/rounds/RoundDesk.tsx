@@ -108,7 +108,10 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 				<ProblemAlert error={log.refused} />
 			</section>
 			{unit && (
-				<aside className={styles.panel} aria-label={`Unit ${unit.cell.code}`}>
+				<aside
+					className={`${styles.panel} ${isCounting ? styles.countPanel : ""}`}
+					aria-label={`Unit ${unit.cell.code}`}
+				>
 					{isScoring ? (
 						<ScorePanel unit={unit} onTap={tap} keys={panelKeys} />
 					) : isCounting ? (

@@ -40,7 +40,6 @@ export function ScorePanel({ unit, onTap, keys }: ScorePanelProps) {
 						key={says}
 						type="button"
 						className={`${styles.key} ${unit.score?.score === score ? styles.on : ""}`}
-						aria-label={`Score ${score}: ${says}`}
 						onClick={() => onTap({ kind: "score", score })}
 					>
 						<span className={styles.keyText}>

@@ -65,14 +65,8 @@ export function StagePanel({ unit, plan, ladder, onTap, keys }: StagePanelProps)
 					onPress={same}
 				/>
 				{ladder.stages.map(button)}
-					/>
-				))}
 			</div>
-			<div className={styles.exits}>
-				{ladder.exits.map(button)}
-					/>
-				))}
-			</div>
+			<div className={styles.exits}>{ladder.exits.map(button)}</div>
 			{isCutting && (
 				<div className={styles.flags}>
 					<button type="button" aria-pressed={shoot} onClick={() => setShoot(!shoot)}>
@@ -113,7 +107,6 @@ function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: P
 		<button
 			type="button"
 			className={`${styles.key} ${isEndpoint ? styles.endpoint : ""} ${isOn ? styles.on : ""}`}
-			aria-label={`${name}: ${hint}${isEndpoint ? " (this counts as struck)" : ""}`}
 			onClick={onPress}
 		>
 			{drawing && <StageDrawing name={drawing} size={38} />}
@@ -121,6 +114,7 @@ function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: P
 				<strong>{name}</strong>
 				<span>{hint}</span>
 			</span>
+			{isEndpoint && <span className="visually-hidden">this counts as struck, key</span>}
 			<kbd>{keyName}</kbd>
 		</button>
 	);

@@ -26,7 +26,7 @@ export function Tray({ round, ladder, plan, cursor, isScoring, onPick }: TrayPro
 			active.current?.focus();
 	}, [cursor]);
 	return (
-		<div className={styles.trays}>
+		<section className={styles.trays} aria-label="Trays">
 			{trays.map((tray) => (
 				<div
 					key={tray}
@@ -61,7 +61,7 @@ export function Tray({ round, ladder, plan, cursor, isScoring, onPick }: TrayPro
 					)}
 				</div>
 			))}
-		</div>
+		</section>
 	);
 }
 
@@ -97,7 +97,6 @@ function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPi
 				className={`${styles.cell} ${state} ${isActive ? styles.active : ""}`}
 				style={{ gridColumn: u.cell.col + 2 }}
 				aria-current={isActive ? "true" : undefined}
-				aria-label={`${u.cell.code}: ${says}${u.gone ? ", gone" : isSeen ? "" : ", not looked at in this round"}`}
 				tabIndex={isActive ? 0 : -1}
 				onClick={onPick}
 			>
@@ -109,7 +108,9 @@ function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPi
 				{plan.per_container > 1 ? (
 					<CountFace unit={u} sown={plan.per_container} faint={!isSeen} />
 				) : isScoring ? (
-					<span className={styles.score}>{u.score?.score ?? "·"}</span>
+					<span aria-hidden className={styles.score}>
+						{u.score?.score ?? "·"}
+					</span>
 				) : (
 					<StageDrawing
 						name={key?.drawing ?? ladder.stages[0]?.drawing ?? ""}
@@ -117,7 +118,13 @@ function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPi
 						faint={!isSeen}
 					/>
 				)}
-				<span className={styles.word}>{says}</span>
+				<span className={styles.word}>
+					<span className="visually-hidden">{u.cell.code}: </span>
+					{says}
+					<span className="visually-hidden">
+						{u.gone ? ", gone" : isSeen ? "" : ", not looked at in this round"}
+					</span>
+				</span>
 			</button>
 		</>
 	);
@@ -127,9 +134,9 @@ function CountFace({ unit: u, sown, faint }: { unit: RoundUnit; sown: number; fa
 	const o = u.current ?? u.previous;
 	const struck = o?.struck ?? 0;
 	return (
-		<span className={styles.countFace} style={{ opacity: faint ? 0.6 : 1 }}>
+		<span aria-hidden className={styles.countFace} style={{ opacity: faint ? 0.6 : 1 }}>
 			<strong>{struck}</strong>
-			<span className={styles.pips} aria-hidden>
+			<span className={styles.pips}>
 				{sown <= 30 &&
 					Array.from({ length: sown }, (_, i) => (
 						<span

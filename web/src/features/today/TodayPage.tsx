@@ -43,7 +43,7 @@ function Group({ title, trials }: { title?: string; trials: TrialLine[] }) {
 			{title && <h2>{title}</h2>}
 			<ul className={styles.list}>
 				{trials.map((t) => (
-					<TrialRow key={t.id} trial={t} />
+					<TrialRow key={t.id} trial={t} under={title ? "h2" : "h1"} />
 				))}
 			</ul>
 		</section>

@@ -4,7 +4,8 @@ import type { TrialLine } from "@/api/client";
 import styles from "./Today.module.css";
 
 /** One trial in a list: what it asks, its day, what is due, and the way to it. */
-export function TrialRow({ trial: t }: { trial: TrialLine }) {
+export function TrialRow({ trial: t, under }: { trial: TrialLine; under: "h1" | "h2" }) {
+	const Title = under === "h1" ? "h2" : "h3";
 	const isDue = t.due_day !== null && !t.finished;
 	const target =
 		t.status === "draft" ? "plan" : t.finished ? "finish" : isDue ? `rounds/${t.today}` : "finish";
@@ -20,9 +21,9 @@ export function TrialRow({ trial: t }: { trial: TrialLine }) {
 	return (
 		<li className={`${styles.trial} ${isDue ? styles.due : ""}`}>
 			<div className={styles.what}>
-				<h3 dir="auto">
+				<Title dir="auto">
 					<Link to={`/trials/${t.id}/${t.status === "draft" ? "plan" : target}`}>{t.question}</Link>
-				</h3>
+				</Title>
 				<p className="muted" dir="auto">
 					{t.material}
 					{t.invented ? " · invented demo data" : ""}

@@ -27,7 +27,7 @@ export function TrialsPage() {
 			)}
 			<ul className={styles.list}>
 				{data.map((t) => (
-					<TrialRow key={t.id} trial={t} />
+					<TrialRow key={t.id} trial={t} under="h1" />
 				))}
 			</ul>
 		</>

@@ -1,0 +1,228 @@
+"""The HTTP door: journeys, problems, and nothing shown of a sealed trial."""
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from racecard import errors
+from racecard.api.problems import status_of
+from racecard.store.engine import Shed
+from tests.builders import a_draft
+from tests.conftest import Clock
+from tools.write_openapi import TARGET, openapi_text
+
+
+def begin(client: TestClient, clock: Clock, days: float = 3, **changes: Any) -> dict[str, Any]:
+    made = client.post("/api/trials", json=a_draft(**changes)).json()
+    client.post(f"/api/trials/{made['id']}/start", json={})
+    clock.forward(days)
+    found: dict[str, Any] = client.get(f"/api/trials/{made['id']}").json()
+    return found
+
+
+def units(client: TestClient, trial: dict[str, Any]) -> list[dict[str, Any]]:
+    found = client.get(f"/api/trials/{trial['id']}/rounds/{trial['today']}").json()
+    return list(found["units"])
+
+
+def tap(unit: str, id: str, at: Clock, **fields: Any) -> dict[str, Any]:
+    return {"id": id, "unit_id": unit, "kind": "look", "seen_at": at.now.isoformat(), **fields}
+
+
+def send(client: TestClient, trial: dict[str, Any], *items: dict[str, Any]) -> Any:
+    return client.post(f"/api/trials/{trial['id']}/observations", json={"items": items})
+
+
+def test_a_trial_from_plan_to_finish(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock, length_days=6, look_every_days=3)
+    for _ in range(2):
+        trial = client.get(f"/api/trials/{trial['id']}").json()
+        for i, unit in enumerate(units(client, trial)):
+            stage = 6 if unit["cell"]["treatment"] == 1 else 1
+            answer = send(
+                client, trial, tap(unit["id"], f"tap-{trial['today']}-{i:04}", clock, stage=stage)
+            )
+            assert answer.status_code == 200
+        clock.forward(3)
+    found = client.get(f"/api/trials/{trial['id']}/finish").json()
+    assert found["final"]
+    assert found["comparisons"][0]["grade"] == "clear_lead"
+    assert found["comparisons"][0]["p"] == pytest.approx(2 / 924, abs=1e-12)
+    assert [lane["struck"] for lane in found["lanes"]] == [0, 6]
+    assert found["lanes"][1]["lines"][0] == {"after": 0, "by": 3, "lost": None, "removed": None, "last": 6}
+
+
+def test_a_repeated_send_is_taken_once(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock)
+    one = tap(units(client, trial)[0]["id"], "tap-0001", clock, stage=3)
+    assert send(client, trial, one).json() == send(client, trial, one).json()
+    log = client.get(f"/api/trials/{trial['id']}/units/{one['unit_id']}/log").json()
+    assert len(log) == 1
+
+
+def test_who_looked_is_kept(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock)
+    one = tap(units(client, trial)[0]["id"], "tap-0001", clock, stage=3)
+    kept = client.post(
+        f"/api/trials/{trial['id']}/observations", json={"items": [one]}, headers={"X-Who": "In%C3%AAs"}
+    )
+    assert kept.json()["items"][0]["who"] == "Inês"
+    long = client.post("/api/trials", json=a_draft(), headers={"X-Who": "x" * 61})
+    assert long.status_code == 422
+
+
+def test_a_sealed_trial_shows_no_treatment_by_any_route(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock, blind=True)
+    path = f"/api/trials/{trial['id']}"
+    unit = units(client, trial)[0]["id"]
+    send(client, trial, tap(unit, "tap-0001", clock, stage=3))
+    assert trial["seed"] is None
+    assert all(c["treatment"] is None for c in trial["bench"])
+    shown = [path, f"{path}/rounds/{trial['today']}", f"{path}/units/{unit}/log", "/api/trials"]
+    for route in shown:
+        text = client.get(route).text
+        assert not re.search(r'"treatment": ?\d', text), route
+        assert '"seed":7' not in text
+    assert client.get(f"{path}/finish").json()["type"] == "/problems/sealed"
+    opened = client.post(f"{path}/unseal").json()
+    assert any(c["treatment"] == 1 for c in opened["bench"])
+    assert client.get(f"{path}/finish").status_code == 200
+
+
+def test_units_lie_in_the_order_of_the_bench_not_of_the_plan(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock, blind=True)
+    places = [(u["cell"]["tray"], u["cell"]["row"], u["cell"]["col"]) for u in units(client, trial)]
+    assert places == sorted(places)
+
+
+def test_consequences_follow_as_one_types(client: TestClient) -> None:
+    found = client.post("/api/plans/check", json=a_draft(units=3)).json()
+    assert "can never call anything clear" in found["power"]["says"]
+    assert "floor_too_high" in [n["code"] for n in found["notes"]]
+    assert [c["code"] for c in found["cautions"]] == ["hormone"]
+    broken = client.post("/api/plans/check", json=a_draft(units=0)).json()
+    assert broken["faults"][0]["pointer"] == "/units"
+    assert broken["power"] is None
+
+
+def test_an_unnamed_treatment_still_shows_the_bench(client: TestClient) -> None:
+    draft = a_draft()
+    draft["plan"]["treatments"][1]["name"] = ""
+    found = client.post("/api/plans/check", json=draft).json()
+    assert found["faults"][0]["pointer"] == "/treatments/1/name"
+    assert len(found["bench"]) == 20
+
+
+@pytest.mark.parametrize(
+    ("change", "pointer", "part"),
+    [
+        ({"units": 2.5}, "/plan/units", "whole number, got 2.5"),
+        ({"units": "many"}, "/plan/units", "whole number"),
+        ({"units": None}, "/plan/units", "whole number"),
+        ({"units": 0}, "/units", "1 to 500"),
+        ({"kind": "tree"}, "/plan/kind", "must be one of"),
+        ({"nonsense": 1}, "/plan/nonsense", "not known here"),
+        ({"question": "x" * 301}, "/question", "301 characters"),
+        ({"blind": "yes please"}, "/plan/blind", "yes or no"),
+        ({"treatments": []}, "/treatments", "2 to 12"),
+    ],
+)
+def test_bad_plans_get_one_sentence_with_its_place(
+    client: TestClient, change: dict[str, Any], pointer: str, part: str
+) -> None:
+    answer = client.post("/api/trials", json=a_draft(**change))
+    assert answer.status_code == 422
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert answer.json()["errors"][0]["pointer"] == pointer
+    assert part in answer.json()["errors"][0]["detail"]
+    assert client.get("/api/trials").json() == []
+
+
+def test_a_frozen_plan_answers_conflict(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock)
+    answer = client.put(f"/api/trials/{trial['id']}/plan", json=a_draft(units=9))
+    assert (answer.status_code, answer.json()["type"]) == (409, "/problems/conflict")
+
+
+def test_rounds_out_of_reach_are_refused(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock, days=20, length_days=6, look_every_days=3)
+    path = f"/api/trials/{trial['id']}/rounds"
+    assert client.get(f"{path}/21").status_code == 404
+    assert client.get(f"{path}/20").json()["type"] == "/problems/look_past_end"
+    assert client.get(f"{path}/6").json()["stamp"].startswith("2026-05-31T12:00")
+    assert client.get(f"{path}/one").json()["errors"][0]["pointer"] == "/day"
+
+
+def test_lists_tell_what_is_due(client: TestClient, clock: Clock) -> None:
+    begin(client, clock, days=3)
+    line = client.get("/api/trials").json()[0]
+    assert (line["today"], line["due_day"]) == (3, 3)
+    assert "due" in line["says"]
+    clock.forward(2)
+    line = client.get("/api/trials").json()[0]
+    assert (line["missed"], line["next_day"]) == (1, 6)
+    assert "missed" in line["says"]
+
+
+def test_the_demo_is_added_once(client: TestClient) -> None:
+    assert client.post("/api/demo", json={}).status_code == 201
+    assert client.post("/api/demo", json={}).status_code == 409
+    assert client.post("/api/demo", json={"time_zone": "Nowhere"}).status_code in (409, 422)
+
+
+def test_everything_drawn_is_described_once(client: TestClient) -> None:
+    found = client.get("/api/reference").json()
+    drawings = {k["drawing"] for ladder in found["ladders"] for k in (*ladder["stages"], *ladder["exits"])}
+    assert drawings <= set(found["stages"])
+    patterns = [json.dumps(s["shapes"]) for s in found["silks"]]
+    assert len(patterns) == len(set(patterns)) >= 10
+    assert found["silks"][0]["shapes"] == []
+
+
+def test_every_interval_names_a_method_that_is_told(client: TestClient) -> None:
+    told = {m["id"] for m in client.get("/api/reference").json()["methods"]}
+    source = Path("src/racecard/core/finish")
+    named = set(re.findall(r'method="(\w+)"', (source / "proportions.py").read_text()))
+    named |= set(re.findall(r'"(\w+_containers|container_blocks)"', (source / "strike.py").read_text()))
+    assert named <= told
+    assert {"lot", "floor", "half", "quality", "power", "curve"} <= told
+
+
+def test_unknown_addresses_and_unforeseen_errors_are_problems(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert client.get("/api/nowhere").json()["type"] == "/problems/not_found"
+
+    def broken(*_: object) -> None:
+        raise RuntimeError("secret detail")
+
+    monkeypatch.setattr("racecard.api.trials.load_trials", broken)
+    answer = client.get("/api/trials")
+    assert answer.status_code == 500
+    assert "secret" not in answer.text
+
+
+def test_every_error_code_has_a_status_and_is_documented() -> None:
+    readme = Path("docs/errors.md").read_text()
+    for kind in (v for v in vars(errors).values() if isinstance(v, type)):
+        assert f"`{kind.code}`" in readme, kind
+        assert 400 <= status_of(kind("x")) < 500
+
+
+def test_the_committed_openapi_document_is_current() -> None:
+    assert TARGET.read_text() == openapi_text()
+
+
+def test_the_page_is_served_with_a_policy_that_keeps_it_here(shed: Shed, tmp_path: Path) -> None:
+    from racecard.api.app import create_app
+
+    (tmp_path / "index.html").write_text("<p>page</p>")
+    page = TestClient(create_app(shed, tmp_path)).get("/trials/any/plan")
+    assert "default-src 'self'" in page.headers["content-security-policy"]
+    assert TestClient(create_app(shed, tmp_path)).get("/../../etc/passwd").text == "<p>page</p>"
+    unbuilt = TestClient(create_app(shed, tmp_path / "none")).get("/")
+    assert "not built yet" in unbuilt.json()["detail"]

@@ -1,0 +1,85 @@
+"""Axe finds nothing on any screen, at both sizes, by day and by night; targets fit a thumb."""
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import axe_faults
+from tests.browser.test_journeys import open_demo, start
+
+SCREENS = ("today", "trials", "new", "frozen", "round", "counts", "finish", "running", "sealed")
+
+
+def show(page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str) -> None:
+    """Opens a screen and waits for what makes it whole."""
+    if screen in ("today", "trials", "new"):
+        page.goto(server + {"today": "/", "trials": "/trials", "new": "/trials/new"}[screen])
+        heading = {"today": "due today", "trials": "trial", "new": "What it can show"}[screen]
+    elif screen == "sealed":
+        page.goto(f"{server}/trials/{start(send, 3, blind=True)}/finish")
+        heading = "Sealed"
+    elif screen == "round":
+        page.goto(f"{server}/trials/{start(send, 3)}/rounds")
+        heading = "Round of day"
+    else:
+        open_demo(page, server, "Lavender" if screen in ("frozen", "finish") else "Sweet pea")
+        if screen == "frozen":
+            page.get_by_role("link", name="Plan", exact=True).click()
+        elif screen == "counts":
+            page.get_by_role("link", name="Rounds").click()
+        elif screen == "running":
+            page.get_by_role("link", name="Finish").click()
+        heading = {"frozen": "Bench", "counts": "Round of day"}.get(screen, "What this trial can say")
+    expect(page.get_by_role("heading", name=re.compile(heading)).first).to_be_visible()
+    page.wait_for_load_state("networkidle")
+
+
+@pytest.mark.parametrize("screen", SCREENS)
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)], ids=["desk", "phone"])
+def test_no_violation_by_axe(
+    page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str, size: tuple[int, int]
+) -> None:
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    show(page, server, send, screen)
+    assert axe_faults(page) == []
+    wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+    assert wide <= 0, "the page scrolls sideways"
+
+
+@pytest.mark.parametrize("screen", ["today", "round", "finish", "new"])
+def test_no_violation_in_the_night_shed(
+    page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str
+) -> None:
+    page.goto(server)
+    page.get_by_role("button", name="Night shed").click()
+    show(page, server, send, screen)
+    assert axe_faults(page) == []
+
+
+@pytest.mark.parametrize("screen", ["round", "counts"])
+def test_keys_on_the_phone_fit_a_thumb(
+    page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str
+) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    show(page, server, send, screen)
+    panel = page.get_by_role("complementary")
+    for button in panel.get_by_role("button").all():
+        box = button.bounding_box()
+        assert box is not None
+        assert box["height"] >= 48, button.inner_text()
+        assert box["width"] >= 48, button.inner_text()
+    cell = page.locator("[aria-current=true][data-cell]").bounding_box()
+    top = panel.bounding_box()
+    assert cell is not None
+    assert top is not None
+    assert cell["y"] + cell["height"] <= top["y"] + 1, "the panel covers the cursor"
+
+
+def test_the_open_method_card_is_accessible(page: Page, server: str) -> None:
+    open_demo(page, server, "Lavender")
+    page.get_by_role("button", name="Gap +50 points. Why?").click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert axe_faults(page) == []

@@ -1,0 +1,251 @@
+"""What a grower does, in the real interface, with the keyboard."""
+
+import re
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.builders import a_draft
+
+Send = Callable[[str, object], dict[str, Any]]
+
+
+def start(send: Send, days_ago: float, **plan: object) -> str:
+    """A started trial, made behind the scenes."""
+    trial = send("/api/trials", a_draft(time_zone="Europe/Lisbon", **plan))["id"]
+    at = (datetime.now().astimezone() - timedelta(days=days_ago)).isoformat()
+    send(f"/api/trials/{trial}/start", {"at": at})
+    return str(trial)
+
+
+def open_round(page: Page, server: str, trial: str, day: int) -> None:
+    page.goto(f"{server}/trials/{trial}/rounds/{day}")
+    expect(page.locator("[data-cell=A1]")).to_be_visible()
+
+
+def open_demo(page: Page, server: str, name: str) -> None:
+    page.goto(f"{server}/trials")
+    page.get_by_role("link", name=re.compile(f"^{name}")).first.click()
+
+
+def test_an_empty_shed_leads_to_the_first_trial_or_the_demo(page: Page, empty_server: str) -> None:
+    page.goto(empty_server)
+    expect(page.get_by_role("heading", name="The shed is empty")).to_be_visible()
+    page.get_by_role("button", name="Add the demo trials").click()
+    expect(page.get_by_role("heading", name="1 round due today")).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile("^Do the round"))).to_be_visible()
+
+
+def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) -> None:
+    page.goto(f"{empty_server}/trials/new")
+    page.get_by_label("What do you want to know?").fill("Mint: does honey beat nothing?")
+    page.get_by_label("Plant material").fill("mint tips, one bed")
+    page.get_by_label("Name of treatment 2").fill("Honey dip")
+    page.get_by_label("Containers of each treatment").fill("20")
+    page.get_by_label("Blocks (1 for none)").fill("1")
+    page.get_by_label("Columns of the tray").fill("10")
+    page.get_by_label("Last day").fill("6")
+    expect(page.get_by_text(re.compile("20 each calls 50 % against .* clear"))).to_be_visible()
+    stuck = (datetime.now() - timedelta(days=6)).strftime("%Y-%m-%dT%H:%M")
+    page.get_by_role("button", name="Start the trial").press("Enter")
+    page.get_by_label("When was it stuck?").fill(stuck)
+    page.get_by_role("button", name="It is stuck: start").press("Enter")
+    expect(page.get_by_text("plan frozen on")).to_be_visible()
+
+    for day in (3, 6):
+        page.get_by_role("link", name=re.compile(f"^Day {day},")).click()
+        expect(page.get_by_role("heading", name=re.compile(f"Round of day {day}"))).to_be_visible()
+        presses = 0
+        for _ in range(40):
+            honey = page.locator("button[aria-current=true] [role=img]").count() == 0
+            page.keyboard.press("6" if honey and presses % 2 else "1")
+            presses += 1
+        assert presses <= 45
+        expect(page.get_by_text("40 of 40 units looked at")).to_be_visible()
+        expect(page.get_by_text("Round complete")).to_be_visible()
+
+    page.get_by_role("link", name="Finish").click()
+    expect(page.get_by_role("heading", name="What this trial can say")).to_be_visible()
+    expect(page.get_by_role("region", name="Honey dip")).to_contain_text("of 20 struck")
+    expect(page.get_by_role("region", name="Untreated")).to_contain_text("sets the pace")
+
+
+def test_a_tap_paints_corrects_and_is_taken_back(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    first = page.locator("[data-cell=A1]")
+    expect(first).to_have_attribute("aria-current", "true")
+    page.keyboard.press("3")
+    expect(first).to_contain_text("callus")
+    page.keyboard.press("Backspace")
+    page.keyboard.press("6")
+    expect(first).to_contain_text("rooted")
+    page.keyboard.press("z")
+    expect(first).to_contain_text("callus")
+    page.keyboard.press("z")
+    expect(first).to_contain_text("was as stuck")
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("0 of 12 units looked at")).to_be_visible()
+
+
+def test_arrows_move_the_cursor_and_same_as_last_repeats(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 6, columns=4)
+    open_round(page, server, trial, 3)
+    for key in ("2", "3", "4", "1"):
+        page.keyboard.press(key)
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    open_round(page, server, trial, 6)
+    expect(page.locator("[data-cell=A3]")).to_contain_text("was bulges")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-cell=A3]")).to_have_accessible_name("A3: bulges")
+    page.locator("[data-cell=A1]").click()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("[data-cell=B1]")).to_have_attribute("aria-current", "true")
+
+
+def test_a_loss_with_its_cause_leaves_the_next_round(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 6)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("8")
+    expect(page.locator("[data-cell=A1]")).to_contain_text("rotted")
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    open_round(page, server, trial, 6)
+    expect(page.locator("[data-cell=A1]")).to_have_accessible_name("A1: rotted , gone")
+    expect(page.get_by_text("0 of 11 units looked at")).to_be_visible()
+
+
+def test_counting_a_container_asks_about_what_cannot_be(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 6, kind="seed", endpoint=3, per_container=10, units=4)
+    open_round(page, server, trial, 3)
+    page.keyboard.type("4\n")
+    expect(page.locator("[data-cell=A1]")).to_contain_text("4 of 10")
+    page.keyboard.type("12\n")
+    expect(page.get_by_role("alert")).to_contain_text("only 10 were set")
+    for _ in range(2):
+        page.keyboard.press("Backspace")
+    page.keyboard.type("5n2\n")
+    expect(page.locator("[data-cell=A2]")).to_contain_text("5 of 10")
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    open_round(page, server, trial, 6)
+    page.keyboard.type("3\n")
+    expect(page.get_by_role("alert")).to_contain_text("fewer than the 4 seen on day 3")
+
+
+def test_taps_outlive_a_shed_that_does_not_answer(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    expect(page.locator("[data-cell=A1]")).to_be_visible()
+    page.context.set_offline(True)
+    page.keyboard.type("333")
+    expect(page.get_by_text("3 of 12 units looked at")).to_be_visible()
+    expect(page.get_by_text("3 taps kept on this device")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("3 of 12 units looked at")).to_be_visible()
+
+
+def test_root_scores_take_one_digit_a_plant(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.get_by_role("button", name="Root scores").click()
+    page.locator("[data-cell=A1]").click()
+    page.keyboard.type("405")
+    expect(page.locator("[data-cell=A1]")).to_contain_text("score 4")
+    expect(page.locator("[data-cell=A3]")).to_contain_text("score 5")
+
+
+def test_a_blind_trial_stays_sealed_until_the_curtain_is_drawn(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 3, blind=True, units=6)
+    open_round(page, server, trial, 3)
+    expect(page.locator("[data-cell=A1]")).to_be_visible()
+    assert page.locator("[data-cell] clipPath").count() == 0
+    page.keyboard.type("161616161616")
+    expect(page.get_by_text("All taps are in the shed").or_(page.get_by_text("Round complete"))).to_be_visible()
+    page.get_by_role("link", name="Finish").click()
+    expect(page.get_by_role("heading", name="Sealed until you draw the curtain")).to_be_visible()
+    page.get_by_role("button", name="Unseal early all the same").click()
+    expect(page.get_by_role("heading", name="Stewards' notes")).to_be_visible()
+
+
+def test_every_figure_opens_to_its_method(page: Page, server: str) -> None:
+    open_demo(page, server, "Lavender")
+    page.get_by_role("button", name="Gap +50 points. Why?").press("Enter")
+    card = page.get_by_role("dialog")
+    expect(card).to_contain_text("Stratified score interval")
+    expect(card).to_contain_text("Miettinen & Nurminen (1985)")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="IBA 1000 ppm: clear lead. Why?").click()
+    expect(page.get_by_role("dialog")).to_contain_text("after Holm's correction")
+    expect(page.get_by_role("dialog")).to_contain_text("every deal counted")
+
+
+def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> None:
+    open_demo(page, server, "Lavender")
+    expect(page.get_by_text("IBA 1000 ppm is ahead of Untreated on strike.")).to_be_visible()
+    expect(page.get_by_role("region", name="IBA 4000 ppm")).to_contain_text("harm: 12 lost")
+    expect(page.get_by_role("img", name=re.compile("^IBA 500 ppm: 9 of 24 struck"))).to_be_visible()
+
+
+@pytest.mark.parametrize(
+    ("label", "value", "says"),
+    [
+        ("Containers of each treatment", "0", "must be 1 to 500, got 0"),
+        ("Containers of each treatment", "-5", "must be 1 to 500, got -5"),
+        ("Containers of each treatment", "2.5", "must be a whole number, got 2.5"),
+        ("Last day", "0", "must be 1 to 730, got 0"),
+        ("Look every … days", "99", "never comes before the last day"),
+        ("What do you want to know?", "x" * 301, "has 301 characters"),
+        ("Name of treatment 2", " untreated", "both called"),
+    ],
+)
+def test_bad_input_is_said_beside_its_field_and_nothing_is_lost(
+    page: Page, server: str, label: str, value: str, says: str
+) -> None:
+    page.goto(f"{server}/trials/new")
+    page.get_by_label("Plant material").fill("mint tips")
+    page.get_by_label(label).fill(value)
+    page.get_by_role("button", name="Save draft").click()
+    expect(page.get_by_text(re.compile(re.escape(says))).first).to_be_visible()
+    expect(page).to_have_url(re.compile("/trials/new$"))
+    page.reload()
+    expect(page.get_by_label("Plant material")).to_have_value("mint tips")
+
+
+def test_two_controls_and_none_are_both_answered(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new")
+    page.get_by_label("Role of treatment 2").select_option("control")
+    expect(page.get_by_text("keep one as the untreated control")).to_be_visible()
+    page.get_by_label("Role of treatment 1").select_option("candidate")
+    page.get_by_label("Role of treatment 2").select_option("candidate")
+    expect(page.get_by_text("Without untreated ones beside them nobody can tell")).to_be_visible()
+
+
+def test_a_removed_treatment_can_be_put_back(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new")
+    page.get_by_label("Name of treatment 2").fill("مراقبة 🌱")
+    page.get_by_role("button", name="Remove مراقبة 🌱").click()
+    expect(page.get_by_label("Name of treatment 2")).to_have_count(0)
+    page.get_by_role("button", name="put مراقبة 🌱 back").click()
+    expect(page.get_by_label("Name of treatment 2")).to_have_value("مراقبة 🌱")
+
+
+def test_drawing_again_deals_another_bench(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new")
+    bench = page.get_by_role("figure")
+    expect(bench).to_be_visible()
+    before = [x.get_attribute("aria-label") for x in bench.get_by_role("img").all()]
+    page.get_by_role("button", name="draw again").click()
+    expect(bench.get_by_role("img").nth(0)).to_be_visible()
+    page.wait_for_function(
+        "b => [...document.querySelectorAll('figure [role=img]')].map(x => x.ariaLabel).join() !== b",
+        arg=",".join(str(x) for x in before),
+    )

@@ -1,0 +1,88 @@
+"""The two commands, with a real server behind them."""
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from racecard.cli.main import app
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return int(s.getsockname()[1])
+
+
+def serve(folder: Path, port: int, command: str = "start") -> subprocess.Popen[bytes]:
+    env = {**os.environ, "PYTHONUNBUFFERED": "1"}
+    process = subprocess.Popen(
+        [sys.executable, "-m", "racecard.cli", command, "--data", str(folder), "--port", str(port)], env=env
+    )
+    for _ in range(200):
+        try:
+            get(port, "/api/trials")
+            return process
+        except OSError:
+            time.sleep(0.1)
+    process.kill()
+    raise AssertionError("the server did not answer within 20 s")
+
+
+def get(port: int, path: str) -> object:
+    with urllib.request.urlopen(f"http://127.0.0.1:{port}{path}") as answer:
+        return json.load(answer)
+
+
+def post(port: int, path: str, body: object) -> dict[str, object]:
+    request = urllib.request.Request(
+        f"http://127.0.0.1:{port}{path}", json.dumps(body).encode(), {"Content-Type": "application/json"}
+    )
+    with urllib.request.urlopen(request) as answer:
+        found: dict[str, object] = json.load(answer)
+        return found
+
+
+def test_a_port_that_is_taken_is_said_in_one_sentence(tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        found = CliRunner().invoke(app, ["start", "--data", str(tmp_path), "--port", port])
+    assert found.exit_code == 1
+    assert f"Port {port} is taken" in found.output
+
+
+@pytest.mark.parametrize("port", ["0", "99999", "ninety"])
+def test_a_port_that_is_none_is_refused(tmp_path: Path, port: str) -> None:
+    assert CliRunner().invoke(app, ["start", "--data", str(tmp_path), "--port", port]).exit_code == 2
+
+
+def test_killing_the_server_in_mid_round_loses_nothing_acknowledged(tmp_path: Path) -> None:
+    from tests.builders import a_draft
+
+    port = free_port()
+    server = serve(tmp_path, port)
+    trial = post(port, "/api/trials", a_draft())["id"]
+    post(port, f"/api/trials/{trial}/start", {})
+    before = get(port, f"/api/trials/{trial}/rounds/0")
+    units = before["units"]  # type: ignore[index,call-overload]
+    stamp = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime())
+    for i, unit in enumerate(units[:5]):
+        tap = {"id": f"tap-{i:04}", "unit_id": unit["id"], "kind": "look", "seen_at": stamp, "stage": 3}
+        post(port, f"/api/trials/{trial}/observations", {"items": [tap]})
+    server.send_signal(signal.SIGKILL)
+    server.wait()
+    server = serve(tmp_path, port)
+    after = get(port, f"/api/trials/{trial}/rounds/0")
+    server.terminate()
+    server.wait()
+    assert after["looked_at"] == 5  # type: ignore[index,call-overload]

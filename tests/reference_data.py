@@ -1,0 +1,40 @@
+"""Reads the published data under tests/reference."""
+
+import csv
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from racecard.core.results import Bools, Floats
+
+FOLDER = Path(__file__).parent / "reference"
+
+
+def _rows(name: str) -> list[dict[str, str]]:
+    with (FOLDER / name).open() as file:
+        return list(csv.DictReader(file))
+
+
+def orobanche() -> tuple[Floats, Bools, NDArray[np.str_]]:
+    """Share germinated on each plate, whether it had the cucumber extract, and its seed lot."""
+    rows = _rows("orobanche_plates.csv")
+    share = np.array([int(r["y"]) / int(r["n"]) for r in rows])
+    return share, np.array([r["root"] != "BEAN" for r in rows]), np.array([r["seed"] for r in rows])
+
+
+def orobanche_counts(lot: str) -> dict[str, list[tuple[int, int]]]:
+    """(germinated, sown) of the plates of one seed lot, by extract."""
+    found: dict[str, list[tuple[int, int]]] = {"BEAN": [], "CUCUMBER": []}
+    for r in _rows("orobanche_plates.csv"):
+        if r["seed"] == lot:
+            found[r["root"]].append((int(r["y"]), int(r["n"])))
+    return found
+
+
+def breast() -> tuple[Floats, Floats, NDArray[np.str_]]:
+    """Lower and upper end of each interval (inf: not seen by the end), and the treatment."""
+    rows = _rows("breast_cosmesis.csv")
+    lower = np.array([float(r["lower"]) for r in rows])
+    upper = np.array([float(r["upper"]) for r in rows])
+    return lower, upper, np.array([r["treat"] for r in rows])

@@ -1,0 +1,70 @@
+"""The invented scenario: made as a user would, the same every time, honest in what it says."""
+
+from pathlib import Path
+
+import pytest
+
+from racecard.core.finish.grade import Grade
+from racecard.core.finish.judge import judge
+from racecard.core.log.assemble import in_force, results_of, unit_logs
+from racecard.demo.scenario import LAVENDER, SWEET_PEA, build_demo
+from racecard.errors import Conflict
+from racecard.store.engine import Shed
+from racecard.store.rounds import load_observations
+from racecard.store.trials import load_trial
+from tests.conftest import Clock
+
+
+def dump(shed: Shed) -> list[tuple[object, ...]]:
+    """Everything the demo logged but ids: what, where and when."""
+    out: list[tuple[object, ...]] = []
+    with shed.reading() as session:
+        for trial in build_demo_ids(shed):
+            cells = {u.id: u.cell for u in load_trial(session, trial).units}
+            for o in load_observations(session, trial):
+                out.append((cells[o.unit_id], o.kind, o.day, o.seen_at, o.stage, o.struck, o.score))
+    return out
+
+
+def build_demo_ids(shed: Shed) -> list[str]:
+    return [t.id for t in build_demo(shed)]
+
+
+def test_built_twice_at_one_now_it_is_the_same(tmp_path: Path, clock: Clock) -> None:
+    first, second = (Shed(tmp_path / name, now=clock) for name in ("a", "b"))
+    assert dump(first) == dump(second)
+    first.close()
+    second.close()
+
+
+def test_it_is_added_once(shed: Shed) -> None:
+    assert all(t.invented for t in build_demo(shed))
+    with pytest.raises(Conflict):
+        build_demo(shed)
+
+
+def test_lavender_tells_a_lead_and_a_harm(shed: Shed) -> None:
+    trial = build_demo(shed)[0]
+    with shed.reading() as session:
+        log = load_observations(session, trial.id)
+    results = results_of(trial.plan, trial.planted, unit_logs(trial.planted, log))
+    found = judge(trial.plan, results, seed=trial.seed, end_day=trial.plan.length_days)
+    by_name = {trial.plan.treatments[c.index].name: c for c in found.comparisons}
+    assert found.is_final
+    assert by_name["IBA 1000 ppm"].grade is Grade.CLEAR_LEAD
+    assert by_name["IBA 4000 ppm"].harm
+    assert not trial.is_sealed
+
+
+def test_sweet_pea_has_a_round_due_today(shed: Shed) -> None:
+    trial = build_demo(shed)[1]
+    with shed.reading() as session:
+        days = {o.day for o in in_force(load_observations(session, trial.id))}
+    assert SWEET_PEA.today % SWEET_PEA.plan.look_every_days == 0
+    assert max(days) == SWEET_PEA.today - SWEET_PEA.plan.look_every_days
+
+
+def test_no_product_names_stand_in_the_scenario() -> None:
+    for made in (LAVENDER, SWEET_PEA):
+        for t in made.plan.treatments:
+            assert not any(mark in t.name + t.detail for mark in ("®", "™", "No. "))
