@@ -28,7 +28,7 @@ check: $(STAMPS)/dev $(STAMPS)/npm
 	$(PY) tools/measure.py
 
 bench: $(STAMPS)/dev $(STAMPS)/web
-	$(PY) tools/bench.py
+	PYTHONPATH=. $(PY) -m tools.bench
 
 format: $(STAMPS)/dev $(STAMPS)/npm
 	.venv/bin/ruff check --fix src tests tools

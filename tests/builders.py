@@ -18,7 +18,12 @@ def a_plan(*names: str, roles: Sequence[Role] | None = None, **changes: Any) -> 
         Treatment(str(i), name, role, silk=silks[i])
         for i, (name, role) in enumerate(zip(names, roles, strict=True))
     )
-    fields: dict[str, Any] = {"question": "Q?", "material": "lavender", "kind": Kind.CUTTING, "units": 8}
+    fields: dict[str, Any] = {
+        "question": "Q?",
+        "material": "lavender",
+        "kind": Kind.CUTTING,
+        "units": 8,
+    }
     return Plan(treatments=treatments, **{**fields, **changes})
 
 
@@ -45,7 +50,9 @@ def singles(
     """One plant a unit; one sequence of histories a treatment."""
     flat = [(i, h) for i, arm in enumerate(arms) for h in arm]
     block = [b for arm in blocks for b in arm] if blocks else [0] * len(flat)
-    return results_from([i for i, _ in flat], block, [[h] for _, h in flat], [looks] * len(flat), scores)
+    return results_from(
+        [i for i, _ in flat], block, [[h] for _, h in flat], [looks] * len(flat), scores
+    )
 
 
 def counts(*arms: tuple[int, int], by: int = 21) -> Results:

@@ -19,7 +19,16 @@ INWARD = {
     "cli": {"errors", "core", "store", "demo", "api"},
 }
 FORBIDDEN = {
-    "core": {"fastapi", "starlette", "pydantic", "sqlalchemy", "alembic", "matplotlib", "typer", "os"},
+    "core": {
+        "fastapi",
+        "starlette",
+        "pydantic",
+        "sqlalchemy",
+        "alembic",
+        "matplotlib",
+        "typer",
+        "os",
+    },
     "store": {"fastapi", "starlette", "pydantic", "typer"},
     "demo": {"fastapi", "starlette", "sqlalchemy"},
     "api": {"sqlalchemy", "alembic", "typer"},
@@ -53,7 +62,12 @@ def test_imports_point_inward(path: Path) -> None:
 
 
 def test_api_features_do_not_import_each_other() -> None:
-    features = {p.stem for p in (SOURCE / "api").glob("*.py")} - {"app", "deps", "problems", "__init__"}
+    features = {p.stem for p in (SOURCE / "api").glob("*.py")} - {
+        "app",
+        "deps",
+        "problems",
+        "__init__",
+    }
     for feature in features:
         others = {f"racecard.api.{f}" for f in features - {feature}}
         assert not others & set(imported(SOURCE / "api" / f"{feature}.py"))

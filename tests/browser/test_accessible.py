@@ -13,7 +13,9 @@ from tests.browser.test_journeys import open_demo, start
 SCREENS = ("today", "trials", "new", "frozen", "round", "counts", "finish", "running", "sealed")
 
 
-def show(page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str) -> None:
+def show(
+    page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str
+) -> None:
     """Opens a screen and waits for what makes it whole."""
     if screen in ("today", "trials", "new"):
         page.goto(server + {"today": "/", "trials": "/trials", "new": "/trials/new"}[screen])
@@ -32,7 +34,9 @@ def show(page: Page, server: str, send: Callable[[str, object], dict[str, Any]],
             page.get_by_role("link", name="Rounds").click()
         elif screen == "running":
             page.get_by_role("link", name="Finish").click()
-        heading = {"frozen": "Bench", "counts": "Round of day"}.get(screen, "What this trial can say")
+        heading = {"frozen": "Bench", "counts": "Round of day"}.get(
+            screen, "What this trial can say"
+        )
     expect(page.get_by_role("heading", name=re.compile(heading)).first).to_be_visible()
     page.wait_for_load_state("networkidle")
 
@@ -40,7 +44,11 @@ def show(page: Page, server: str, send: Callable[[str, object], dict[str, Any]],
 @pytest.mark.parametrize("screen", SCREENS)
 @pytest.mark.parametrize("size", [(1280, 800), (390, 844)], ids=["desk", "phone"])
 def test_no_violation_by_axe(
-    page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str, size: tuple[int, int]
+    page: Page,
+    server: str,
+    send: Callable[[str, object], dict[str, Any]],
+    screen: str,
+    size: tuple[int, int],
 ) -> None:
     page.set_viewport_size({"width": size[0], "height": size[1]})
     show(page, server, send, screen)

@@ -92,7 +92,9 @@ def test_a_tap_paints_corrects_and_is_taken_back(page: Page, server: str, send: 
     expect(page.get_by_text("0 of 12 units looked at")).to_be_visible()
 
 
-def test_arrows_move_the_cursor_and_same_as_last_repeats(page: Page, server: str, send: Send) -> None:
+def test_arrows_move_the_cursor_and_same_as_last_repeats(
+    page: Page, server: str, send: Send
+) -> None:
     trial = start(send, 6, columns=4)
     open_round(page, server, trial, 3)
     for key in ("2", "3", "4", "1"):
@@ -120,7 +122,9 @@ def test_a_loss_with_its_cause_leaves_the_next_round(page: Page, server: str, se
     expect(page.get_by_text("0 of 11 units looked at")).to_be_visible()
 
 
-def test_counting_a_container_asks_about_what_cannot_be(page: Page, server: str, send: Send) -> None:
+def test_counting_a_container_asks_about_what_cannot_be(
+    page: Page, server: str, send: Send
+) -> None:
     trial = start(send, 6, kind="seed", endpoint=3, per_container=10, units=4)
     open_round(page, server, trial, 3)
     page.keyboard.type("4\n")
@@ -169,7 +173,9 @@ def test_a_blind_trial_stays_sealed_until_the_curtain_is_drawn(
     expect(page.locator("[data-cell=A1]")).to_be_visible()
     assert page.locator("[data-cell] clipPath").count() == 0
     page.keyboard.type("161616161616")
-    expect(page.get_by_text("All taps are in the shed").or_(page.get_by_text("Round complete"))).to_be_visible()
+    expect(
+        page.get_by_text("All taps are in the shed").or_(page.get_by_text("Round complete"))
+    ).to_be_visible()
     page.get_by_role("link", name="Finish").click()
     expect(page.get_by_role("heading", name="Sealed until you draw the curtain")).to_be_visible()
     page.get_by_role("button", name="Unseal early all the same").click()

@@ -25,7 +25,8 @@ def free_port() -> int:
 def serve(folder: Path, port: int, command: str = "start") -> subprocess.Popen[bytes]:
     env = {**os.environ, "PYTHONUNBUFFERED": "1"}
     process = subprocess.Popen(
-        [sys.executable, "-m", "racecard.cli", command, "--data", str(folder), "--port", str(port)], env=env
+        [sys.executable, "-m", "racecard.cli", command, "--data", str(folder), "--port", str(port)],
+        env=env,
     )
     for _ in range(200):
         try:
@@ -44,7 +45,9 @@ def get(port: int, path: str) -> object:
 
 def post(port: int, path: str, body: object) -> dict[str, object]:
     request = urllib.request.Request(
-        f"http://127.0.0.1:{port}{path}", json.dumps(body).encode(), {"Content-Type": "application/json"}
+        f"http://127.0.0.1:{port}{path}",
+        json.dumps(body).encode(),
+        {"Content-Type": "application/json"},
     )
     with urllib.request.urlopen(request) as answer:
         found: dict[str, object] = json.load(answer)
@@ -63,7 +66,9 @@ def test_a_port_that_is_taken_is_said_in_one_sentence(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("port", ["0", "99999", "ninety"])
 def test_a_port_that_is_none_is_refused(tmp_path: Path, port: str) -> None:
-    assert CliRunner().invoke(app, ["start", "--data", str(tmp_path), "--port", port]).exit_code == 2
+    assert (
+        CliRunner().invoke(app, ["start", "--data", str(tmp_path), "--port", port]).exit_code == 2
+    )
 
 
 def test_killing_the_server_in_mid_round_loses_nothing_acknowledged(tmp_path: Path) -> None:
@@ -74,10 +79,16 @@ def test_killing_the_server_in_mid_round_loses_nothing_acknowledged(tmp_path: Pa
     trial = post(port, "/api/trials", a_draft())["id"]
     post(port, f"/api/trials/{trial}/start", {})
     before = get(port, f"/api/trials/{trial}/rounds/0")
-    units = before["units"]  # type: ignore[index,call-overload]
+    units = before["units"]  # type: ignore[index]
     stamp = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime())
     for i, unit in enumerate(units[:5]):
-        tap = {"id": f"tap-{i:04}", "unit_id": unit["id"], "kind": "look", "seen_at": stamp, "stage": 3}
+        tap = {
+            "id": f"tap-{i:04}",
+            "unit_id": unit["id"],
+            "kind": "look",
+            "seen_at": stamp,
+            "stage": 3,
+        }
         post(port, f"/api/trials/{trial}/observations", {"items": [tap]})
     server.send_signal(signal.SIGKILL)
     server.wait()
@@ -85,4 +96,4 @@ def test_killing_the_server_in_mid_round_loses_nothing_acknowledged(tmp_path: Pa
     after = get(port, f"/api/trials/{trial}/rounds/0")
     server.terminate()
     server.wait()
-    assert after["looked_at"] == 5  # type: ignore[index,call-overload]
+    assert after["looked_at"] == 5  # type: ignore[index]

@@ -107,7 +107,9 @@ def test_removal_beside_loss_takes_competing_causes() -> None:
 def test_nothing_removed_a_lost_one_never_strikes() -> None:
     by, lost = np.array([6.0, np.inf, np.inf]), np.array([np.inf, 3.0, np.inf])
     after, lost_after = np.array([3.0, np.inf, np.inf]), np.array([np.inf, 0.0, np.inf])
-    assert fit_curve(after, by, lost_after, lost, nothing(3)).at(99) == pytest.approx(1 / 3, abs=1e-12)
+    assert fit_curve(after, by, lost_after, lost, nothing(3)).at(99) == pytest.approx(
+        1 / 3, abs=1e-12
+    )
 
 
 @given(st.integers(0, 2**32))
@@ -124,7 +126,9 @@ def test_exact_days_with_censoring_are_kaplan_meier(seed: int) -> None:
 
 def likelihood(curve: Curve, lower: Floats, upper: Floats) -> float:
     share = np.concatenate(([0.0], curve.share))
-    high = np.where(np.isfinite(upper), share[np.searchsorted(curve.days, upper, side="right")], 1.0)
+    high = np.where(
+        np.isfinite(upper), share[np.searchsorted(curve.days, upper, side="right")], 1.0
+    )
     return float(np.sum(np.log(high - share[np.searchsorted(curve.days, lower, side="right")])))
 
 

@@ -29,7 +29,7 @@ from tests.reference_data import orobanche_counts
 NAMES = ("Untreated", "A", "B", "C", "D")
 
 
-def judged(results, *, end: float | None = LAST, drawn: bool | None = True, **plan) -> Judgement:  # type: ignore[no-untyped-def]
+def judged(results, *, end: float | None = LAST, drawn: bool | None = True, **plan) -> Judgement:
     arms = int(results.treatment.max()) + 1
     roles = plan.pop("roles", None)
     return judge(
@@ -37,7 +37,7 @@ def judged(results, *, end: float | None = LAST, drawn: bool | None = True, **pl
     )
 
 
-def grade(results, **kwargs) -> Grade:  # type: ignore[no-untyped-def]
+def grade(results, **kwargs) -> Grade:
     return judged(results, **kwargs).comparisons[0].grade
 
 

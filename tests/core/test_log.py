@@ -18,7 +18,9 @@ from tests.builders import a_plan
 ROOTED = 6
 
 
-def observed(id: str, kind: str = "look", corrects: str | None = None, **fields: object) -> Observation:
+def observed(
+    id: str, kind: str = "look", corrects: str | None = None, **fields: object
+) -> Observation:
     at = datetime(2026, 5, 4, 12, tzinfo=UTC)
     return Observation(id, "u", kind, 3, at, "me", corrects, **fields)  # type: ignore[arg-type]
 
@@ -77,7 +79,9 @@ def test_cumulative_counts_become_one_history_a_seed() -> None:
     counts = [Count(2, 0), Count(4, 3, lost=1, cause="mouldy"), Count(6, 5, lost=1, removed=2)]
     found = histories_of_counts(counts, sown=10)
     assert len(found) == 10
-    assert [(h.struck_after, h.struck_by) for h in found if h.struck_by] == [(2, 4)] * 3 + [(4, 6)] * 2
+    assert [(h.struck_after, h.struck_by) for h in found if h.struck_by] == [(2, 4)] * 3 + [
+        (4, 6)
+    ] * 2
     assert [(h.lost_after, h.lost_by, h.cause) for h in found if h.lost_by] == [(2, 4, "mouldy")]
     assert [h.removed_after for h in found if h.removed_after is not None] == [4, 4]
 
@@ -134,7 +138,9 @@ def test_an_unknown_zone_is_refused_in_one_sentence() -> None:
         elapsed_days(datetime.now(UTC), datetime.now(UTC), "Mars/Olympus")
 
 
-@pytest.mark.parametrize(("length", "every", "days"), [(7, 3, (3, 6, 7)), (6, 3, (3, 6)), (2, 9, (2,))])
+@pytest.mark.parametrize(
+    ("length", "every", "days"), [(7, 3, (3, 6, 7)), (6, 3, (3, 6)), (2, 9, (2,))]
+)
 def test_the_last_day_is_always_a_look(length: int, every: int, days: tuple[int, ...]) -> None:
     assert look_days(length, every) == days
 
@@ -142,7 +148,7 @@ def test_the_last_day_is_always_a_look(length: int, every: int, days: tuple[int,
 @pytest.mark.parametrize("kind", list(Kind))
 def test_every_key_of_a_ladder_means_one_thing(kind: Kind) -> None:
     ladder = ladder_for(kind)
-    keys = [x.key for x in (*ladder.stages, *ladder.exits)]
+    keys = [x.key for x in ladder.stages] + [x.key for x in ladder.exits]
     assert len(keys) == len(set(keys))
     assert set(ladder.endpoints) <= {s.code for s in ladder.stages}
     assert not {"Enter", "z", "n", "s", "w"} & set(keys)
@@ -165,7 +171,11 @@ def test_a_correction_stands_for_what_it_corrects() -> None:
 
 
 def test_taking_back_a_correction_lets_the_first_stand_again() -> None:
-    rows = [observed("a", stage=3), observed("b", stage=4, corrects="a"), observed("v", "void", "b")]
+    rows = [
+        observed("a", stage=3),
+        observed("b", stage=4, corrects="a"),
+        observed("v", "void", "b"),
+    ]
     assert [o.id for o in in_force(rows)] == ["a"]
 
 

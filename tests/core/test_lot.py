@@ -32,7 +32,9 @@ def naive_p(scores: Floats, treated: Bools, block: Ints) -> float:
     choices = []
     for b in np.unique(block):
         here = np.flatnonzero(block == b)
-        choices.append([sum(exact[i] for i in c) for c in combinations(here, int(treated[here].sum()))])
+        choices.append(
+            [sum(exact[i] for i in c) for c in combinations(here, int(treated[here].sum()))]
+        )
     sums = [sum(parts) for parts in product(*choices)]
     seen = sum(exact[i] for i in np.flatnonzero(treated))
     up, down = sum(s >= seen for s in sums), sum(s <= seen for s in sums)
@@ -60,7 +62,9 @@ def test_blocks_meet_the_exact_stratified_values() -> None:
     ):
         parts = [table(*t) for t in tables]
         block = np.repeat(np.arange(len(parts)), [len(s) for s, _ in parts])
-        found = TEST(np.concatenate([s for s, _ in parts]), np.concatenate([t for _, t in parts]), block)
+        found = TEST(
+            np.concatenate([s for s, _ in parts]), np.concatenate([t for _, t in parts]), block
+        )
         assert found.is_exact
         assert found.p == pytest.approx(p, abs=1e-6)
 
@@ -121,7 +125,9 @@ def test_equal_arms_agree_with_scipys_fisher(n: int, data: st.DataObject) -> Non
 
 @given(st.integers(1, 200), st.integers(1, 200), st.data())
 @settings(max_examples=40)
-def test_unequal_arms_agree_with_the_hypergeometric_tails(n1: int, n0: int, data: st.DataObject) -> None:
+def test_unequal_arms_agree_with_the_hypergeometric_tails(
+    n1: int, n0: int, data: st.DataObject
+) -> None:
     a, b = data.draw(st.integers(0, n1)), data.draw(st.integers(0, n0))
     scores, treated = table(a, n1, b, n0)
     law = hypergeom(n1 + n0, a + b, n1)
@@ -129,7 +135,9 @@ def test_unequal_arms_agree_with_the_hypergeometric_tails(n1: int, n0: int, data
     assert TEST(scores, treated, no_blocks(n1 + n0)).p == pytest.approx(expected, abs=1e-9)
 
 
-@given(st.integers(0, 2**32), st.sampled_from([(1, 6), (2, 4), (3, 3)]), st.sampled_from([2, 3, 7, 60]))
+@given(
+    st.integers(0, 2**32), st.sampled_from([(1, 6), (2, 4), (3, 3)]), st.sampled_from([2, 3, 7, 60])
+)
 @settings(max_examples=60, deadline=None)
 def test_any_shares_in_blocks_agree_with_naive_enumeration(
     seed: int, shape: tuple[int, int], parts: int
@@ -139,7 +147,9 @@ def test_any_shares_in_blocks_agree_with_naive_enumeration(
     block = np.repeat(np.arange(blocks), size)
     treated = np.concatenate([rng.permutation(size) < rng.integers(1, size) for _ in range(blocks)])
     scores = rng.integers(0, parts + 1, blocks * size) / parts
-    assert TEST(scores, treated, block).p == pytest.approx(naive_p(scores, treated, block), abs=1e-9)
+    assert TEST(scores, treated, block).p == pytest.approx(
+        naive_p(scores, treated, block), abs=1e-9
+    )
 
 
 def test_sampled_p_lies_near_the_exact_one() -> None:

@@ -30,12 +30,20 @@ def test_the_golden_bench() -> None:
     assert drawn == GOLDEN
 
 
-@given(st.integers(2, 6), st.integers(1, 40), st.integers(1, 8), st.integers(2, 12), st.integers(0, 2**31))
+@given(
+    st.integers(2, 6),
+    st.integers(1, 40),
+    st.integers(1, 8),
+    st.integers(2, 12),
+    st.integers(0, 2**31),
+)
 @settings(max_examples=60)
 def test_every_block_holds_every_treatment_alike(
     arms: int, units: int, blocks: int, columns: int, seed: int
 ) -> None:
-    plan = a_plan(*[f"T{i}" for i in range(arms)], units=units, blocks=min(blocks, units), columns=columns)
+    plan = a_plan(
+        *[f"T{i}" for i in range(arms)], units=units, blocks=min(blocks, units), columns=columns
+    )
     cells = draw_bench(plan, seed)
     sizes = block_sizes(plan.units, plan.blocks)
     for b, size in enumerate(sizes):

@@ -55,7 +55,9 @@ def test_wilson_meets_newcombes_table(hits: int, n: int, low: float, high: float
         ((10, 10, 0, 10), 0.6075, 1.0),
     ],
 )
-def test_gap_meets_newcombes_table(table: tuple[int, int, int, int], low: float, high: float) -> None:
+def test_gap_meets_newcombes_table(
+    table: tuple[int, int, int, int], low: float, high: float
+) -> None:
     found = newcombe(*table)
     assert (found.low, found.high) == pytest.approx((low, high), abs=PRINTED)
 
@@ -77,7 +79,9 @@ def test_score_gap_of_one_block_meets_the_published_values(
 
 def test_paired_gap_meets_newcombes_example() -> None:
     found = newcombe_paired(36, 12, 2, 0)
-    assert (found.estimate, found.low, found.high) == pytest.approx((0.2, 0.0569, 0.3404), abs=PRINTED)
+    assert (found.estimate, found.low, found.high) == pytest.approx(
+        (0.2, 0.0569, 0.3404), abs=PRINTED
+    )
 
 
 def test_paired_gap_with_an_empty_margin_takes_no_correlation() -> None:
@@ -110,7 +114,9 @@ def test_gap_agrees_with_statsmodels(table: tuple[int, int, int, int]) -> None:
 
 
 @given(two_arms)
-def test_score_gap_holds_its_estimate_and_turns_with_the_arms(table: tuple[int, int, int, int]) -> None:
+def test_score_gap_holds_its_estimate_and_turns_with_the_arms(
+    table: tuple[int, int, int, int],
+) -> None:
     x1, n1, x0, n0 = table
     one, other = stratified_score([x1], [n1], [x0], [n0]), stratified_score([x0], [n0], [x1], [n1])
     assert one.low is not None
@@ -153,6 +159,6 @@ def test_effective_number_divides_by_kishs_design_effect(rho: float, deff: float
         lambda: z_for(1.0),
     ],
 )
-def test_impossible_counts_are_refused(call) -> None:  # type: ignore[no-untyped-def]
+def test_impossible_counts_are_refused(call) -> None:
     with pytest.raises(InvalidInput):
         call()

@@ -1,6 +1,7 @@
 """Every steward's note fires where it should, and its clean twin stays silent."""
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
@@ -17,7 +18,7 @@ def plan_codes(plan: Plan, cells: list[Cell] | None = None) -> set[str]:
     return {n.code for n in notes_from_plan(plan, cells or [])}
 
 
-def data_codes(results: Results, **plan: object) -> set[str]:
+def data_codes(results: Results, **plan: Any) -> set[str]:
     names = ("Untreated", "A", "B")[: int(results.treatment.max()) + 1]
     return {n.code for n in judge(a_plan(*names, **plan), results, seed=1, end_day=LAST).notes}
 
@@ -39,7 +40,9 @@ def test_no_control() -> None:
 def test_no_carrier_control() -> None:
     plan = a_plan("U", "A")
     dipped = replace(plan.treatments[1], carrier=Carrier.ALCOHOL)
-    assert "no_carrier_control" in plan_codes(replace(plan, treatments=(plan.treatments[0], dipped)))
+    assert "no_carrier_control" in plan_codes(
+        replace(plan, treatments=(plan.treatments[0], dipped))
+    )
     carrier = replace(dipped, role=Role.CARRIER)
     with_carrier = replace(plan, treatments=(plan.treatments[0], dipped, carrier))
     assert "no_carrier_control" not in plan_codes(with_carrier)
@@ -72,7 +75,9 @@ def test_floor_too_high(names: tuple[str, ...], units: int, blocks: int, fires: 
 
 
 def test_floor_note_names_a_number_that_is_enough() -> None:
-    note = next(n for n in notes_from_plan(a_plan("U", "A", units=3), []) if n.code == "floor_too_high")
+    note = next(
+        n for n in notes_from_plan(a_plan("U", "A", units=3), []) if n.code == "floor_too_high"
+    )
     assert "at least 4 units" in note.do
 
 
@@ -105,7 +110,10 @@ def test_fair_lots_seldom_raise_the_note_on_rows() -> None:
 def looked(arm_looks: list[range], histories: list[list[History]]) -> Results:
     flat = [(i, h) for i, arm in enumerate(histories) for h in arm]
     return results_from(
-        [i for i, _ in flat], [0] * len(flat), [[h] for _, h in flat], [arm_looks[i] for i, _ in flat]
+        [i for i, _ in flat],
+        [0] * len(flat),
+        [[h] for _, h in flat],
+        [arm_looks[i] for i, _ in flat],
     )
 
 
@@ -141,7 +149,9 @@ def test_harm_is_flagged_only_where_the_treated_lost_more() -> None:
 def test_goes_backwards() -> None:
     back = History(6, 9, last_look=LAST, went_back=True)
     assert "goes_backwards" in data_codes(singles([back, *[waiting()] * 5], [waiting()] * 6))
-    assert "goes_backwards" not in data_codes(singles([struck(9), *[waiting()] * 5], [waiting()] * 6))
+    assert "goes_backwards" not in data_codes(
+        singles([struck(9), *[waiting()] * 5], [waiting()] * 6)
+    )
 
 
 def test_shared_containers() -> None:

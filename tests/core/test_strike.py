@@ -20,7 +20,7 @@ from tests.builders import LAST, containers, counts, lost, removed, singles, str
 from tests.reference_data import orobanche_counts
 
 
-def gap_of(results, **kwargs):  # type: ignore[no-untyped-def]
+def gap_of(results, **kwargs):
     units, _ = comparable(unit_shares(results, LAST), 1, 0)
     return gap(units, 1, **kwargs)
 
@@ -105,7 +105,9 @@ def test_containers_are_wider_than_the_same_plants_alone() -> None:
     found = gap_of(results)
     alone = newcombe(201, 295, 99, 272)
     assert found.method == "newcombe_containers"
-    assert found.estimate == pytest.approx(0.343994, abs=1e-6)  # Crowder (1978), mean of plate shares
+    assert found.estimate == pytest.approx(
+        0.343994, abs=1e-6
+    )  # Crowder (1978), mean of plate shares
     assert found.low is not None
     assert alone.low is not None
     assert found.high is not None

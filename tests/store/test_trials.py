@@ -4,6 +4,7 @@ import sqlite3
 import threading
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
 import pytest
 from alembic.script import ScriptDirectory
@@ -28,7 +29,7 @@ from tests.builders import a_plan
 from tests.conftest import Clock
 
 
-def started(shed: Shed, clock: Clock, days: float = 6, **plan: object) -> Trial:
+def started(shed: Shed, clock: Clock, days: float = 6, **plan: Any) -> Trial:
     trial = create_trial(shed, a_plan(**plan), 7, "me")
     start_trial(shed, trial.id, "me")
     clock.forward(days)
@@ -36,11 +37,13 @@ def started(shed: Shed, clock: Clock, days: float = 6, **plan: object) -> Trial:
         return load_trial(session, trial.id)
 
 
-def look(trial: Trial, shed: Shed, id: str = "tap-0001", unit: int = 0, **fields: object) -> Observation:
+def look(
+    trial: Trial, shed: Shed, id: str = "tap-0001", unit: int = 0, **fields: Any
+) -> Observation:
     return Observation(
         id, trial.planted[unit].id, str(fields.pop("kind", "look")), 0,
         fields.pop("seen_at", shed.now()), "me", **fields,
-    )  # type: ignore[arg-type]  # fmt: skip
+    )  # fmt: skip
 
 
 def log_of(shed: Shed, trial: Trial) -> list[Observation]:
@@ -142,7 +145,7 @@ def test_taking_back_leaves_both_rows_in_the_log(shed: Shed, clock: Clock) -> No
     ],
 )
 def test_a_wrong_tap_is_refused_in_one_sentence(
-    shed: Shed, clock: Clock, fields: dict[str, object], error: type[Exception], part: str
+    shed: Shed, clock: Clock, fields: dict[str, Any], error: type[Exception], part: str
 ) -> None:
     trial = started(shed, clock)
     with pytest.raises(error, match=part):
@@ -153,14 +156,18 @@ def test_a_wrong_tap_is_refused_in_one_sentence(
 def test_one_wrong_tap_in_a_batch_keeps_none(shed: Shed, clock: Clock) -> None:
     trial = started(shed, clock)
     with pytest.raises(InvalidInput) as refused:
-        record(shed, trial.id, [look(trial, shed, stage=3), look(trial, shed, "tap-0002", 1, stage=99)])
+        record(
+            shed, trial.id, [look(trial, shed, stage=3), look(trial, shed, "tap-0002", 1, stage=99)]
+        )
     assert refused.value.pointer == "/stage"
     assert log_of(shed, trial) == []
 
 
-@pytest.mark.parametrize("counts", [{"struck": 6}, {"struck": 3, "lost": 3}, {"struck": 1, "lost_struck": 2}])
+@pytest.mark.parametrize(
+    "counts", [{"struck": 6}, {"struck": 3, "lost": 3}, {"struck": 1, "lost_struck": 2}]
+)
 def test_counts_beyond_what_was_sown_are_refused(
-    shed: Shed, clock: Clock, counts: dict[str, int]
+    shed: Shed, clock: Clock, counts: dict[str, Any]
 ) -> None:
     trial = started(shed, clock, per_container=5)
     with pytest.raises(InvalidInput):
@@ -174,7 +181,9 @@ def test_looks_out_of_the_trials_days_are_refused(shed: Shed, clock: Clock) -> N
     for away, part in ((-30, "before day 0"), (2, "in the future")):
         with pytest.raises(InvalidInput, match=part):
             record(
-                shed, trial.id, [look(trial, shed, stage=3, seen_at=shed.now() + timedelta(days=away))]
+                shed,
+                trial.id,
+                [look(trial, shed, stage=3, seen_at=shed.now() + timedelta(days=away))],
             )
 
 
@@ -214,7 +223,8 @@ def test_two_phones_at_once_lose_nothing(shed: Shed, clock: Clock) -> None:
             errors.append(exc)
 
     threads = [
-        threading.Thread(target=phone, args=(n, r)) for n, r in (("one", range(20)), ("two", range(20, 40)))
+        threading.Thread(target=phone, args=(n, r))
+        for n, r in (("one", range(20)), ("two", range(20, 40)))
     ]
     for t in threads:
         t.start()

@@ -43,7 +43,10 @@ export class NoAnswer extends Error {
 	}
 }
 
-const client = createClient<paths>({ baseUrl: "/" });
+const client = createClient<paths>({
+	baseUrl: "/",
+	fetch: (request) => globalThis.fetch(request), // looked up at each call, so that tests can stand in
+});
 
 client.use({
 	onRequest({ request }) {

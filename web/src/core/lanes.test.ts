@@ -24,6 +24,7 @@ describe("lanes", () => {
 	it("draws the pace line as steps down from the top", () => {
 		expect(stepPath([{ day: 5, share: 0.5 }], 10, 100, 40)).toBe("M0 0H50.0V20.0H100");
 		expect(stepPath([], 10, 100, 40)).toBe("M0 0H100");
+		expect(stepPath([], 10, 100, 40, 6)).toBe("M0 0H60");
 	});
 
 	it("counts the never struck in the share of a band", () => {

@@ -29,18 +29,19 @@ export function ticks(lastDay: number): number[] {
 	return [...days, lastDay];
 }
 
-/** A step curve as an SVG path, share 0 at the top and 1 at the bottom of the lane. */
+/** A step curve as an SVG path until a day, share 0 at the top and 1 at the bottom of the lane. */
 export function stepPath(
 	curve: readonly Step[],
 	lastDay: number,
 	width: number,
 	height: number,
+	until = lastDay,
 ): string {
 	const x = dayScale(lastDay, width);
 	let path = "M0 0";
 	for (const { day, share } of curve)
 		path += `H${x(day).toFixed(1)}V${(share * height).toFixed(1)}`;
-	return `${path}H${width}`;
+	return `${path}H${x(until)}`;
 }
 
 /** Share of lines for which `day(line)` lies at or before each day, as steps. */

@@ -28,7 +28,9 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 		<header className={`${styles.header} ${compact ? styles.compact : ""}`}>
 			<div className={styles.top}>
 				<div className={styles.title}>
-					<h1 dir="auto">{plan.question || "A new trial"}</h1>
+					<h1 dir="auto" title={plan.question}>
+						{plan.question || "A new trial"}
+					</h1>
 					<p className={styles.particulars}>
 						{isDraft ? "Draft · " : trial.today != null ? `Day ${trial.today} · ` : ""}
 						{plan.treatments.length} treatments × {plan.units}, {each}

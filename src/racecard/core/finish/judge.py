@@ -123,6 +123,7 @@ def judge(
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
     """
+    plan = words.with_isolated_names(plan)
     if plan.count_singly and results.has_shared_containers:
         results = results.counted_singly()
         shared = True

@@ -257,33 +257,38 @@ def _more_loss(
 ) -> list[Note]:
     if reference is None:
         return []
-    notes = []
-    for i in np.unique(results.treatment):
-        if i == reference:
-            continue
-        horizon = last_common_day(results.only((int(i), reference)))
-        harm = harm_of(results, int(i), reference, horizon, redealer)
-        names = plan.treatments[int(i)].name, plan.treatments[reference].name
-        if not harm.loss_alike:
-            more, less = names if harm.lost > harm.lost_control else names[::-1]
-            counts = (
-                f"{max(harm.lost, harm.lost_control)} against {min(harm.lost, harm.lost_control)}"
-            )
-            notes.append(
-                Note(
-                    "more_loss",
-                    f"{more} lost more than {less} ({counts}); that is counted in the strike, and is "
-                    "more than luck would explain.",
-                    "Look for the cause of the loss before repeating this treatment.",
-                )
-            )
+    notes: list[Note] = []
+    fewer: list[tuple[str, Harm]] = []
+    control = plan.treatments[reference].name
+    for i in (int(a) for a in np.unique(results.treatment) if a != reference):
+        name = plan.treatments[i].name
+        horizon = last_common_day(results.only((i, reference)))
+        harm = harm_of(results, i, reference, horizon, redealer)
+        if harm.harm:
+            notes.append(_loss_note(name, harm.lost, f"{control} ({harm.lost_control})"))
+        elif not harm.loss_alike:
+            fewer.append((name, harm))
         elif harm.possible:
-            notes.append(
-                Note(
-                    "possible_harm",
-                    f"{names[0]} lost {harm.lost}, {names[1]} lost {harm.lost_control}: possible harm, "
-                    "though luck may explain it.",
-                    "Watch for the same loss in the next run.",
-                )
-            )
+            notes.append(_possible_harm(name, harm, control))
+    if fewer:
+        others = words_list([f"{name} ({harm.lost})" for name, harm in fewer])
+        notes.append(_loss_note(control, fewer[0][1].lost_control, others))
     return notes
+
+
+def _loss_note(more: str, lost: int, less: str) -> Note:
+    return Note(
+        "more_loss",
+        f"{more} lost {lost}, more than {less}; that is counted in the strike, and is more than "
+        "luck would explain.",
+        "Look for the cause of the loss before repeating this.",
+    )
+
+
+def _possible_harm(name: str, harm: Harm, control: str) -> Note:
+    return Note(
+        "possible_harm",
+        f"{name} lost {harm.lost}, {control} lost {harm.lost_control}: possible harm, though luck "
+        "may explain it.",
+        "Watch for the same loss in the next run.",
+    )

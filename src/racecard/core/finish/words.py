@@ -1,6 +1,8 @@
 """The sentences of a finish, made from the numbers, in words a grower reads."""
 
+import unicodedata
 from collections.abc import Sequence
+from dataclasses import replace
 from math import floor
 from typing import TYPE_CHECKING
 
@@ -110,6 +112,8 @@ def _is(names: Sequence[str]) -> str:
 
 
 def _joined(names: Sequence[str]) -> str:
+    if len(names) > 1 and any(" and " in name for name in names):
+        names = [f"“{name}”" for name in names]
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
@@ -118,7 +122,7 @@ def trial_says(
 ) -> tuple[str, ...]:
     """What the trial can say: every comparison, secondary results, doubt and limits."""
     out = [c.sentence for c in comparisons]
-    out += [s for c in comparisons for s in _secondary_says(plan, c)]
+    out += _secondary_says(plan, comparisons)
     out += [s for c in comparisons for s in _missing_says(plan, c)]
     for c in _most_promising(plan, comparisons):
         told = "; ".join(f"about {n} {label}" for label, n in c.settle)
@@ -148,26 +152,30 @@ def _most_promising(plan: Plan, comparisons: Sequence["Comparison"]) -> list["Co
     return sorted(open_calls, key=lambda c: -(c.gap.estimate if c.gap else 0))[:1]
 
 
-def _secondary_says(plan: Plan, c: "Comparison") -> list[str]:
-    name = plan.treatments[c.index].name
-    out = []
+def _secondary_says(plan: Plan, comparisons: Sequence["Comparison"]) -> list[str]:
+    """Secondary results, treatments with the same result in one sentence; harm apart."""
+    told: dict[str, list[str]] = {}
+    for c in comparisons:
+        for phrase in _secondary_phrases(c):
+            told.setdefault(phrase, []).append(plan.treatments[c.index].name)
+    return [f"{_joined(names)} {phrase}" for phrase, names in told.items()]
+
+
+def _secondary_phrases(c: "Comparison") -> list[str]:
     leads = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
+    out = []
     if c.over_time.grade in leads:
         through = ", through more strikes" if c.gap and c.gap.estimate > 0 else ""
-        out.append(
-            f"{name} was ahead over time{through} (secondary, {GRADE_WORDS[c.over_time.grade]})."
-        )
+        out.append(f"came ahead over time{through} (secondary, {GRADE_WORDS[c.over_time.grade]}).")
     elif c.over_time.grade not in (None, Grade.TOO_CLOSE):
-        out.append(f"{name} was behind over time (secondary, {GRADE_WORDS[c.over_time.grade]}).")
+        out.append(f"came behind over time (secondary, {GRADE_WORDS[c.over_time.grade]}).")
     if c.quality.grade is not None and c.quality.grade is not Grade.TOO_CLOSE:
         better = "better" if c.quality.grade in leads else "poorer"
         out.append(
-            f"{name} had {better} root scores, of all stuck (secondary, {GRADE_WORDS[c.quality.grade]})."
+            f"had {better} root scores, of all stuck (secondary, {GRADE_WORDS[c.quality.grade]})."
         )
     if c.harm:
-        out.append(
-            f"{name} did harm: it lost more plants than the control, counted apart from strike."
-        )
+        out.append("did harm: more plants lost than in the control, counted apart from strike.")
     return out
 
 
@@ -182,3 +190,15 @@ def _missing_says(plan: Plan, c: "Comparison") -> list[str]:
         f"{name}: with all that were taken out counted against it the verdict would be {worst}, "
         f"counted for it {best}; the lowest stands."
     ]
+
+
+def with_isolated_names(plan: Plan) -> Plan:
+    """The plan with names that run right to left set apart, so that sentences keep their order."""
+
+    def isolated(name: str) -> str:
+        runs_left = any(unicodedata.bidirectional(c) in ("R", "AL") for c in name)
+        return f"\u2068{name}\u2069" if runs_left else name
+
+    return replace(
+        plan, treatments=tuple(replace(t, name=isolated(t.name)) for t in plan.treatments)
+    )

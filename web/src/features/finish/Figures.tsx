@@ -29,9 +29,11 @@ export function Figures({ lane, comparison, finish }: FiguresProps) {
 					<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>
 				</Why>
 			</div>
-			<div className={styles.figure}>
-				{hasScores && <ScoreFigure lane={lane} comparison={comparison} />}
-			</div>
+			{hasScores && (
+				<div className={styles.figure}>
+					<ScoreFigure lane={lane} comparison={comparison} />
+				</div>
+			)}
 			<div className={styles.verdict}>
 				{comparison ? (
 					<Verdict comparison={comparison} lane={lane} />

@@ -9,10 +9,12 @@ export interface LaneDrawingProps {
 	/** The control's lane, whose curve is drawn through this one. */
 	pace: Lane | undefined;
 	lastDay: number;
+	/** The last day on which all were looked at; the pace line ends there. */
+	seenUntil: number;
 }
 
 /** One lane: a line a plant up to sixty, a band beyond. */
-export function LaneDrawing({ lane, pace, lastDay }: LaneDrawingProps) {
+export function LaneDrawing({ lane, pace, lastDay, seenUntil }: LaneDrawingProps) {
 	const silk = useSilk(lane.silk);
 	const isBand = lane.lines.length > MOST_LINES;
 	const height = isBand ? 84 : Math.min(108, Math.max(56, lane.lines.length * 4.2));
@@ -34,16 +36,18 @@ export function LaneDrawing({ lane, pace, lastDay }: LaneDrawingProps) {
 			) : (
 				<Lines lane={lane} lastDay={lastDay} height={height} ink={ink} />
 			)}
-			{pace && pace.curve !== undefined && (
-				<path
-					d={stepPath(pace.curve, lastDay, LANE_WIDTH, height)}
-					fill="none"
-					stroke="var(--ink)"
-					strokeWidth="2"
-					strokeDasharray="5 3"
-				/>
-			)}
+			{pace && <PaceLine d={stepPath(pace.curve, lastDay, LANE_WIDTH, height, seenUntil)} />}
 		</svg>
+	);
+}
+
+/** The control's curve, on a pale edge so that it shows on any silk. */
+function PaceLine({ d }: { d: string }) {
+	return (
+		<>
+			<path d={d} fill="none" stroke="var(--card)" strokeWidth="4.5" opacity="0.85" />
+			<path d={d} fill="none" stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
+		</>
 	);
 }
 

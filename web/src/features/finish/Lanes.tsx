@@ -31,13 +31,15 @@ export function Lanes({ finish, plan }: { finish: Finish; plan: PlanRead }) {
 					: `one line a ${plan.kind}; the pale bar runs from the last look without ${seen} to the first look with`
 			}
 		>
-			<div className={styles.lanes}>
+			<div
+				className={`${styles.lanes} ${finish.lanes.some((l) => l.score_counts) ? "" : styles.noScores}`}
+			>
 				<div className={`${styles.lane} ${styles.heads}`} aria-hidden>
 					<span />
 					<span />
 					<span>struck</span>
 					<span>half struck by</span>
-					<span>{finish.lanes.some((l) => l.score_counts) ? "root score" : ""}</span>
+					{finish.lanes.some((l) => l.score_counts) && <span>root score</span>}
 					<span>against control</span>
 				</div>
 				{finish.lanes.map((lane) => (
@@ -84,7 +86,7 @@ function OneLane({ lane, comparison, pace, lastDay, finish }: OneLaneProps) {
 					</p>
 				</div>
 			</div>
-			<LaneDrawing lane={lane} pace={pace} lastDay={lastDay} />
+			<LaneDrawing lane={lane} pace={pace} lastDay={lastDay} seenUntil={finish.day} />
 			<Figures lane={lane} comparison={comparison} finish={finish} />
 		</section>
 	);

@@ -1,6 +1,6 @@
 import type { Key, Ladder, Observation, Plan, Round, RoundUnit, Sent } from "@/api/client";
 
-export type Counts = Pick<Sent, "struck" | "lost" | "lost_struck" | "removed" | "loss">;
+export type Counts = Partial<Pick<Sent, "struck" | "lost" | "lost_struck" | "removed" | "loss">>;
 
 /** What a tap says, before it has an id and a stamp. */
 export type Tap =

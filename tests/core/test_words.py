@@ -1,0 +1,116 @@
+"""Sentences are made from the numbers, say what is meant, and hold any name."""
+
+import pytest
+
+from racecard.core.finish.judge import judge
+from racecard.core.finish.proportions import Interval
+from racecard.core.finish.words import points, span, with_isolated_names
+from racecard.core.log.course import Dot, DotState
+from racecard.core.plan.summary import stands
+from tests.builders import LAST, a_plan, counts, lost, removed, singles, struck, waiting
+
+
+@pytest.mark.parametrize(
+    ("gap", "said"),
+    [(0.125, "+13"), (-0.125, "−13"), (0.004, "0"), (-0.004, "0"), (0.5, "+50"), (-1.0, "−100")],
+)
+def test_points_carry_their_sign_and_round_away_from_nought(gap: float, said: str) -> None:
+    assert points(gap) == said
+
+
+def test_an_interval_is_said_as_a_span() -> None:
+    assert span(Interval(0.5, 0.19, 0.7, "newcombe")) == "from +19 to +70"
+    assert span(Interval(0.5, None, None, "none", "why")) == ""
+
+
+def sentences(
+    *arms: tuple[int, int], names: tuple[str, ...] = ("Untreated", "A", "B", "C")
+) -> list[str]:
+    found = judge(a_plan(*names[: len(arms)]), counts(*arms), seed=1, end_day=LAST)
+    return [found.headline, *found.says]
+
+
+def test_a_lead_is_said_with_its_doubt() -> None:
+    found = sentences((2, 16), (13, 16))
+    assert found[0] == "A is ahead of Untreated on strike."
+    assert found[1].startswith(
+        "A struck 69 points more than Untreated (the true gap may lie from +"
+    )
+    assert found[1].endswith("clear lead.")
+
+
+def test_behind_is_not_called_ahead() -> None:
+    found = sentences((14, 16), (2, 16))
+    assert found[0] == "Nothing is ahead of Untreated; A is behind."
+    assert "points fewer than Untreated" in found[1]
+
+
+def test_nobody_can_tell_is_said_first() -> None:
+    assert sentences((7, 16), (9, 16))[0].startswith("Nobody can tell yet")
+    assert sentences((0, 3), (3, 3))[0] == "This bench cannot tell, by its design."
+
+
+def test_the_most_promising_open_question_is_the_one_to_settle() -> None:
+    found = [s for s in sentences((8, 16), (6, 16), (11, 16)) if s.startswith("To settle")]
+    assert len(found) == 1
+    assert found[0].startswith("To settle B, plants to a treatment: about")
+
+
+def test_treatments_with_one_result_share_a_sentence() -> None:
+    found = [s for s in sentences((1, 24), (23, 24), (22, 24)) if "over time" in s]
+    assert found == ["A and B came ahead over time, through more strikes (secondary, clear lead)."]
+
+
+def test_names_with_and_in_them_are_set_in_marks() -> None:
+    found = sentences((1, 24), (23, 24), (22, 24), names=("U", "Nicked", "Nicked and soaked"))
+    assert found[0].startswith("“Nicked” and “Nicked and soaked” are ahead")
+
+
+def test_names_that_run_right_to_left_are_set_apart() -> None:
+    plan = with_isolated_names(a_plan("U", "هرمون 🌱"))
+    assert [t.name for t in plan.treatments] == ["U", "\u2068هرمون 🌱\u2069"]
+
+
+def test_nothing_seen_yet_is_said() -> None:
+    empty = singles([waiting()] * 4, [waiting()] * 4, looks=[])
+    found = judge(a_plan(), empty, seed=1, end_day=LAST)
+    assert found.headline.startswith("Nothing to judge yet")
+    assert "cannot be compared yet" in found.says[0]
+
+
+def test_what_rests_on_the_removed_is_said() -> None:
+    control = [struck()] * 2 + [waiting()] * 12
+    treated = [struck()] * 13 + [removed()]
+    found = judge(a_plan(), singles(control, treated), seed=1, end_day=LAST)
+    assert any("does not rest on the plants that were taken out" in s for s in found.says)
+
+
+def test_harm_is_said_apart_from_strike() -> None:
+    treated = [lost()] * 9 + [waiting()] * 3
+    found = judge(a_plan(), singles([waiting()] * 12, treated), seed=1, end_day=LAST)
+    assert any("did harm" in s for s in found.says)
+    assert found.comparisons[0].harm
+
+
+@pytest.mark.parametrize(
+    ("today", "dots", "part"),
+    [
+        (3, {3: DotState.DUE}, "Round of day 3 is due."),
+        (4, {3: DotState.DUE}, "due, a day late"),
+        (2, {3: DotState.COMING}, "tomorrow"),
+        (5, {3: DotState.MISSED, 9: DotState.COMING}, "One look was missed"),
+        (42, {42: DotState.DONE}, "Finished"),
+        (
+            60,
+            {3: DotState.MISSED, 6: DotState.MISSED},
+            "without a full last round. 2 looks were missed",
+        ),
+    ],
+)
+def test_how_a_trial_stands(today: int, dots: dict[int, DotState], part: str) -> None:
+    plan = a_plan(length_days=42)
+    assert part in stands(plan, True, today, [Dot(d, s) for d, s in dots.items()]).says
+
+
+def test_a_draft_stands_still() -> None:
+    assert stands(a_plan(), False, None, []).says == "Draft: not yet stuck."

@@ -1,0 +1,216 @@
+"""Prints the benchmarks, each as a ratio to a named library in the same run: make bench."""
+
+import gzip
+import os
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+import warnings
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from scipy.stats import fisher_exact, permutation_test
+from tests.builders import a_plan
+from tests.cli.test_main import free_port
+
+from racecard.core.finish.curve import self_consistent
+from racecard.core.finish.judge import judge
+from racecard.core.model import History
+from racecard.core.plan.power import power_table
+from racecard.core.results import Floats, Results, results_from
+
+ROOT = Path(__file__).parent.parent
+ARMS, EACH, LOOKS = 8, 96, tuple(range(2, 62, 2))
+NAMES = tuple(f"T{i}" for i in range(ARMS))
+
+
+def timed(call: Callable[[], object], runs: int = 7) -> float:
+    """Median seconds of some runs after one to warm up."""
+    call()
+    took = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        call()
+        took.append(time.perf_counter() - start)
+    return statistics.median(took)
+
+
+def big_trial(rng: np.random.Generator) -> tuple[Results, Floats, Floats]:
+    """8 treatments of 96 with 30 looks and root scores; and the ends of the intervals."""
+    days = np.where(rng.random((ARMS, EACH)) < 0.7, rng.gamma(9, 3, (ARMS, EACH)), np.inf)
+    grid = np.array([0, *LOOKS])
+    at = np.searchsorted(grid, days.ravel())
+    by = np.append(grid, np.inf)[at]
+    after = np.where(np.isfinite(by), grid[np.minimum(at, len(grid)) - 1], np.inf)
+    histories = [
+        [History(int(a), int(b), last_look=60) if np.isfinite(b) else History(last_look=60)]
+        for a, b in zip(after, by, strict=True)
+    ]
+    scores = [float(s) for s in rng.integers(0, 6, ARMS * EACH)]
+    treatment = list(np.repeat(np.arange(ARMS), EACH))
+    return (
+        results_from(treatment, [0] * len(treatment), histories, [LOOKS] * len(treatment), scores),
+        after,
+        by,
+    )
+
+
+def finish_by_libraries(results: Results, after: Floats, by: Floats) -> None:
+    """The same pieces from lifelines and scipy: curves, Fisher tests, re-dealt scores."""
+    from lifelines import KaplanMeierFitter
+
+    arm = results.treatment
+    for i in range(ARMS):
+        mine = arm == i
+        low = np.where(np.isfinite(by[mine]), after[mine] + 1e-6, 60)
+        KaplanMeierFitter().fit_interval_censoring(low, by[mine])
+    struck = np.isfinite(by)
+    for i in range(1, ARMS):
+        a, b = int(struck[arm == i].sum()), int(struck[arm == 0].sum())
+        fisher_exact([[a, EACH - a], [b, EACH - b]])
+        for values in (np.minimum(by, 99), results.score):
+            permutation_test(
+                (values[arm == i], values[arm == 0]), lambda x, y, axis: x.mean(axis) - y.mean(axis),
+                vectorized=True, n_resamples=20_000, rng=1,
+            )  # fmt: skip
+
+
+def bench_finish() -> None:
+    results, after, by = big_trial(np.random.default_rng(1))
+    plan = a_plan(*NAMES, units=EACH)
+    ours = timed(lambda: judge(plan, results, seed=1, end_day=60))
+    theirs = timed(lambda: finish_by_libraries(results, after, by), runs=3)
+    say("finish of 8 x 96 with 30 looks", ours, theirs, "lifelines and scipy")
+    small = judge_normal()
+    print(f"{'finish of 5 x 24 in 4 blocks':46s} {1e3 * small:9.1f} ms")
+
+
+def judge_normal() -> float:
+    rng = np.random.default_rng(2)
+    block = np.tile(np.repeat(np.arange(4), 6), 5)
+    looks = range(3, 43, 3)
+    histories = []
+    for _ in block:
+        day = rng.choice(looks)
+        histories.append(
+            [
+                History(int(day) - 3, int(day), last_look=42)
+                if rng.random() < 0.6
+                else History(last_look=42)
+            ]
+        )
+    scores = [float(s) for s in rng.integers(0, 6, len(block))]
+    results = results_from(
+        list(np.repeat(np.arange(5), 24)), list(block), histories, [looks] * 120, scores
+    )
+    plan = a_plan(*NAMES[:5], units=24, blocks=4)
+    return timed(lambda: judge(plan, results, seed=1, end_day=42))
+
+
+def bench_curves() -> None:
+    from lifelines import KaplanMeierFitter
+
+    rng = np.random.default_rng(3)
+    for n in (500, 5000):
+        day = rng.gamma(9, 2, n)
+        for name, low, high in (
+            ("shared look days", 3 * np.floor(day / 3), 3 * np.floor(day / 3) + 3),
+            (
+                "looks of each its own",
+                np.floor(2 * day) / 2,
+                np.floor(2 * day) / 2 + rng.choice([1, 2, 3], n) / 2,
+            ),
+        ):
+            ours = timed(lambda low=low, high=high: self_consistent(low, high, 0))
+            theirs = timed(
+                lambda low=low, high=high: KaplanMeierFitter().fit_interval_censoring(
+                    low + 1e-6, high
+                ),
+                runs=3,
+            )
+            say(f"curve of {n}, {name}", ours, theirs, "lifelines")
+
+
+def bench_power() -> None:
+    rng = np.random.default_rng(4)
+    draws = rng.binomial(24, (0.3, 0.6), (10_000, 2))
+
+    def enumerate_anew() -> None:
+        power_table.cache_clear()
+        power_table((24,), 1).power(0.3, 0.6)
+
+    def loop(k: int) -> None:
+        for a, b in draws[:k]:
+            fisher_exact([[a, 24 - a], [b, 24 - b]])
+
+    def loop_remembering() -> None:
+        seen: dict[tuple[int, int], float] = {}
+        for a, b in draws:
+            if (a, b) not in seen:
+                seen[a, b] = fisher_exact([[a, 24 - a], [b, 24 - b]])[1]
+
+    ours = timed(enumerate_anew)
+    say(
+        "exact power, 24 each",
+        ours,
+        10 * timed(lambda: loop(1000), runs=1),
+        "10,000 Fisher tests (a tenth timed)",
+    )
+    say(
+        "exact power, 24 each",
+        ours,
+        timed(loop_remembering, runs=1),
+        "the loop that remembers tables",
+    )
+
+
+def bench_start() -> None:
+    took = []
+    with tempfile.TemporaryDirectory() as folder:
+        for _ in range(5):
+            port = free_port()
+            start = time.perf_counter()
+            server = subprocess.Popen(
+                [sys.executable, "-m", "racecard.cli", "start", "--data", folder, "--port", str(port)],
+                stdout=subprocess.DEVNULL, env={**os.environ, "PYTHONDONTWRITEBYTECODE": ""},
+            )  # fmt: skip
+            while not _answers(port):
+                time.sleep(0.01)
+            took.append(time.perf_counter() - start)
+            server.terminate()
+            server.wait()
+    print(f"{'start to first answer':46s} {statistics.median(took):9.2f} s    goal under 2 s")
+
+
+def _answers(port: int) -> bool:
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/trials"):
+            return True
+    except OSError:
+        return False
+
+
+def bench_weight() -> None:
+    web = ROOT / "src" / "racecard" / "web"
+    page = (web / "index.html").read_text()
+    scripts = re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', page)
+    size = sum(len(gzip.compress((web / s.lstrip("/")).read_bytes())) for s in scripts)
+    print(f"{'first-load JavaScript, gzip':46s} {size / 1000:9.0f} kB   goal under 300 kB")
+
+
+def say(what: str, ours: float, theirs: float, library: str) -> None:
+    print(f"{what:46s} {1e3 * ours:9.1f} ms   {theirs / ours:8.0f} x faster than {library}")
+
+
+if __name__ == "__main__":
+    warnings.simplefilter("ignore")
+    bench_finish()
+    bench_curves()
+    bench_power()
+    bench_start()
+    bench_weight()

@@ -1,0 +1,51 @@
+"""Takes the pictures in docs/screenshots from a running demo: python tools/screenshots.py [address]."""
+
+import json
+import re
+import sys
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+DESK, TALL, PHONE = (1280, 800), (1280, 1180), (390, 844)
+
+
+def shoot(page: Page, name: str, path: str, size: tuple[int, int], *, night: bool = False) -> None:
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    page.goto(path)
+    page.wait_for_load_state("networkidle")
+    if night:
+        page.get_by_role("button", name="Night shed").click()
+    page.wait_for_timeout(300)
+    page.screenshot(path=FOLDER / f"{name}.png")
+    if night:
+        page.get_by_role("button", name="Night shed").click()
+
+
+def main(base: str) -> None:
+    with urllib.request.urlopen(f"{base}/api/trials") as answer:
+        trials = {re.split(r"\W", t["question"])[0]: t["id"] for t in json.load(answer)}
+    lavender, pea = f"{base}/trials/{trials['Lavender']}", f"{base}/trials/{trials['Sweet']}"
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(locale="en-GB", reduced_motion="reduce")
+        shoot(page, "today", base, DESK)
+        shoot(page, "plan", f"{base}/trials/new", TALL)
+        shoot(page, "plan-frozen", f"{lavender}/plan", DESK)
+        shoot(page, "round", f"{lavender}/rounds/24", DESK)
+        shoot(page, "round-phone", f"{lavender}/rounds/24", PHONE)
+        shoot(page, "round-night", f"{lavender}/rounds/24", DESK, night=True)
+        shoot(page, "counts", f"{pea}/rounds", DESK)
+        shoot(page, "counts-phone", f"{pea}/rounds", PHONE)
+        shoot(page, "finish", f"{lavender}/finish", TALL)
+        shoot(page, "finish-phone", f"{lavender}/finish", PHONE)
+        shoot(page, "finish-running", f"{pea}/finish", TALL)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8620")
