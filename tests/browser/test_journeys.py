@@ -255,3 +255,31 @@ def test_drawing_again_deals_another_bench(page: Page, server: str) -> None:
         "b => [...document.querySelectorAll('figure [role=img]')].map(x => x.ariaLabel).join() !== b",
         arg=",".join(str(x) for x in before),
     )
+
+
+def test_the_log_of_a_unit_keeps_corrections_beside_what_they_correct(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.get_by_label("Looked at by").fill("Inês")
+    page.locator("[data-cell=A1]").click()
+    page.keyboard.press("3")
+    page.keyboard.press("Backspace")
+    page.keyboard.press("6")
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    page.keyboard.press("Backspace")
+    page.get_by_role("button", name="log of A1").click()
+    card = page.get_by_role("dialog")
+    expect(card.locator("s")).to_have_text("day 3: callus")
+    expect(card).to_contain_text("day 3: rooted (correction) · Inês")
+
+
+def test_the_sheet_of_keys_opens_on_a_question_mark(page: Page, server: str, send: Send) -> None:
+    open_round(page, server, start(send, 3), 3)
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys of a round")).to_contain_text("Same as last look")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("3")
+    expect(page.locator("[data-cell=A1]")).to_contain_text("callus")

@@ -162,5 +162,31 @@ def test_shared_containers() -> None:
     assert "shared_containers" not in plan_codes(a_plan(per_container=1, count_singly=True))
 
 
+def test_units_missed_in_the_last_round_are_named() -> None:
+    cells = lines("00", "11")
+    looks = [[3, 6], [3, 6], [3, 6], [3]]
+    results = results_from([0, 0, 1, 1], [0] * 4, [[waiting()]] * 4, looks)
+    note = next(
+        n
+        for n in judge(a_plan(units=2), results, seed=1, cells=cells, end_day=6).notes
+        if n.code == "unscored_units"
+    )
+    assert "nobody looked at B2" in note.says
+    assert "stands at day 3" in note.says
+    whole = results_from([0, 0, 1, 1], [0] * 4, [[waiting()]] * 4, [[3, 6]] * 4)
+    codes = {n.code for n in judge(a_plan(units=2), whole, seed=1, cells=cells, end_day=6).notes}
+    assert "unscored_units" not in codes
+
+
+def test_loss_that_only_mirrors_the_strike_is_said_to() -> None:
+    few, many = [struck()] * 11 + [lost()], [struck()] * 2 + [lost()] * 10
+    says = [n.says for n in judge(a_plan(), singles(few, many), seed=1, end_day=LAST).notes]
+    assert any("mirrors the gap" in s for s in says)
+    waiting_too = [struck()] * 2 + [lost()] * 9 + [waiting()]
+    says = [n.says for n in judge(a_plan(), singles(few, waiting_too), seed=1, end_day=LAST).notes]
+    assert any("more than luck" in s for s in says)
+    assert not any("mirrors the gap" in s for s in says)
+
+
 def test_a_clean_trial_has_no_notes() -> None:
     assert data_codes(counts((6, 16), (9, 16))) == set()

@@ -125,3 +125,15 @@ def results_from(
 
 def _days(values: Sequence[int | None]) -> Floats:
     return np.array([NEVER if v is None else v for v in values], float)
+
+
+def resolved_days(results: Results) -> Floats:
+    """Day by which each unit had nothing left to see: all its propagules struck, lost or removed.
+
+    Returns:
+        Days, shape (u,); inf where something is still to be seen.
+    """
+    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
+    out = np.zeros(len(results.treatment))
+    np.maximum.at(out, results.unit, done)
+    return out

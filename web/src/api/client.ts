@@ -12,6 +12,7 @@ export type Cell = Schemas["CellOut"];
 export type Round = Schemas["RoundOut"];
 export type RoundUnit = Schemas["RoundUnit"];
 export type Observation = Schemas["ObservationOut"];
+export type Day0 = Schemas["Day0"];
 export type Sent = Schemas["ObservationIn"];
 export type Finish = Schemas["FinishOut"];
 export type Lane = Schemas["LaneOut"];

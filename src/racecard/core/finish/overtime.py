@@ -6,7 +6,7 @@ import numpy as np
 
 from racecard.core.finish.curve import fit_curve, strike_scores
 from racecard.core.finish.lot import LotTest, Redealer
-from racecard.core.results import Floats, Ints, Results
+from racecard.core.results import Floats, Ints, Results, resolved_days
 
 UNEQUAL = "looked at or lifted unequally"
 _UNEQUAL_POINTS = 0.10
@@ -24,7 +24,7 @@ class OverTime:
 def arm_look_days(results: Results, arm: int) -> frozenset[int]:
     """Days on which an arm was looked at: at least half of its units with something left to see."""
     mine = [i for i in range(len(results.treatment)) if results.treatment[i] == arm]
-    resolved = _resolved(results)
+    resolved = resolved_days(results)
     days = {d for i in mine for d in results.looks[i]}
     kept = set()
     for day in days:
@@ -33,13 +33,6 @@ def arm_look_days(results: Results, arm: int) -> frozenset[int]:
         if 2 * seen >= len(open_units):
             kept.add(day)
     return frozenset(kept)
-
-
-def _resolved(results: Results) -> Floats:
-    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
-    out = np.zeros(len(results.treatment))
-    np.maximum.at(out, results.unit, done)
-    return out
 
 
 def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
@@ -109,7 +102,7 @@ def _is_unequal(pair: Results, one: int, zero: int) -> bool:
 def _share_missed(pair: Results, arm: int) -> float:
     """Share of an arm's due looks that were not made, over days on which any unit was seen."""
     days = {d for looks in pair.looks for d in looks}
-    resolved = _resolved(pair)
+    resolved = resolved_days(pair)
     due = made = 0
     for i in np.flatnonzero(pair.treatment == arm):
         open_days = [d for d in days if d <= resolved[i]]

@@ -10,7 +10,7 @@ from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
 from racecard.core.finish.lot import Redealer, below, floor_of, holm
 from racecard.core.finish.strike import comparable, last_common_day, unit_shares
 from racecard.core.model import Cell, Plan, Role
-from racecard.core.results import Results
+from racecard.core.results import Results, resolved_days
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +59,7 @@ def notes_from_data(
     notes += _carried_out_floor(plan, results, reference)
     notes += row_notes(plan, cells)
     notes += _unequal_looks(plan, results)
+    notes += _unscored(results, cells)
     notes += _more_loss(plan, results, reference, redealer)
     if results.went_back.any():
         n = int(results.went_back.sum())
@@ -210,9 +211,7 @@ def _row_note(name: str, line: str) -> Note:
 
 def _unequal_looks(plan: Plan, results: Results) -> list[Note]:
     """Fires where on some day an arm with something left to see was not looked at, another was."""
-    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
-    resolved = np.zeros(len(results.treatment))
-    np.maximum.at(resolved, results.unit, done)
+    resolved = resolved_days(results)
     for day in sorted({d for looks in results.looks for d in looks}):
         unseen = []
         for arm in np.unique(results.treatment):
@@ -228,6 +227,37 @@ def _unequal_looks(plan: Plan, results: Results) -> list[Note]:
                 )
             ]
     return []
+
+
+def _unscored(results: Results, cells: Sequence[Cell]) -> list[Note]:
+    """Fires where units with something left to see were not looked at on the last look day."""
+    days = {d for looks in results.looks for d in looks}
+    if not days or len(cells) != len(results.looks):
+        return []
+    last = max(days)
+    resolved = resolved_days(results)
+    short = [
+        cell.code
+        for cell, looks, done in zip(cells, results.looks, resolved, strict=True)
+        if last not in looks and done >= last
+    ]
+    if not short:
+        return []
+    named = (
+        words_list(short)
+        if len(short) <= 6
+        else f"{', '.join(short[:6])} and {len(short) - 6} more"
+    )
+    until = last_common_day(results)
+    stands = f"the verdict stands at day {until:.0f}" if until else "there is no verdict yet"
+    return [
+        Note(
+            "unscored_units",
+            f"On day {last} nobody looked at {named}, so {stands}, the last day on which every "
+            "unit was seen.",
+            f"Open the round of day {last} and enter them, or say what became of them.",
+        )
+    ]
 
 
 def words_list(names: Sequence[str]) -> str:
@@ -273,7 +303,16 @@ def _more_loss(
     if fewer:
         others = words_list([f"{name} ({harm.lost})" for name, harm in fewer])
         notes.append(_loss_note(control, fewer[0][1].lost_control, others))
-    return notes
+    return [_mirrored(n) if _all_accounted(results) else n for n in notes]
+
+
+def _all_accounted(results: Results) -> bool:
+    """Every plant either struck or was lost, so that loss says nothing beyond the strike."""
+    return bool(np.all(np.isfinite(results.by) | np.isfinite(results.lost_by)))
+
+
+def _mirrored(note: Note) -> Note:
+    return Note(note.code, f"{note.says} Here the loss only mirrors the gap in strike.", note.do)
 
 
 def _loss_note(more: str, lost: int, less: str) -> Note:

@@ -21,7 +21,7 @@ from racecard.core.finish.proportions import (
     wilson,
     wilson_limits,
 )
-from racecard.core.results import Bools, Floats, Ints, Results
+from racecard.core.results import Bools, Floats, Ints, Results, resolved_days
 
 ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
 SHARED = "plants that share a container are counted singly, so no honest interval or p can be given"
@@ -62,9 +62,7 @@ def last_common_day(results: Results) -> float:
     days = sorted({d for looks in results.looks for d in looks}, reverse=True)
     if not days:
         return 0.0
-    done = np.minimum(np.minimum(results.by, results.lost_by), results.removed)
-    resolved = np.zeros(len(results.treatment))
-    np.maximum.at(resolved, results.unit, done)
+    resolved = resolved_days(results)
     for day in days:
         if all(day in looks or r <= day for looks, r in zip(results.looks, resolved, strict=True)):
             return float(day)

@@ -122,6 +122,12 @@ export function PlanForm({ trial }: { trial: Trial | undefined }) {
 							<NumberField {...number} field="columns" label="Columns of the tray" />
 						</div>
 						<NativeSelect
+							label="Day 0 is the day of"
+							value={plan.day0}
+							data={["sticking", "sowing", "first wetting"]}
+							onChange={(e) => set({ day0: e.currentTarget.value as Plan["day0"] })}
+						/>
+						<NativeSelect
 							label="The door is at the"
 							value={plan.door}
 							data={["left", "right", "top", "bottom"]}

@@ -3,14 +3,17 @@ import type { Ladder, Round, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { CountPanel } from "./CountPanel";
+import { KeySheet } from "./KeySheet";
 import styles from "./Rounds.module.css";
 import { nextOpen, type Tap, tally } from "./round";
 import { ScorePanel } from "./ScorePanel";
 import { StagePanel } from "./StagePanel";
 import { Tray } from "./Tray";
+import { UnitLog } from "./UnitLog";
 import type { useRound } from "./useRound";
 import { useRoundKeys } from "./useRoundKeys";
 import { useWakeLock } from "./useWakeLock";
+import { WhoField } from "./WhoField";
 
 export interface RoundDeskProps {
 	trial: Trial;
@@ -24,6 +27,7 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 	const { plan } = trial;
 	useWakeLock();
 	const [isScoring, setScoring] = useState(false);
+	const [isHelp, setHelp] = useState(false);
 	const [cursor, setCursor] = useState(() =>
 		Math.max(
 			0,
@@ -45,7 +49,13 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 		const at = round.units.findIndex((u) => u.id === id);
 		if (at >= 0) setCursor(at);
 	};
-	const panelKeys = useRoundKeys({ units: round.units, cursor, setCursor, undo });
+	const panelKeys = useRoundKeys({
+		units: round.units,
+		cursor,
+		setCursor,
+		undo,
+		help: () => setHelp(true),
+	});
 	const since = round.previous_day === null ? "" : ` since day ${round.previous_day}`;
 	const things = isCounting ? "pots" : "units";
 	return (
@@ -106,12 +116,31 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 							: "All taps are in the shed. A unit left grey counts as not looked at."}
 				</p>
 				<ProblemAlert error={log.refused} />
+				<div className={styles.after}>
+					<WhoField />
+					<button type="button" className={styles.logButton} onClick={() => setHelp(true)}>
+						keys <kbd>?</kbd>
+					</button>
+				</div>
+				<KeySheet
+					ladder={ladder}
+					isCounting={isCounting}
+					isOpen={isHelp}
+					onClose={() => setHelp(false)}
+				/>
 			</section>
 			{unit && (
 				<aside
 					className={`${styles.panel} ${isCounting ? styles.countPanel : ""}`}
 					aria-label={`Unit ${unit.cell.code}`}
 				>
+					<UnitLog
+						key={`log-${unit.id}`}
+						trialId={trial.id}
+						unitId={unit.id}
+						code={unit.cell.code}
+						ladder={ladder}
+					/>
 					{isScoring ? (
 						<ScorePanel unit={unit} onTap={tap} keys={panelKeys} />
 					) : isCounting ? (

@@ -1,0 +1,65 @@
+import { Popover } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { api, body, type Ladder, type Observation } from "@/api/client";
+import styles from "./Rounds.module.css";
+import { keyOf } from "./round";
+
+export interface UnitLogProps {
+	trialId: string;
+	unitId: string;
+	code: string;
+	ladder: Ladder;
+}
+
+/** Everything ever written of one unit, corrections beside what they correct. */
+export function UnitLog({ trialId, unitId, code, ladder }: UnitLogProps) {
+	return (
+		<Popover width={300} position="bottom-end" trapFocus returnFocus>
+			<Popover.Target>
+				<button type="button" className={styles.logButton}>
+					log<span className="visually-hidden"> of {code}</span>
+				</button>
+			</Popover.Target>
+			<Popover.Dropdown className={styles.log}>
+				<h3>All that was written of {code}</h3>
+				<Lines trialId={trialId} unitId={unitId} ladder={ladder} />
+			</Popover.Dropdown>
+		</Popover>
+	);
+}
+
+function Lines({ trialId, unitId, ladder }: Omit<UnitLogProps, "code">) {
+	const path = { trial_id: trialId, unit_id: unitId };
+	const { data } = useQuery({
+		queryKey: ["unit-log", trialId, unitId],
+		queryFn: () =>
+			body(api.GET("/api/trials/{trial_id}/units/{unit_id}/log", { params: { path } })),
+		staleTime: 0,
+	});
+	if (!data) return <p>Looking it up…</p>;
+	if (data.length === 0) return <p>Nothing yet.</p>;
+	const replaced = new Set(data.map((o) => o.corrects));
+	return (
+		<ol>
+			{data.map((o) => (
+				<li key={o.id}>
+					{replaced.has(o.id) ? <s>{says(o, ladder)}</s> : says(o, ladder)}
+					<span className="muted"> · {o.who}</span>
+				</li>
+			))}
+		</ol>
+	);
+}
+
+function says(o: Observation, ladder: Ladder): string {
+	const day = `day ${o.day}: `;
+	if (o.kind === "void") return `${day}taken back`;
+	if (o.kind === "score") return `${day}root score ${o.score}`;
+	const change = o.corrects ? " (correction)" : "";
+	if (o.kind === "count") {
+		const gone = (o.lost ?? 0) + (o.lost_struck ?? 0);
+		return `${day}${o.struck} counted, ${gone} lost, ${o.removed} taken out${change}`;
+	}
+	const flags = `${o.shoot ? ", shoot" : ""}${o.wilted ? ", limp" : ""}`;
+	return `${day}${keyOf(o, ladder)?.name.toLowerCase() ?? "looked at"}${flags}${change}`;
+}

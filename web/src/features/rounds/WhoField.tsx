@@ -1,0 +1,21 @@
+import { useState } from "react";
+import styles from "./Rounds.module.css";
+
+/** Who is at the bench: kept on this device and written beside every look. */
+export function WhoField() {
+	const [who, setWho] = useState(() => localStorage.getItem("racecard.who") ?? "");
+	return (
+		<label className={styles.who}>
+			Looked at by{" "}
+			<input
+				value={who}
+				maxLength={60}
+				placeholder="grower"
+				onChange={(e) => {
+					setWho(e.currentTarget.value);
+					localStorage.setItem("racecard.who", e.currentTarget.value.trim());
+				}}
+			/>
+		</label>
+	);
+}
