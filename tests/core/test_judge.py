@@ -282,3 +282,14 @@ def test_null_trials_rarely_call_anything_clear() -> None:
 def test_an_interval_running_backwards_is_refused() -> None:
     with pytest.raises(InvalidInput):
         singles([History(9, 6, last_look=9)])
+
+
+def test_harm_is_judged_on_containers_even_where_plants_are_counted_singly() -> None:
+    """Two jars an arm: eight of eight lost in one jar is one jar's fate, not eight plants'."""
+    rotten, sound = [lost()] * 8, [waiting()] * 8
+    histories = [sound, sound, rotten, sound]
+    looks = [range(3, 43, 3)] * 4
+    results = results_from([0, 0, 1, 1], [0] * 4, histories, looks)
+    found = judge(a_plan("U", "A", count_singly=True), results, seed=1, end_day=LAST)
+    assert not found.comparisons[0].harm
+    assert "more_loss" not in {n.code for n in found.notes}

@@ -1,6 +1,7 @@
 """The invented scenario, added to this shed on request."""
 
 from fastapi import APIRouter
+from pydantic import ConfigDict
 
 from racecard.api.deps import ShedDep
 from racecard.api.schemas.base import In, Out
@@ -11,6 +12,8 @@ router = APIRouter(prefix="/api", tags=["demo"])
 
 class DemoIn(In):
     """The time zone the demo's days are counted in."""
+
+    model_config = ConfigDict(json_schema_extra={"example": {"time_zone": "Europe/Lisbon"}})
 
     time_zone: str = "UTC"
 

@@ -371,6 +371,9 @@ export interface components {
         /**
          * DemoIn
          * @description The time zone the demo's days are counted in.
+         * @example {
+         *       "time_zone": "Europe/Lisbon"
+         *     }
          */
         DemoIn: {
             /**
@@ -405,6 +408,31 @@ export interface components {
         /**
          * DraftIn
          * @description A plan with the seed its bench is drawn from.
+         * @example {
+         *       "plan": {
+         *         "blocks": 4,
+         *         "endpoint": 6,
+         *         "kind": "cutting",
+         *         "material": "semi-ripe tips of rosemary",
+         *         "question": "Rosemary: does a talc with IBA earn its place?",
+         *         "treatments": [
+         *           {
+         *             "name": "Untreated",
+         *             "role": "control",
+         *             "silk": "plain"
+         *           },
+         *           {
+         *             "agent": "hormone",
+         *             "carrier": "talc",
+         *             "name": "IBA talc 0.3 %",
+         *             "role": "candidate",
+         *             "silk": "hoops"
+         *           }
+         *         ],
+         *         "units": 20
+         *       },
+         *       "seed": 4127
+         *     }
          */
         DraftIn: {
             plan: components["schemas"]["PlanIn"];
@@ -706,6 +734,18 @@ export interface components {
         /**
          * ObservationsIn
          * @description A batch from one device.
+         * @example {
+         *       "items": [
+         *         {
+         *           "id": "5f1c9a4b2d7e4c0f",
+         *           "kind": "look",
+         *           "seen_at": "2026-05-25T07:40:00+01:00",
+         *           "shoot": true,
+         *           "stage": 6,
+         *           "unit_id": "a1b2c3d4"
+         *         }
+         *       ]
+         *     }
          */
         ObservationsIn: {
             /** Items */
@@ -1051,6 +1091,9 @@ export interface components {
         /**
          * StartIn
          * @description When it was stuck or sown; now where not said.
+         * @example {
+         *       "at": "2026-05-03T09:30:00+01:00"
+         *     }
          */
         StartIn: {
             /** At */

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import Field, StrictBool, StrictInt
+from pydantic import ConfigDict, Field, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.trials import CellOut
@@ -37,6 +37,23 @@ class ObservationIn(In):
 
 class ObservationsIn(In):
     """A batch from one device."""
+
+    model_config = ConfigDict(
+        json_schema_extra={
+            "example": {
+                "items": [
+                    {
+                        "id": "5f1c9a4b2d7e4c0f",
+                        "unit_id": "a1b2c3d4",
+                        "kind": "look",
+                        "seen_at": "2026-05-25T07:40:00+01:00",
+                        "stage": 6,
+                        "shoot": True,
+                    }
+                ]
+            }
+        }
+    )
 
     items: list[ObservationIn] = Field(min_length=1, max_length=2000)
 

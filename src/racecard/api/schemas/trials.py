@@ -3,7 +3,7 @@
 from datetime import date, datetime
 from typing import Annotated
 
-from pydantic import ConfigDict, Field, StrictBool, StrictInt
+from pydantic import ConfigDict, Field, JsonValue, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.core.finish.stewards import Note
@@ -49,26 +49,30 @@ class TreatmentIn(In):
         )
 
 
+_PLAN_EXAMPLE: dict[str, JsonValue] = {
+    "question": "Rosemary: does a talc with IBA earn its place?",
+    "material": "semi-ripe tips of rosemary",
+    "kind": "cutting",
+    "treatments": [
+        {"name": "Untreated", "role": "control", "silk": "plain"},
+        {
+            "name": "IBA talc 0.3 %",
+            "role": "candidate",
+            "agent": "hormone",
+            "carrier": "talc",
+            "silk": "hoops",
+        },
+    ],
+    "units": 20,
+    "blocks": 4,
+    "endpoint": 6,
+}
+
+
 class PlanIn(In):
     """A plan as the page sends it."""
 
-    model_config = ConfigDict(
-        json_schema_extra={
-            "example": {
-                "question": "Rosemary: does a talc with IBA earn its place?",
-                "material": "semi-ripe tips of rosemary",
-                "kind": "cutting",
-                "treatments": [
-                    {"name": "Untreated", "role": "control", "silk": "plain"},
-                    {"name": "IBA talc 0.3 %", "role": "candidate", "agent": "hormone",
-                     "carrier": "talc", "silk": "hoops"},
-                ],
-                "units": 20,
-                "blocks": 4,
-                "endpoint": 6,
-            }
-        }
-    )  # fmt: skip
+    model_config = ConfigDict(json_schema_extra={"example": _PLAN_EXAMPLE})
 
     question: str = Field(max_length=5000)
     material: str = Field(max_length=5000)
@@ -101,12 +105,16 @@ class PlanIn(In):
 class DraftIn(In):
     """A plan with the seed its bench is drawn from."""
 
+    model_config = ConfigDict(json_schema_extra={"example": {"plan": _PLAN_EXAMPLE, "seed": 4127}})
+
     plan: PlanIn
     seed: StrictInt = Field(ge=0, le=2**31 - 1)
 
 
 class StartIn(In):
     """When it was stuck or sown; now where not said."""
+
+    model_config = ConfigDict(json_schema_extra={"example": {"at": "2026-05-03T09:30:00+01:00"}})
 
     at: datetime | None = None
 

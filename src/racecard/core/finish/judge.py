@@ -124,20 +124,21 @@ def judge(
         end_day: last day of the plan; None takes the results as finished.
     """
     plan = words.with_isolated_names(plan)
-    if plan.count_singly and results.has_shared_containers:
+    containers = results
+    shared = plan.count_singly and results.has_shared_containers
+    if shared:
         results = results.counted_singly()
-        shared = True
-    else:
-        shared = False
     redealer = Redealer(seed)
     reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
     day = last_common_day(results)
     arms = tuple(_arm(plan, results, i, day, shared) for i in range(len(plan.treatments)))
     comparisons: tuple[Comparison, ...] = ()
     if reference is not None:
-        context = _Context(plan, results, reference, redealer, deals, shared, lot_drawn, end_day)
+        context = _Context(
+            plan, results, containers, reference, redealer, deals, shared, lot_drawn, end_day
+        )
         comparisons = context.compare_all()
-    notes = notes_from_data(plan, results, cells, reference, shared, redealer)
+    notes = notes_from_data(plan, containers, cells, reference, shared, redealer)
     is_final = end_day is None or day >= end_day
     says = words.trial_says(plan, comparisons, is_final, day)
     headline = words.headline(plan, comparisons, is_final, day)
@@ -158,6 +159,7 @@ def _arm(plan: Plan, results: Results, index: int, day: float, shared: bool) -> 
 class _Context:
     plan: Plan
     results: Results
+    containers: Results
     reference: int
     redealer: Redealer
     deals: int
@@ -263,7 +265,7 @@ class _Context:
         margin = self.plan.gap_points / 100
         if not -margin < limits.low <= limits.high < margin:
             return False
-        return harm_of(self.results, i, self.reference, horizon, self.redealer).loss_alike
+        return harm_of(self.containers, i, self.reference, horizon, self.redealer).loss_alike
 
     def _comparison(
         self,
@@ -279,7 +281,7 @@ class _Context:
             if_missing = (scenes[Missing.AGAINST][i][3], scenes[Missing.FOR][i][3])
             grade = lowest((grade, *if_missing))
         over_time, quality, figures = secondary[i]
-        harm = harm_of(self.results, i, self.reference, horizon, self.redealer)
+        harm = harm_of(self.containers, i, self.reference, horizon, self.redealer)
         margin = self.plan.gap_points / 100
         small = (
             grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)

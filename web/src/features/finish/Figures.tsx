@@ -160,7 +160,8 @@ function gapData(c: Comparison): string {
 	if (!c.gap) return "";
 	const ratio = c.ratio === null ? "" : ` As a ratio, ${c.ratio.toFixed(1)} times the control's.`;
 	const settle = c.settle.map((s) => `about ${s.plants} ${s.label}`).join("; ");
-	const settled = settle ? ` To settle it, plants to a treatment: ${settle}.` : "";
+	const isOpen = !c.grade.startsWith("clear") && c.grade !== "level";
+	const settled = isOpen && settle ? ` To settle it, plants to a treatment: ${settle}.` : "";
 	if (c.gap.low === null || c.gap.high === null)
 		return `No interval is honest here: ${c.gap.reason}.${ratio}${settled}`;
 	const broken = c.broken_interval
