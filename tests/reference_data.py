@@ -38,3 +38,14 @@ def breast() -> tuple[Floats, Floats, NDArray[np.str_]]:
     lower = np.array([float(r["lower"]) for r in rows])
     upper = np.array([float(r["upper"]) for r in rows])
     return lower, upper, np.array([r["treat"] for r in rows])
+
+
+def orobanche_csv() -> bytes:
+    """The plates as a table of results: bean the control, seed lot the block, plate the container."""
+    lines = ["treatment,role,block,container,count,outcome"]
+    for i, r in enumerate(_rows("orobanche_plates.csv"), 1):
+        role = "control" if r["root"] == "BEAN" else "candidate"
+        start = f"{r['root'].lower()},{role},{r['seed']},{i}"
+        struck, alive = int(r["y"]), int(r["n"]) - int(r["y"])
+        lines += [f"{start},{n},{what}" for n, what in ((struck, "struck"), (alive, "alive")) if n]
+    return "\n".join(lines).encode()

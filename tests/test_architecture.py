@@ -13,10 +13,11 @@ SOURCE = ROOT / "src" / "racecard"
 INWARD = {
     "errors": set(),
     "core": {"errors"},
+    "formats": {"errors", "core"},
     "store": {"errors", "core"},
     "demo": {"errors", "core", "store"},
-    "api": {"errors", "core", "store", "demo"},
-    "cli": {"errors", "core", "store", "demo", "api"},
+    "api": {"errors", "core", "formats", "store", "demo"},
+    "cli": {"errors", "core", "formats", "store", "demo", "api"},
 }
 FORBIDDEN = {
     "core": {
@@ -29,6 +30,7 @@ FORBIDDEN = {
         "typer",
         "os",
     },
+    "formats": {"fastapi", "starlette", "pydantic", "sqlalchemy"},
     "store": {"fastapi", "starlette", "pydantic", "typer"},
     "demo": {"fastapi", "starlette", "sqlalchemy"},
     "api": {"sqlalchemy", "alembic", "typer"},
@@ -93,7 +95,7 @@ def test_heavy_libraries_stay_off_the_way_to_the_first_answer() -> None:
 
     code = (
         "import sys, racecard.api.app; "
-        "print(*[m for m in ('scipy.stats', 'scipy.optimize', 'pandas', 'statsmodels') if m in sys.modules])"
+        "print(*[m for m in ('scipy.stats', 'scipy.optimize', 'pandas', 'statsmodels', 'openpyxl') if m in sys.modules])"
     )
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert out.stdout.strip() == ""

@@ -6,6 +6,9 @@ from typing import Annotated
 
 import typer
 
+from racecard.core.table.judged import UnitKind
+from racecard.errors import AppError
+
 app = typer.Typer(
     no_args_is_help=True, add_completion=False, help="Racecard: honest propagation trials."
 )
@@ -35,6 +38,24 @@ def demo(data: Folder = None, port: Port = 8620) -> None:
     if not is_there:
         build_demo(shed, _local_zone())
     _serve(shed, port)
+
+
+@app.command()
+def finish(
+    file: Annotated[Path, typer.Argument(help="A table of results, CSV or XLSX.")],
+    unit: Annotated[UnitKind | None, typer.Option(help="What the lot placed.")] = None,
+    control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Judge a table of results, in words or as JSON."""
+    from racecard.cli import finish as judged
+
+    try:
+        table = judged.judged_file(file, unit, control)
+    except AppError as exc:
+        typer.echo(exc.detail, err=True)
+        raise typer.Exit(2) from exc
+    typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
 
 
 def _local_zone() -> str:

@@ -137,3 +137,12 @@ def resolved_days(results: Results) -> Floats:
     out = np.zeros(len(results.treatment))
     np.maximum.at(out, results.unit, done)
     return out
+
+
+def look_table(results: Results) -> tuple[Ints, Bools]:
+    """Days on which anything was looked at (k,), and which units were seen on each (u, k)."""
+    patterns: dict[frozenset[int], int] = {}
+    which = [patterns.setdefault(looks, len(patterns)) for looks in results.looks]
+    days = np.array(sorted(set().union(*patterns)), dtype=np.int64)
+    seen = np.array([[d in looks for d in days] for looks in patterns], bool)
+    return days, seen.reshape(len(patterns), len(days))[which]

@@ -151,6 +151,21 @@ class ObservationRow(Base):
     score: Mapped[int | None]
 
 
+class ReadInRow(Base):
+    """A table of results that was read in: the file as it came, and how it was to be read."""
+
+    __tablename__ = "read_in"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    created_at: Mapped[datetime]
+    created_by: Mapped[str]
+    name: Mapped[str]
+    content: Mapped[bytes]
+    unit: Mapped[str | None]
+    control: Mapped[str | None]
+    skipped: Mapped[str]
+
+
 class ChangeRow(Base):
     """Who changed what and when: drafts saved, benches drawn, starts, unsealings."""
 

@@ -212,6 +212,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Table
+         * @description What a CSV or XLSX file comes to, with every bad row; nothing is saved.
+         */
+        post: operations["check_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tables
+         * @description Every table that was read in, the newest first.
+         */
+        get: operations["list_tables"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a table; refused while a row that is not left out breaks a rule.
+         */
+        post: operations["keep_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Table
+         * @description One table, judged.
+         */
+        get: operations["get_table"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Table
+         * @description Throw a table away.
+         */
+        delete: operations["drop_table"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out
+         * @description The results of a trial as the same table that is read in.
+         */
+        get: operations["take_out_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference": {
         parameters: {
             query?: never;
@@ -262,6 +350,20 @@ export interface components {
          * @enum {string}
          */
         Agent: "nothing" | "hormone" | "other";
+        /**
+         * BadCellOut
+         * @description A value that breaks a rule.
+         */
+        BadCellOut: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: string;
+            /** Value */
+            value: string;
+            /** Says */
+            says: string;
+        };
         /**
          * Carrier
          * @description What the agent is carried in.
@@ -1116,6 +1218,64 @@ export interface components {
             share: number;
         };
         /**
+         * TableArm
+         * @description A treatment as the table tells of it.
+         */
+        TableArm: {
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Units */
+            units: number;
+            /** Plants */
+            plants: number;
+            /** Struck */
+            struck: number;
+        };
+        /**
+         * TableLine
+         * @description A table in a list.
+         */
+        TableLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+        };
+        /**
+         * TableOut
+         * @description What was understood of a table, what is wrong with it, and what it comes to.
+         */
+        TableOut: {
+            /** Id */
+            id: string | null;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: string[];
+            /** Left Aside */
+            left_aside: string[];
+            /** Bad */
+            bad: components["schemas"]["BadCellOut"][];
+            /** Bad Total */
+            bad_total: number;
+            /** Problem */
+            problem: string | null;
+            unit: components["schemas"]["UnitKind"] | null;
+            /** Control */
+            control: string | null;
+            /** Arms */
+            arms: components["schemas"]["TableArm"][];
+            finish: components["schemas"]["FinishOut"] | null;
+        };
+        /**
          * TreatmentIn
          * @description One arm of a plan.
          */
@@ -1225,6 +1385,12 @@ export interface components {
             /** Bench */
             bench: components["schemas"]["CellOut"][];
         };
+        /**
+         * UnitKind
+         * @description What the lot placed, as far as a table can say.
+         * @enum {string}
+         */
+        UnitKind: "container" | "propagule";
     };
     responses: never;
     parameters: never;
@@ -1820,6 +1986,321 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FinishOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_table: {
+        parameters: {
+            query?: {
+                /** @description What to call the table */
+                name?: string;
+                /** @description What the lot placed; found out where not said */
+                unit?: components["schemas"]["UnitKind"] | null;
+                /** @description Name of the untreated control */
+                control?: string | null;
+                /** @description Rows to leave out, as numbered in the file */
+                skip?: number[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableLine"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_table: {
+        parameters: {
+            query: {
+                /** @description What to call the table */
+                name: string;
+                /** @description What the lot placed; found out where not said */
+                unit?: components["schemas"]["UnitKind"] | null;
+                /** @description Name of the untreated control */
+                control?: string | null;
+                /** @description Rows to leave out, as numbered in the file */
+                skip?: number[] | null;
+            };
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_out_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The results, a row a plant */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
             /** @description Not found */

@@ -8,7 +8,7 @@ import numpy as np
 from racecard.core.finish import words
 from racecard.core.finish.curve import Curve, fit_curve
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, grade_of, lowest
-from racecard.core.finish.lot import DEALS, MOST_DEALS, LotTest, Redealer, below, floor_of, holm
+from racecard.core.finish.lot import DEALS, LotTest, Redealer, below, floor_of, holm
 from racecard.core.finish.overtime import OverTime, compare_over_time
 from racecard.core.finish.proportions import Interval
 from racecard.core.finish.quality import ArmQuality, Quality, arm_quality, compare_quality
@@ -111,6 +111,7 @@ def judge(
     deals: int = DEALS,
     lot_drawn: bool | None = True,
     end_day: float | None = None,
+    timed: bool = True,
 ) -> Judgement:
     """Judge a trial.
 
@@ -122,6 +123,7 @@ def judge(
         deals: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
+        timed: False where the results tell no days, so that nothing is said of time.
     """
     plan = words.with_isolated_names(plan)
     containers = results
@@ -131,11 +133,11 @@ def judge(
     redealer = Redealer(seed)
     reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
     day = last_common_day(results)
-    arms = tuple(_arm(plan, results, i, day, shared) for i in range(len(plan.treatments)))
+    arms = tuple(_arm(results, i, day, shared, timed) for i in range(len(plan.treatments)))
     comparisons: tuple[Comparison, ...] = ()
     if reference is not None:
         context = _Context(
-            plan, results, containers, reference, redealer, deals, shared, lot_drawn, end_day
+            plan, results, containers, reference, redealer, deals, shared, lot_drawn, end_day, timed
         )
         comparisons = context.compare_all()
     notes = notes_from_data(plan, containers, cells, reference, shared, redealer)
@@ -145,14 +147,15 @@ def judge(
     return Judgement(day, is_final, arms, comparisons, headline, says, notes)
 
 
-def _arm(plan: Plan, results: Results, index: int, day: float, shared: bool) -> Arm:
+def _arm(results: Results, index: int, day: float, shared: bool, timed: bool) -> Arm:
     strike = arm_strike(unit_shares(results, day), index, singly_over_shared=shared)
     mine = results.only([index])
     if not len(mine.unit):
         empty = np.zeros(0)
         return Arm(index, strike, Curve(empty, empty, empty, 0.0), None, None)
     curve = fit_curve(mine.after, mine.by, mine.lost_after, mine.lost_by, mine.removed)
-    return Arm(index, strike, curve, curve.reached(0.5), arm_quality(results, index))
+    half = curve.reached(0.5) if timed else None
+    return Arm(index, strike, curve, half, arm_quality(results, index))
 
 
 @dataclass(slots=True)
@@ -166,6 +169,7 @@ class _Context:
     shared: bool
     lot_drawn: bool | None
     end_day: float | None
+    timed: bool
 
     def compare_all(self) -> tuple[Comparison, ...]:
         others = [i for i in range(len(self.plan.treatments)) if i != self.reference]
@@ -365,6 +369,9 @@ class _Context:
     def _run_secondary(self, i: int, deals: int) -> tuple[OverTime, Quality]:
         if self.shared:
             return OverTime(None, SHARED), Quality(None, None, None, SHARED)
+        if not self.timed:
+            quality = compare_quality(self.results, i, self.reference, self.redealer, deals=deals)
+            return OverTime(None, "no days are told"), quality
         return (
             compare_over_time(self.results, i, self.reference, self.redealer, deals=deals),
             compare_quality(self.results, i, self.reference, self.redealer, deals=deals),
@@ -405,9 +412,9 @@ class _Context:
         if key not in found:
             return Secondary(test.p, test.p, None, "a carrier is compared as a check only")
         keys = list(found)
-        adjusted = holm([found[k].p for k in keys])[keys.index(key)]
+        adjusted = holm([_firm(found[k]) for k in keys])[keys.index(key)]
         own = [k for k in keys if k[0] == key[0]]
-        within = holm([found[k].p for k in own])[own.index(key)]
+        within = holm([_firm(found[k]) for k in own])[own.index(key)]
         ahead = test.up < test.down
         if below(adjusted, CLEAR_LIMIT) and self._is_final(horizon) and self.lot_drawn is not False:
             grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
@@ -421,10 +428,15 @@ class _Context:
 def _is_open(key: tuple[str, int], found: dict[tuple[str, int], LotTest]) -> bool:
     """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
     test = found[key]
-    if test.deals is None or test.deals >= MOST_DEALS:
+    if test.deals is None or test.deals >= test.most_deals:
         return False
     low, high = test.doubt()
     own = [t for k, t in found.items() if k[0] == key[0]]
     factors = [sum(t.p >= test.p for t in family) for family in (list(found.values()), own)]
     limits = (CLEAR_LIMIT, LIKELY_LIMIT)
     return any(f * low <= limit <= f * high for f in factors for limit in limits)
+
+
+def _firm(test: LotTest) -> float:
+    """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
+    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]

@@ -10,7 +10,7 @@ References:
     [2] Phipson & Smyth (2010), Stat. Appl. Genet. Mol. Biol. 9, 39: p of sampled re-dealings.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from math import comb, lcm, prod, sqrt
@@ -27,6 +27,9 @@ _MOST_STATES = 200_000
 _MOST_LATTICE_STEPS = 40_000_000
 _CHUNK = 20_000
 _CHUNKS_KEPT = 16
+_MANY_UNITS = 2_000
+_MOST_DEALS_OF_MANY = 80_000
+_CHUNK_CELLS = 5_000_000
 _TOLERANCE = 1e-10
 
 Distribution = tuple[Floats, Floats]
@@ -37,13 +40,15 @@ Distribution = tuple[Floats, Floats]
 class LotTest:
     """Outcome of a lot test. `up` and `down` are the tails at and beyond what was seen.
 
-    `deals` is None when exact; then `p` carries no sampling error.
+    `deals` is None when exact; then `p` carries no sampling error. `most_deals` is how far it is
+    worth sampling: fewer where units are many.
     """
 
     p: float
     up: float
     down: float
     deals: int | None = None
+    most_deals: int = MOST_DEALS
 
     @property
     def is_exact(self) -> bool:
@@ -105,16 +110,24 @@ class Redealer:
     def _sampled(
         self, scores: Floats, treated: Bools, block: Ints, deals: int, observed: float
     ) -> LotTest:
-        design = tuple(
-            (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
-        )
         up = down = 0
-        for chunk in range(-(-deals // _CHUNK)):
-            sums = self._deals(design, chunk) @ scores
+        for sums in self._sums(scores, treated, block, deals):
             up += int(np.sum(sums >= observed - _TOLERANCE))
             down += int(np.sum(sums <= observed + _TOLERANCE))
         p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
-        return LotTest(p, up / deals, down / deals, deals)
+        most = MOST_DEALS if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
+        return LotTest(p, up / deals, down / deals, deals, most)
+
+    def _sums(self, scores: Floats, treated: Bools, block: Ints, deals: int) -> Iterator[Floats]:
+        """Treated totals of sampled deals, in chunks."""
+        design = tuple(
+            (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
+        )
+        if len(scores) > _MANY_UNITS:
+            yield from _sums_by_score(scores, treated, block, deals, [self.seed, len(scores)])
+            return
+        for chunk in range(-(-deals // _CHUNK)):
+            yield self._deals(design, chunk) @ scores
 
     def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
@@ -125,6 +138,25 @@ class Redealer:
                 return dealt.astype(np.float64)
             self._shared[design, chunk] = dealt
         return self._shared[design, chunk].astype(np.float64)
+
+
+def _sums_by_score(
+    scores: Floats, treated: Bools, block: Ints, deals: int, seed: Sequence[int]
+) -> Iterator[Floats]:
+    """Treated totals where units are many: how many of each distinct score are dealt."""
+    rng = np.random.default_rng(list(seed))
+    parts = []
+    for b in np.unique(block):
+        here = block == b
+        values, counts = np.unique(scores[here], return_counts=True)
+        parts.append((values, counts, int(treated[here].sum())))
+    size = max(1, min(deals, _CHUNK_CELLS // max(len(v) for v, _, _ in parts)))
+    for start in range(0, deals, size):
+        n = min(size, deals - start)
+        sums = np.zeros(n)
+        for values, counts, k in parts:
+            sums += rng.multivariate_hypergeometric(counts, k, n, method="marginals") @ values
+        yield sums
 
 
 def _deal(n: int, k: int, rng: np.random.Generator) -> Bools:

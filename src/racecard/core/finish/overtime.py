@@ -6,7 +6,7 @@ import numpy as np
 
 from racecard.core.finish.curve import fit_curve, strike_scores
 from racecard.core.finish.lot import LotTest, Redealer
-from racecard.core.results import Floats, Ints, Results, resolved_days
+from racecard.core.results import Floats, Ints, Results, look_table, resolved_days
 
 UNEQUAL = "looked at or lifted unequally"
 _UNEQUAL_POINTS = 0.10
@@ -23,16 +23,12 @@ class OverTime:
 
 def arm_look_days(results: Results, arm: int) -> frozenset[int]:
     """Days on which an arm was looked at: at least half of its units with something left to see."""
-    mine = [i for i in range(len(results.treatment)) if results.treatment[i] == arm]
-    resolved = resolved_days(results)
-    days = {d for i in mine for d in results.looks[i]}
-    kept = set()
-    for day in days:
-        open_units = [i for i in mine if resolved[i] >= day]
-        seen = sum(day in results.looks[i] for i in open_units)
-        if 2 * seen >= len(open_units):
-            kept.add(day)
-    return frozenset(kept)
+    mine = results.treatment == arm
+    days, seen = look_table(results)
+    still_open = resolved_days(results)[mine, None] >= days
+    made = (seen[mine] & still_open).sum(axis=0)
+    kept = seen[mine].any(axis=0) & (2 * made >= still_open.sum(axis=0))
+    return frozenset(int(d) for d in days[kept])
 
 
 def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
@@ -101,11 +97,7 @@ def _is_unequal(pair: Results, one: int, zero: int) -> bool:
 
 def _share_missed(pair: Results, arm: int) -> float:
     """Share of an arm's due looks that were not made, over days on which any unit was seen."""
-    days = {d for looks in pair.looks for d in looks}
-    resolved = resolved_days(pair)
-    due = made = 0
-    for i in np.flatnonzero(pair.treatment == arm):
-        open_days = [d for d in days if d <= resolved[i]]
-        due += len(open_days)
-        made += sum(d in pair.looks[i] for d in open_days)
-    return 1 - made / due if due else 0.0
+    mine = pair.treatment == arm
+    days, seen = look_table(pair)
+    due = resolved_days(pair)[mine, None] >= days
+    return 1 - float((due & seen[mine]).sum() / due.sum()) if due.any() else 0.0

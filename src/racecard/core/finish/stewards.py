@@ -10,7 +10,7 @@ from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
 from racecard.core.finish.lot import Redealer, below, floor_of, holm
 from racecard.core.finish.strike import comparable, last_common_day, unit_shares
 from racecard.core.model import Cell, Plan, Role
-from racecard.core.results import Results, resolved_days
+from racecard.core.results import Results, look_table, resolved_days
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,19 +211,22 @@ def _row_note(name: str, line: str) -> Note:
 
 def _unequal_looks(plan: Plan, results: Results) -> list[Note]:
     """Fires where on some day an arm with something left to see was not looked at, another was."""
-    resolved = resolved_days(results)
-    for day in sorted({d for looks in results.looks for d in looks}):
-        unseen = []
-        for arm in np.unique(results.treatment):
-            mine = [i for i in np.flatnonzero(results.treatment == arm) if resolved[i] >= day]
-            if mine and not any(day in results.looks[i] for i in mine):
-                unseen.append(plan.treatments[int(arm)].name)
+    days, seen = look_table(results)
+    still_open = resolved_days(results)[:, None] >= days
+    for k, day in enumerate(days):
+        waiting = [int(a) for a in np.unique(results.treatment[still_open[:, k]])]
+        unseen = [
+            plan.treatments[a].name
+            for a in waiting
+            if not seen[(results.treatment == a) & still_open[:, k], k].any()
+        ]
         if unseen:
             return [
                 Note(
                     "unequal_looks",
                     f"On day {day} {words_list(unseen)} was not looked at while others were.",
-                    "Look at every treatment in the same round; what came between looks stays uncertain.",
+                    "Look at every treatment in the same round; what came between looks stays "
+                    "uncertain.",
                 )
             ]
     return []

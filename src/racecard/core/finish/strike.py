@@ -21,7 +21,7 @@ from racecard.core.finish.proportions import (
     wilson,
     wilson_limits,
 )
-from racecard.core.results import Bools, Floats, Ints, Results, resolved_days
+from racecard.core.results import Bools, Floats, Ints, Results, look_table, resolved_days
 
 ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
 SHARED = "plants that share a container are counted singly, so no honest interval or p can be given"
@@ -59,14 +59,9 @@ class Shares:
 
 def last_common_day(results: Results) -> float:
     """Last day on which every unit was looked at; a unit with nothing left to see needs no look."""
-    days = sorted({d for looks in results.looks for d in looks}, reverse=True)
-    if not days:
-        return 0.0
-    resolved = resolved_days(results)
-    for day in days:
-        if all(day in looks or r <= day for looks, r in zip(results.looks, resolved, strict=True)):
-            return float(day)
-    return 0.0
+    days, seen = look_table(results)
+    whole = (seen | (resolved_days(results)[:, None] <= days)).all(axis=0)
+    return float(days[whole].max()) if whole.any() else 0.0
 
 
 def unit_shares(

@@ -1,0 +1,121 @@
+"""Results read in and taken out as tables."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+
+from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.schemas.tables import TableLine, TableOut
+from racecard.core.log.assemble import unit_logs
+from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.core.table.rows import Sheet
+from racecard.core.table.taken_out import lines_of
+from racecard.errors import InvalidInput, Sealed
+from racecard.formats.sheet import MOST_BYTES, read_sheet, write_csv
+from racecard.store.read_in import drop_table, keep_table, list_tables, load_table
+from racecard.store.rounds import load_observations
+from racecard.store.trials import load_trial
+
+router = APIRouter(prefix="/api", tags=["tables"])
+
+Unit = Annotated[
+    UnitKind | None, Query(description="What the lot placed; found out where not said")
+]
+Control = Annotated[str | None, Query(max_length=200, description="Name of the untreated control")]
+Skip = Annotated[list[int] | None, Query(description="Rows to leave out, as numbered in the file")]
+Name = Annotated[str, Query(max_length=400, description="What to call the table")]
+_FILE = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
+
+
+@router.post("/tables/check", operation_id="check_table", openapi_extra=_FILE)
+async def check_table(
+    request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None
+) -> TableOut:
+    """What a CSV or XLSX file comes to, with every bad row; nothing is saved."""
+    return _told(await _file(request), name, unit, control, frozenset(skip or ()))
+
+
+@router.post("/tables", operation_id="keep_table", status_code=201, openapi_extra=_FILE)
+async def keep(
+    request: Request, shed: ShedDep, who: WhoDep, name: Name,
+    unit: Unit = None, control: Control = None, skip: Skip = None,
+) -> TableOut:  # fmt: skip
+    """Keep a table; refused while a row that is not left out breaks a rule."""
+    content, skipped = await _file(request), frozenset(skip or ())
+    sheet = read_sheet(content).without(skipped)
+    if sheet.bad:
+        raise InvalidInput(f"{sheet.bad[0].says()} Mend the file, or leave the bad rows out.")
+    judge_sheet(sheet, unit=unit, control=control)
+    kept = keep_table(shed, name, content, who, unit=unit, control=control, skipped=skipped)
+    return _told(content, kept.name, unit, control, skipped, kept.id)
+
+
+@router.get("/tables", operation_id="list_tables")
+def get_tables(shed: ShedDep) -> list[TableLine]:
+    """Every table that was read in, the newest first."""
+    with shed.reading() as session:
+        return [TableLine(id=i, name=n, created_at=at) for i, n, at in list_tables(session)]
+
+
+@router.get("/tables/{table_id}", operation_id="get_table")
+def get_table(shed: ShedDep, table_id: str) -> TableOut:
+    """One table, judged."""
+    with shed.reading() as session:
+        kept = load_table(session, table_id)
+    return _told(kept.content, kept.name, kept.unit, kept.control, kept.skipped, kept.id)
+
+
+@router.delete("/tables/{table_id}", operation_id="drop_table", status_code=204)
+def delete_table(shed: ShedDep, table_id: str) -> None:
+    """Throw a table away."""
+    drop_table(shed, table_id)
+
+
+@router.get(
+    "/trials/{trial_id}/table.csv", operation_id="take_out_table", response_class=Response,
+    responses={200: {"content": {"text/csv": {}}, "description": "The results, a row a plant"}},
+)  # fmt: skip
+def take_out(shed: ShedDep, trial_id: str) -> Response:
+    """The results of a trial as the same table that is read in."""
+    with shed.reading() as session:
+        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+    if trial.is_sealed:
+        raise Sealed("This trial is scored blind: unseal it before its results are taken out.")
+    units = trial.planted
+    table = write_csv(lines_of(trial.plan, units, unit_logs(units, log)))
+    headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.csv"'}
+    return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+async def _file(request: Request) -> bytes:
+    """The body, read no further than the limit."""
+    parts, size = [], 0
+    async for part in request.stream():
+        size += len(part)
+        if size > MOST_BYTES:
+            raise InvalidInput(
+                f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
+            )
+        parts.append(part)
+    return b"".join(parts)
+
+
+def _told(
+    content: bytes, name: str, unit: UnitKind | None, control: str | None,
+    skipped: frozenset[int], id: str | None = None,
+) -> TableOut:  # fmt: skip
+    sheet: Sheet = read_sheet(content).without(skipped)
+    table: JudgedTable | None = None
+    problem: str | None = None
+    if not sheet.bad:
+        try:
+            table = judge_sheet(sheet, unit=unit, control=control)
+        except InvalidInput as exc:
+            problem = exc.detail
+    return TableOut.from_core(sheet, table, problem, name=name, id=id)

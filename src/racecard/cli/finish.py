@@ -1,0 +1,111 @@
+"""`racecard finish`: the same judgement of a table of results, without a browser."""
+
+import json
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from racecard.core.finish.judge import Arm, Comparison
+from racecard.core.finish.proportions import Interval
+from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.errors import InvalidInput
+from racecard.formats.sheet import MOST_BYTES, read_sheet
+
+
+def judged_file(path: Path, unit: UnitKind | None, control: str | None) -> JudgedTable:
+    """Read and judge a file.
+
+    Raises:
+        InvalidInput: the file cannot be read, or some rows break a rule (all of them are told).
+    """
+    try:
+        size = path.stat().st_size
+        content = path.read_bytes() if size <= MOST_BYTES else bytes(MOST_BYTES + 1)
+    except OSError as exc:
+        raise InvalidInput(f"{path} cannot be read: {exc.strerror}.") from exc
+    if size > MOST_BYTES:
+        most = MOST_BYTES / 1e6
+        raise InvalidInput(
+            f"The file has {size / 1e6:.0f} MB; {most:.0f} MB is the most that is read."
+        )
+    sheet = read_sheet(content)
+    if sheet.bad:
+        raise InvalidInput("\n".join(b.says() for b in sheet.bad[:200]))
+    return judge_sheet(sheet, unit=unit, control=control)
+
+
+def as_json(table: JudgedTable) -> str:
+    """The judgement as JSON, numbers unrounded."""
+    found = table.judgement
+    return json.dumps(
+        {
+            "unit": table.unit.value,
+            "control": table.control,
+            "final": found.is_final,
+            "headline": found.headline,
+            "treatments": [_treatment(table, arm) for arm in found.arms],
+            "comparisons": [_comparison(table, c) for c in found.comparisons],
+            "notes": [{"code": n.code, "sentence": n.says, "do": n.do} for n in found.notes],
+        },
+        ensure_ascii=False,
+        indent=2,
+    )
+
+
+def _treatment(table: JudgedTable, arm: Arm) -> Mapping[str, Any]:
+    t, s = table.plan.treatments[arm.index], arm.strike
+    low, high, reason = _limits(s.interval)
+    half = arm.half
+    return {
+        "treatment": t.name, "role": t.role.value, "n_units": s.units, "n": s.n,
+        "struck": s.struck, "removed": s.removed, "lost": s.lost, "rate": s.rate,
+        "rate_pooled": s.rate_pooled, "low": low, "high": high, "reason": reason,
+        "half_struck_day": int(half[1]) if half else None,
+        "half_struck_interval": [int(half[0]), int(half[1])] if half else None,
+        "half_struck_reason": None if half else _no_half(table),
+    }  # fmt: skip
+
+
+def _comparison(table: JudgedTable, c: Comparison) -> Mapping[str, Any]:
+    low, high, reason = _limits(c.gap)
+    return {
+        "treatment": table.plan.treatments[c.index].name, "control": table.control,
+        "points": 100 * c.gap.estimate if c.gap else None,
+        "low": None if low is None else 100 * low, "high": None if high is None else 100 * high,
+        "p": c.test.p if c.test else None, "p_holm": c.p_holm, "floor": c.floor,
+        "grade": c.grade.value, "harm": c.harm, "sentence": c.sentence,
+        "reason": "shared_containers" if c.reason else reason,
+    }  # fmt: skip
+
+
+def _no_half(table: JudgedTable) -> str:
+    return "not reached" if table.timed else "the table gives no days"
+
+
+def _limits(interval: Interval | None) -> tuple[float | None, float | None, str | None]:
+    if interval is None:
+        return None, None, "nothing to compare"
+    if interval.low is None:
+        return None, None, interval.reason
+    return interval.low, interval.high, None
+
+
+def as_words(table: JudgedTable) -> str:
+    """The judgement as a grower reads it."""
+    found = table.judgement
+    lines = [found.headline, ""]
+    for arm in found.arms:
+        s = arm.strike
+        low, high, _ = _limits(s.interval)
+        doubt = "" if low is None or high is None else f" ({100 * low:.0f} to {100 * high:.0f})"
+        rate = "no plants left" if s.rate is None else f"{100 * s.rate:.0f} %{doubt}"
+        half = (
+            f"half struck by day {arm.half[1]:.0f}"
+            if arm.half
+            else f"half struck: {_no_half(table)}"
+        )
+        name = table.plan.treatments[arm.index].name
+        lines.append(f"{name}: {s.struck} of {s.n - s.removed} struck, {rate}; {half}")
+    lines += ["", *found.says, ""]
+    lines += [f"Steward's note: {n.says} {n.do}" for n in found.notes]
+    return "\n".join(lines)

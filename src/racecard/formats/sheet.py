@@ -1,0 +1,153 @@
+"""A table of results from CSV or XLSX bytes, with every bad cell told, not only the first."""
+
+import csv
+import io
+import zipfile
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+
+from racecard.core.table.rows import COLUMNS, BadCell, ResultRow, RowReader, Sheet
+from racecard.errors import InvalidInput
+
+MOST_BYTES = 25_000_000
+MOST_ROWS = 500_000
+_MOST_UNPACKED = 300_000_000
+_ZIP = b"PK\x03\x04"
+
+
+def read_sheet(content: bytes) -> Sheet:
+    """Read a table; which of the two formats it is shows in its first bytes.
+
+    Raises:
+        InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
+    """
+    if len(content) > MOST_BYTES:
+        raise InvalidInput(
+            f"The file has {len(content) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB is the most that is read."
+        )
+    if not content.strip():
+        raise InvalidInput("The file is empty.")
+    rows = _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
+    return _sheet(rows)
+
+
+def _from_csv(content: bytes) -> Iterator[list[str]]:
+    text = _decoded(content)
+    head = text[: text.find("\n") + 1] or text
+    delimiter = max(",;\t", key=head.count)
+    csv.field_size_limit(100_000)
+    try:
+        yield from csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
+    except csv.Error as exc:
+        raise InvalidInput(f"The file cannot be read as a table: {exc}.") from exc
+
+
+def _decoded(content: bytes) -> str:
+    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
+        encodings = ["utf-16"]
+    else:
+        encodings = ["utf-8-sig", "cp1252", "latin-1"]
+    for encoding in encodings:
+        try:
+            text = content.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        if any(ord(c) < 32 and c not in "\t\r\n" for c in text[:4000]):
+            break
+        return text
+    raise InvalidInput("This is not a table: give a CSV or XLSX file.")
+
+
+def _from_xlsx(content: bytes) -> Iterator[list[str]]:
+    from openpyxl import load_workbook
+    from openpyxl.utils.exceptions import InvalidFileException
+
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            _check_packed(packed)
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError) as exc:
+        raise InvalidInput(
+            "The file cannot be read as a spreadsheet: save it as XLSX or CSV."
+        ) from exc
+    sheet = book.worksheets[0]
+    for row in sheet.iter_rows(values_only=True):
+        yield [_cell_text(value) for value in row]
+    book.close()
+
+
+def _check_packed(packed: zipfile.ZipFile) -> None:
+    if sum(info.file_size for info in packed.infolist()) > _MOST_UNPACKED:
+        raise InvalidInput(
+            f"Unpacked, the spreadsheet has more than {_MOST_UNPACKED / 1e6:.0f} MB; it is not opened."
+        )
+    for name in packed.namelist():
+        if name.startswith("xl/worksheets/sheet1") and b"<mergeCell " in packed.read(name):
+            raise InvalidInput(
+                "The spreadsheet has merged cells: unmerge them, so that every row stands alone."
+            )
+
+
+def _cell_text(value: object) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, float) and value == int(value):
+        return str(int(value))
+    return str(value)
+
+
+def _sheet(lines: Iterable[Sequence[str]]) -> Sheet:
+    numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
+    filled = ((i, line) for i, line in numbered if any(line))
+    try:
+        _, header = next(filled)
+    except StopIteration:
+        raise InvalidInput("The file holds no table.") from None
+    names = [" ".join(h.casefold().split()).replace(" ", "_") for h in header]
+    _check_header(names)
+    rows: list[ResultRow] = []
+    bad: list[BadCell] = []
+    for n, (i, line) in enumerate(filled):
+        if n >= MOST_ROWS:
+            raise InvalidInput(f"The table has more than {MOST_ROWS:,} rows; split it.")
+        reader = RowReader(
+            i, {name: c for name, c in zip(names, line, strict=False) if name in COLUMNS}
+        )
+        row = reader.read()
+        if row is not None:
+            rows.append(row)
+        bad += reader.bad
+    if not rows and not bad:
+        raise InvalidInput("The table has a header and no rows of results.")
+    known = tuple(n for n in names if n in COLUMNS)
+    return Sheet(tuple(rows), tuple(bad), known, tuple(n for n in names if n and n not in COLUMNS))
+
+
+def _check_header(names: Sequence[str]) -> None:
+    twice = sorted({n for n in names if n and names.count(n) > 1})
+    if twice:
+        raise InvalidInput(f"The column {twice[0]} stands twice: keep one.")
+    if "treatment" not in names:
+        found = ", ".join(n for n in names if n)[:120] or "nothing"
+        raise InvalidInput(f"There is no column called treatment; the first row holds {found}.")
+
+
+_FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def write_csv(lines: Sequence[Mapping[str, str]]) -> bytes:
+    """A table as CSV in UTF-8; a cell that a spreadsheet would run as a formula gets a quote mark."""
+    used = [c for c in COLUMNS if any(line.get(c) for line in lines)]
+    out = io.StringIO(newline="")
+    writer = csv.writer(out)
+    writer.writerow(used)
+    writer.writerows([_harmless(line.get(c, "")) for c in used] for line in lines)
+    return out.getvalue().encode()
+
+
+def _harmless(value: str) -> str:
+    return f"'{value}" if value.startswith(_FORMULA_STARTS) else value
+
+
+def _as_written(value: str) -> str:
+    """The value behind the quote mark that made it harmless."""
+    return value[1:] if value.startswith("'") and value[1:].startswith(_FORMULA_STARTS) else value

@@ -1,0 +1,95 @@
+"""`racecard finish`: JSON and words of a table, and exit 2 with the screen's own sentences."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from typer.testing import CliRunner
+
+from racecard.cli.main import app
+from tests.reference_data import orobanche_csv
+
+
+def run(path: Path, *options: str) -> Any:
+    return CliRunner().invoke(app, ["finish", str(path), *options])
+
+
+@pytest.fixture
+def plates(tmp_path: Path) -> Path:
+    path = tmp_path / "plates.csv"
+    path.write_bytes(orobanche_csv())
+    return path
+
+
+def test_json_tells_treatments_comparisons_and_notes(plates: Path) -> None:
+    found = json.loads(run(plates, "--json").output)
+    bean, cucumber = found["treatments"]
+    assert (bean["treatment"], bean["n_units"], bean["n"], bean["struck"]) == ("bean", 10, 395, 148)
+    assert cucumber["rate_pooled"] == pytest.approx(276 / 436, abs=1e-12)
+    assert cucumber["half_struck_day"] is None
+    comparison = found["comparisons"][0]
+    assert comparison["p"] == pytest.approx(0.00176939, abs=1e-8)
+    assert comparison["floor"] == pytest.approx(2 / 116_424, rel=1e-12)
+    assert comparison["low"] < comparison["points"] < comparison["high"]
+    assert comparison["grade"] == "clear_lead"
+    assert comparison["harm"] is False
+    assert "not_in_this_table" in [n["code"] for n in found["notes"]]
+
+
+def test_counted_singly_p_floor_and_interval_are_null_with_a_reason(plates: Path) -> None:
+    comparison = json.loads(run(plates, "--unit", "propagule", "--json").output)["comparisons"][0]
+    for figure in ("p", "floor", "low", "high"):
+        assert comparison[figure] is None
+    assert comparison["reason"] == "shared_containers"
+    assert comparison["points"] is not None
+
+
+def test_words_say_the_same(plates: Path) -> None:
+    found = run(plates, "--control", "cucumber").output
+    assert "Nothing is ahead of cucumber; bean is behind." in found
+    assert "Steward's note" in found
+
+
+def test_days_give_the_day_by_which_half_had_struck(tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    rows = ["treatment,role,outcome,day_from,day_to,count"]
+    rows += [
+        "U,control,struck,6,9,2",
+        "U,control,alive,,,6",
+        "A,,struck,3,6,5",
+        "A,,struck,6,9,2",
+        "A,,alive,,,1",
+    ]
+    path.write_text("\n".join(rows))
+    treatments = json.loads(run(path, "--json").output)["treatments"]
+    assert treatments[1]["half_struck_day"] == 6
+    assert treatments[1]["half_struck_interval"] == [3, 6]
+    assert (treatments[0]["half_struck_day"], treatments[0]["half_struck_reason"]) == (
+        None,
+        "not reached",
+    )
+
+
+@pytest.mark.parametrize(
+    ("content", "part"),
+    [
+        (b"treatment,outcome\nA,grew\nB,flew", "Row 3, outcome"),
+        (b"", "empty"),
+        (b"treatment,role\nA,control\nB,control", "both called the control"),
+    ],
+)
+def test_a_bad_file_exits_2_with_a_sentence(tmp_path: Path, content: bytes, part: str) -> None:
+    path = tmp_path / "bad.csv"
+    path.write_bytes(content)
+    found = run(path, "--json")
+    assert found.exit_code == 2
+    assert part in found.output
+
+
+def test_a_missing_and_a_huge_file_exit_2(tmp_path: Path) -> None:
+    assert run(tmp_path / "none.csv").exit_code == 2
+    huge = tmp_path / "huge.csv"
+    with huge.open("wb") as file:
+        file.truncate(50_000_000)
+    assert "25 MB is the most" in run(huge).output
