@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
+from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import TableLine, TableOut
@@ -13,6 +14,7 @@ from racecard.core.table.rows import Sheet
 from racecard.core.table.taken_out import lines_of
 from racecard.errors import InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, read_sheet, write_csv
+from racecard.store.engine import Shed
 from racecard.store.read_in import drop_table, keep_table, list_tables, load_table
 from racecard.store.rounds import load_observations
 from racecard.store.trials import load_trial
@@ -38,7 +40,8 @@ async def check_table(
     request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None
 ) -> TableOut:
     """What a CSV or XLSX file comes to, with every bad row; nothing is saved."""
-    return _told(await _file(request), name, unit, control, frozenset(skip or ()))
+    content = await _file(request)
+    return await run_in_threadpool(_told, content, name, unit, control, frozenset(skip or ()))
 
 
 @router.post("/tables", operation_id="keep_table", status_code=201, openapi_extra=_FILE)
@@ -48,12 +51,7 @@ async def keep(
 ) -> TableOut:  # fmt: skip
     """Keep a table; refused while a row that is not left out breaks a rule."""
     content, skipped = await _file(request), frozenset(skip or ())
-    sheet = read_sheet(content).without(skipped)
-    if sheet.bad:
-        raise InvalidInput(f"{sheet.bad[0].says()} Mend the file, or leave the bad rows out.")
-    judge_sheet(sheet, unit=unit, control=control)
-    kept = keep_table(shed, name, content, who, unit=unit, control=control, skipped=skipped)
-    return _told(content, kept.name, unit, control, skipped, kept.id)
+    return await run_in_threadpool(_keep, shed, who, name, content, unit, control, skipped)
 
 
 @router.get("/tables", operation_id="list_tables")
@@ -104,6 +102,18 @@ async def _file(request: Request) -> bytes:
             )
         parts.append(part)
     return b"".join(parts)
+
+
+def _keep(
+    shed: Shed, who: str, name: str, content: bytes, unit: UnitKind | None, control: str | None,
+    skipped: frozenset[int],
+) -> TableOut:  # fmt: skip
+    sheet = read_sheet(content).without(skipped)
+    if sheet.bad:
+        raise InvalidInput(f"{sheet.bad[0].says()} Mend the file, or leave the bad rows out.")
+    judge_sheet(sheet, unit=unit, control=control)
+    kept = keep_table(shed, name, content, who, unit=unit, control=control, skipped=skipped)
+    return _told(content, kept.name, unit, control, skipped, kept.id)
 
 
 def _told(

@@ -14,6 +14,7 @@ export type RoundUnit = Schemas["RoundUnit"];
 export type Observation = Schemas["ObservationOut"];
 export type Day0 = Schemas["Day0"];
 export type Sent = Schemas["ObservationIn"];
+export type Table = Schemas["TableOut"];
 export type Finish = Schemas["FinishOut"];
 export type Lane = Schemas["LaneOut"];
 export type Comparison = Schemas["ComparisonOut"];

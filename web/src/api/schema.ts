@@ -562,6 +562,8 @@ export interface components {
             length_days: number;
             /** Final */
             final: boolean;
+            /** Timed */
+            timed: boolean;
             /** Headline */
             headline: string;
             /** Says */

@@ -3,6 +3,8 @@ import { FinishPage } from "@/features/finish/FinishPage";
 import { PlanPage } from "@/features/plan/PlanPage";
 import { RoundPage } from "@/features/rounds/RoundPage";
 import { RoundsIndex } from "@/features/rounds/RoundsIndex";
+import { ReadInPage } from "@/features/tables/ReadInPage";
+import { TablePage } from "@/features/tables/TablePage";
 import { TodayPage } from "@/features/today/TodayPage";
 import { TrialsPage } from "@/features/today/TrialsPage";
 import { NothingHere, Shell } from "./Shell";
@@ -14,6 +16,8 @@ export const router = createBrowserRouter([
 			{ path: "/", element: <TodayPage /> },
 			{ path: "/trials", element: <TrialsPage /> },
 			{ path: "/trials/new", element: <PlanPage /> },
+			{ path: "/trials/read-in", element: <ReadInPage /> },
+			{ path: "/trials/tables/:tableId", element: <TablePage /> },
 			{ path: "/trials/:trialId/plan", element: <PlanPage /> },
 			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
 			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },

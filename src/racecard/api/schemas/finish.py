@@ -128,6 +128,7 @@ class FinishOut(Out):
     day: int
     length_days: int
     final: bool
+    timed: bool
     headline: str
     says: list[str]
     notes: list[NoteOut]
@@ -136,10 +137,12 @@ class FinishOut(Out):
     comparisons: list[ComparisonOut]
 
     @classmethod
-    def from_core(cls, plan: Plan, results: Results, judgement: Judgement) -> "FinishOut":
+    def from_core(
+        cls, plan: Plan, results: Results, judgement: Judgement, *, timed: bool = True
+    ) -> "FinishOut":
         reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
         return cls(
-            day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final,
+            day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final, timed=timed,
             headline=judgement.headline, says=list(judgement.says),
             notes=[NoteOut.from_core(n) for n in judgement.notes], reference=reference,
             lanes=[_lane(plan, results, arm) for arm in judgement.arms],

@@ -76,7 +76,9 @@ class TableOut(Out):
                 for a in judged
                 if table
             ],
-            finish=FinishOut.from_core(table.plan, table.results, table.judgement) if table else None,
+            finish=FinishOut.from_core(
+                table.plan, table.results, table.judgement, timed=table.timed
+            ) if table else None,
         )  # fmt: skip
 
 

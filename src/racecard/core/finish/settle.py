@@ -11,6 +11,7 @@ from scipy.special import ndtri
 from racecard.core.finish.proportions import Interval
 
 _POWER = 0.8
+_MOST_PLANTS = 2000
 
 
 def plants_needed(p0: float, p1: float, *, alpha: float = 0.05, power: float = _POWER) -> float:
@@ -34,8 +35,8 @@ def units_to_settle(
 ) -> tuple[tuple[str, int], ...]:
     """Plants an arm at the observed gap, the smallest gap worth having, and the limit nearer 0.
 
-    The gap worth having is asked as a gain. No number for a limit on the other side of 0, nor
-    for a gap that would leave 0..100 %.
+    The gap worth having is asked as a gain. No number for a limit on the other side of 0, for a
+    gap that would leave 0..100 %, nor beyond what any bench holds (2000).
 
     Args:
         base: share of the control, in [0, 1].
@@ -56,5 +57,7 @@ def units_to_settle(
     for label, size in asked:
         other = base + size
         if abs(size) >= 0.01 and 0 <= other <= 1:
-            out.append((label, ceil(plants_needed(base, other, alpha=alpha))))
+            n = ceil(plants_needed(base, other, alpha=alpha))
+            if n <= _MOST_PLANTS:
+                out.append((label, n))
     return tuple(out)

@@ -2,14 +2,11 @@ import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { ApiProblem, api, body } from "@/api/client";
-import { Card } from "@/ui/Card";
+import styles from "@/ui/finish/Finish.module.css";
+import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { StewardsNotes } from "@/ui/StewardsNotes";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
-import styles from "./Finish.module.css";
-import { Lanes } from "./Lanes";
-import { ScoreCounts } from "./ScoreCounts";
 import { Sealed } from "./Sealed";
 
 /** Who is ahead of the control, how sure one may be, and what stands against it. */
@@ -35,21 +32,14 @@ export function FinishPage() {
 			) : !finish.data ? (
 				<Loader aria-label="Judging" />
 			) : (
-				<div className={styles.page}>
-					<p className={styles.headline}>{finish.data.headline}</p>
-					<Lanes finish={finish.data} plan={trial.data.plan} />
-					<div className={styles.below}>
-						<Card title="What this trial can say">
-							<ul className={styles.says}>
-								{finish.data.says.map((s) => (
-									<li key={s}>{s}</li>
-								))}
-							</ul>
-						</Card>
-						<StewardsNotes notes={finish.data.notes} none="No objections." />
-					</div>
-					{finish.data.lanes.some((l) => l.score_counts) && <ScoreCounts finish={finish.data} />}
-				</div>
+				<>
+					<FinishBody finish={finish.data} kind={trial.data.plan.kind} />
+					<p className={styles.takeOut}>
+						<a href={`/api/trials/${trialId}/table.csv`} download>
+							Take the results out as a table (CSV)
+						</a>
+					</p>
+				</>
 			)}
 		</>
 	);

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useTrials } from "@/ui/useTrial";
+import { TablesReadIn } from "./TablesReadIn";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
 
@@ -15,9 +16,14 @@ export function TrialsPage() {
 		<>
 			<div className={styles.top}>
 				<h1>{data.length ? count(data.length, "trial") : "No trials yet"}</h1>
-				<Button component={Link} to="/trials/new">
-					Plan a trial
-				</Button>
+				<div className={styles.ways2}>
+					<Button component={Link} to="/trials/read-in" variant="default">
+						Read results in
+					</Button>
+					<Button component={Link} to="/trials/new">
+						Plan a trial
+					</Button>
+				</div>
 			</div>
 			{data.length === 0 && (
 				<p>
@@ -30,6 +36,7 @@ export function TrialsPage() {
 					<TrialRow key={t.id} trial={t} under="h1" />
 				))}
 			</ul>
+			<TablesReadIn />
 		</>
 	);
 }

@@ -152,3 +152,22 @@ function describe(lane: Lane, lastDay: number): string {
 		: "half not reached";
 	return `${lane.name}: ${lane.struck} of ${lane.n} struck by day ${lastDay}, ${half}, ${lane.lost} lost, ${lane.removed} removed.`;
 }
+
+/** A lane without days: the share struck as a bar, the control's share as a dashed mark. */
+export function ShareBar({ lane, pace }: { lane: Lane; pace: Lane | undefined }) {
+	const silk = useSilk(lane.silk);
+	const share = (lane.rate ?? 0) * LANE_WIDTH;
+	const mark = (pace?.rate ?? 0) * LANE_WIDTH;
+	return (
+		<svg
+			viewBox={`-8 -4 ${LANE_WIDTH + 16} 38`}
+			className={styles.drawing}
+			role="img"
+			aria-label={`${lane.name}: ${lane.struck} of ${lane.n - lane.removed} struck, ${lane.lost} lost.`}
+		>
+			<rect x="0" y="4" width={LANE_WIDTH} height="22" fill="none" stroke="var(--soil)" />
+			<rect x="0" y="4" width={share} height="22" fill={silk?.ink ?? "var(--moss)"} />
+			{pace && <PaceLine d={`M${mark} -2V32`} />}
+		</svg>
+	);
+}

@@ -17,17 +17,7 @@ export function Figures({ lane, comparison, finish }: FiguresProps) {
 			<StrikeFigure lane={lane} />
 			<div className={styles.figure}>
 				<span className={styles.small}>half struck by </span>
-				<Why
-					method="half"
-					label={lane.half ? `Half struck by day ${lane.half.by}` : "Half struck: not reached"}
-					data={
-						lane.half
-							? `half of all ${lane.n - lane.removed} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.`
-							: `${lane.struck} of ${lane.n - lane.removed} struck, fewer than half.`
-					}
-				>
-					<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>
-				</Why>
+				<HalfFigure lane={lane} timed={finish.timed} />
 			</div>
 			{hasScores && (
 				<div className={styles.figure}>
@@ -44,6 +34,24 @@ export function Figures({ lane, comparison, finish }: FiguresProps) {
 				)}
 			</div>
 		</>
+	);
+}
+
+function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
+	if (!timed) return <span className="muted">no days told</span>;
+	const counted = lane.n - lane.removed;
+	return (
+		<Why
+			method="half"
+			label={lane.half ? `Half struck by day ${lane.half.by}` : "Half struck: not reached"}
+			data={
+				lane.half
+					? `half of all ${counted} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.`
+					: `${lane.struck} of ${counted} struck, and half never had.`
+			}
+		>
+			<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>
+		</Why>
 	);
 }
 

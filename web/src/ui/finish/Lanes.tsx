@@ -1,10 +1,10 @@
-import type { Comparison, Finish, Lane, PlanRead } from "@/api/client";
+import type { Comparison, Finish, Lane } from "@/api/client";
 import { dayScale, ticks } from "@/core/lanes";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Figures } from "./Figures";
 import styles from "./Finish.module.css";
-import { LaneDrawing } from "./LaneDrawing";
+import { LaneDrawing, ShareBar } from "./LaneDrawing";
 
 export const LANE_WIDTH = 430;
 
@@ -16,19 +16,27 @@ const ROLE_WORDS = {
 } as const;
 
 /** The lanes: one a treatment, one line a plant, the control's curve drawn through every other. */
-export function Lanes({ finish, plan }: { finish: Finish; plan: PlanRead }) {
-	const lastDay = Math.max(plan.length_days, finish.day);
+export function Lanes({ finish, kind }: { finish: Finish; kind: "cutting" | "seed" }) {
+	const lastDay = Math.max(finish.length_days, finish.day);
 	const reference = finish.lanes.find((l) => l.treatment === finish.reference);
 	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
-	const seen = plan.kind === "cutting" ? "roots" : "it";
+	const seen = kind === "cutting" ? "roots" : "it";
 	const most = Math.max(...finish.lanes.map((l) => l.n));
 	return (
 		<Card
-			title={plan.kind === "cutting" ? "Roots first seen, day by day" : "First seen, day by day"}
+			title={
+				!finish.timed
+					? "Struck of all stuck"
+					: kind === "cutting"
+						? "Roots first seen, day by day"
+						: "First seen, day by day"
+			}
 			aside={
-				most > 60
-					? `one band a treatment; the pale part runs from the last look without ${seen} to the first look with`
-					: `one line a ${plan.kind}; the pale bar runs from the last look without ${seen} to the first look with`
+				!finish.timed
+					? "the table gives no days, so nothing is said of time; dashed: the control"
+					: most > 60
+						? `one band a treatment; the pale part runs from the last look without ${seen} to the first look with`
+						: `one line a ${kind}; the pale bar runs from the last look without ${seen} to the first look with`
 			}
 		>
 			<div
@@ -52,12 +60,14 @@ export function Lanes({ finish, plan }: { finish: Finish; plan: PlanRead }) {
 						finish={finish}
 					/>
 				))}
-				<div className={`${styles.lane} ${styles.axisRow}`}>
-					<span className={styles.axisName}>day</span>
-					<Axis lastDay={lastDay} />
-				</div>
+				{finish.timed && (
+					<div className={`${styles.lane} ${styles.axisRow}`}>
+						<span className={styles.axisName}>day</span>
+						<Axis lastDay={lastDay} />
+					</div>
+				)}
 			</div>
-			<Legend hasPace={reference !== undefined} />
+			{finish.timed && <Legend hasPace={reference !== undefined} />}
 		</Card>
 	);
 }
@@ -86,7 +96,11 @@ function OneLane({ lane, comparison, pace, lastDay, finish }: OneLaneProps) {
 					</p>
 				</div>
 			</div>
-			<LaneDrawing lane={lane} pace={pace} lastDay={lastDay} seenUntil={finish.day} />
+			{finish.timed ? (
+				<LaneDrawing lane={lane} pace={pace} lastDay={lastDay} seenUntil={finish.day} />
+			) : (
+				<ShareBar lane={lane} pace={pace} />
+			)}
 			<Figures lane={lane} comparison={comparison} finish={finish} />
 		</section>
 	);

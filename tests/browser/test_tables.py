@@ -1,0 +1,77 @@
+"""Reading a table in, with the page as a grower meets it."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import axe_faults
+from tests.reference_data import orobanche_csv
+
+
+def upload(page: Page, server: str, name: str, content: bytes, folder: Path) -> None:
+    path = folder / name
+    path.write_bytes(content)
+    page.goto(f"{server}/trials")
+    page.get_by_role("link", name="Read results in").click()
+    page.get_by_label("Choose a file").set_input_files(path)
+
+
+def test_published_plates_are_read_in_judged_and_kept(
+    page: Page, server: str, tmp_path: Path
+) -> None:
+    """Crowder (1978): the container-level p over both seed lots, 0.00176939, not the naive one."""
+    upload(page, server, "plates.csv", orobanche_csv(), tmp_path)
+    expect(page.get_by_text("148 of 395 struck in 10 containers")).to_be_visible()
+    page.get_by_role("button", name="cucumber: clear lead. Why?").click()
+    expect(page.get_by_role("dialog")).to_contain_text("p 0.002")
+    expect(page.get_by_role("dialog")).to_contain_text("every deal counted")
+    page.keyboard.press("Escape")
+    page.get_by_label("What the lot placed").select_option("propagule")
+    expect(page.get_by_role("region", name="cucumber")).to_contain_text("cannot tell by design")
+    page.get_by_label("What the lot placed").select_option("container")
+    expect(page.get_by_role("region", name="cucumber")).to_contain_text("clear lead")
+    page.get_by_label("Call it").fill("Twenty-one plates")
+    page.get_by_role("button", name="Keep it in this shed").click()
+    expect(page.get_by_role("heading", name="Twenty-one plates")).to_be_visible()
+    page.get_by_role("link", name="Trials").click()
+    page.get_by_role("link", name="Twenty-one plates").click()
+    expect(page.get_by_text("cucumber is ahead of bean on strike.")).to_be_visible()
+    page.get_by_role("button", name="Throw this table away").click()
+    expect(page.get_by_role("link", name="Twenty-one plates")).to_have_count(0)
+
+
+def test_bad_rows_are_told_and_may_be_left_out(page: Page, server: str, tmp_path: Path) -> None:
+    rows = "treatment,role,outcome,day_from,day_to\nU,control,alive,,\nA,,struck,9,6\nA,,struck,3,6"
+    upload(page, server, "bad.csv", rows.encode(), tmp_path)
+    expect(page.get_by_text("Row 3, day_to: must come after day_from, 9")).to_be_visible()
+    expect(page.get_by_role("button", name="Keep it in this shed")).to_have_count(0)
+    page.get_by_role("button", name="Leave row 3 out").click()
+    expect(page.get_by_text("This bench cannot tell, by its design.")).to_be_visible()
+
+
+def test_what_is_no_table_is_said_on_the_page(page: Page, server: str, tmp_path: Path) -> None:
+    upload(page, server, "picture.csv", b"\x89PNG\r\n\x1a\n\x00\x00", tmp_path)
+    expect(page.get_by_role("alert")).to_contain_text("This is not a table")
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)], ids=["desk", "phone"])
+def test_the_preview_is_accessible(
+    page: Page, server: str, tmp_path: Path, size: tuple[int, int]
+) -> None:
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    example = Path("docs/examples/results.csv").read_bytes()
+    upload(page, server, "results.csv", example, tmp_path)
+    expect(page.get_by_text("Willow water is likely ahead of Untreated")).to_be_visible()
+    assert axe_faults(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth - window.innerWidth") <= 0
+
+
+def test_a_trial_offers_its_results_as_a_table(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials")
+    page.get_by_role("link", name="Lavender: does a hormone").first.click()
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Take the results out as a table").click()
+    text = Path(taken.value.path()).read_text()
+    assert text.startswith("treatment,role,block,")
+    assert len(text.splitlines()) == 121

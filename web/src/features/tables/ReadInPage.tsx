@@ -1,0 +1,117 @@
+import { Button, Loader, NativeSelect, TextInput } from "@mantine/core";
+import type { Table } from "@/api/client";
+import { count } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { FinishBody } from "@/ui/finish/FinishBody";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { BadRows } from "./BadRows";
+import styles from "./Tables.module.css";
+import { type Asked, useReadIn } from "./useReadIn";
+
+/** A table of results from a notebook, a paper or another bench becomes a judged trial. */
+export function ReadInPage() {
+	const { asked, setAsked, ask, check, keep } = useReadIn();
+	const table = check.data;
+	const choose = (file: File | undefined) => {
+		if (!file) return;
+		const name = file.name.replace(/\.[^.]+$/, "");
+		ask({ file, name, unit: null, control: null, skip: [] });
+	};
+	return (
+		<>
+			<h1 className={styles.title}>Read results in</h1>
+			<div className={styles.page}>
+				<Card title="A table, CSV or XLSX">
+					<p>
+						One row a plant, or a row for several alike with their <b>count</b>. Only{" "}
+						<b>treatment</b> is needed; say <b>outcome</b> (struck, alive, lost, removed),{" "}
+						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
+						<b>container</b> and <b>score</b> where you have them. Nothing is kept until you say so.
+					</p>
+					<label className={styles.file}>
+						Choose a file
+						<input
+							type="file"
+							accept=".csv,.tsv,.txt,.xlsx,text/csv"
+							onChange={(e) => choose(e.currentTarget.files?.[0])}
+						/>
+					</label>
+					{check.isPending && <Loader size="sm" aria-label="Reading" />}
+					<ProblemAlert error={check.error} />
+				</Card>
+				{asked && table && (
+					<>
+						<Understood table={table} asked={asked} ask={ask} />
+						{table.bad_total > 0 && <BadRows table={table} asked={asked} ask={ask} />}
+						{table.problem && <ProblemAlert error={new Error(table.problem)} />}
+						{table.finish && (
+							<>
+								<div className={styles.keep}>
+									<TextInput
+										label="Call it"
+										value={asked.name}
+										maxLength={120}
+										onChange={(e) => setAsked({ ...asked, name: e.currentTarget.value })}
+									/>
+									<Button loading={keep.isPending} onClick={() => keep.mutate(asked)}>
+										Keep it in this shed
+									</Button>
+								</div>
+								<ProblemAlert error={keep.error} />
+								<FinishBody finish={table.finish} kind="cutting" />
+							</>
+						)}
+					</>
+				)}
+			</div>
+		</>
+	);
+}
+
+interface PartProps {
+	table: Table;
+	asked: Asked;
+	ask: (next: Asked) => void;
+}
+
+function Understood({ table, asked, ask }: PartProps) {
+	return (
+		<Card
+			title="What was understood"
+			aside={`${count(table.rows, "good row")}; columns ${table.columns.join(", ")}${
+				table.left_aside.length ? `; left aside ${table.left_aside.join(", ")}` : ""
+			}`}
+		>
+			{table.arms.length > 0 && (
+				<div className={styles.choices}>
+					<ul className={styles.arms}>
+						{table.arms.map((a) => (
+							<li key={a.name}>
+								<strong dir="auto">{a.name}</strong> {a.role}: {a.struck} of {a.plants} struck
+								{a.units === a.plants ? "" : ` in ${count(a.units, "container")}`}
+							</li>
+						))}
+					</ul>
+					<NativeSelect
+						label="The untreated control is"
+						value={table.control ?? ""}
+						data={[
+							...(table.control ? [] : [{ value: "", label: "none of them" }]),
+							...table.arms.map((a) => a.name),
+						]}
+						onChange={(e) => ask({ ...asked, control: e.currentTarget.value || null })}
+					/>
+					<NativeSelect
+						label="What the lot placed"
+						value={asked.unit ?? table.unit ?? ""}
+						data={[
+							{ value: "container", label: "containers, with all plants in them" },
+							{ value: "propagule", label: "each plant by itself" },
+						]}
+						onChange={(e) => ask({ ...asked, unit: e.currentTarget.value as Asked["unit"] })}
+					/>
+				</div>
+			)}
+		</Card>
+	);
+}

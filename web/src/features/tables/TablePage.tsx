@@ -1,0 +1,46 @@
+import { Button, Loader } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate, useParams } from "react-router";
+import { api, body } from "@/api/client";
+import { count } from "@/core/text";
+import { FinishBody } from "@/ui/finish/FinishBody";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import styles from "./Tables.module.css";
+
+/** The judgement of a table that was read in. */
+export function TablePage() {
+	const { tableId = "" } = useParams();
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	const params = { path: { table_id: tableId } };
+	const { data, error } = useQuery({
+		queryKey: ["table", tableId],
+		queryFn: () => body(api.GET("/api/tables/{table_id}", { params })),
+	});
+	const drop = useMutation({
+		mutationFn: () => body(api.DELETE("/api/tables/{table_id}", { params })),
+		onSuccess: () => {
+			void queries.invalidateQueries({ queryKey: ["tables"] });
+			navigate("/trials");
+		},
+	});
+	if (error) return <ProblemAlert error={error} />;
+	if (!data) return <Loader aria-label="Judging" />;
+	return (
+		<>
+			<header className={styles.header}>
+				<div>
+					<h1 dir="auto">{data.name}</h1>
+					<p className="muted">
+						Read in from a table · {count(data.rows, "row")} · judged by {data.unit}
+					</p>
+				</div>
+				<Button variant="subtle" color="clay" onClick={() => drop.mutate()}>
+					Throw this table away
+				</Button>
+			</header>
+			<ProblemAlert error={data.problem ? new Error(data.problem) : null} />
+			{data.finish && <FinishBody finish={data.finish} kind="cutting" />}
+		</>
+	);
+}

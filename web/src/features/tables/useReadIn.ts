@@ -1,0 +1,52 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, body, type Table } from "@/api/client";
+
+export interface Asked {
+	file: File;
+	name: string;
+	unit: "container" | "propagule" | null;
+	control: string | null;
+	skip: number[];
+}
+
+function query(asked: Asked) {
+	return {
+		name: asked.name,
+		unit: asked.unit ?? undefined,
+		control: asked.control ?? undefined,
+		skip: asked.skip.length ? asked.skip : undefined,
+	};
+}
+
+/** The file itself is the body; the client must not turn it into JSON. */
+const asFile = (asked: Asked) => ({
+	body: asked.file as unknown as string,
+	bodySerializer: (file: unknown) => file as Blob,
+	headers: { "Content-Type": "application/octet-stream" },
+});
+
+/** Reading a file: what it comes to as one chooses, and keeping it. */
+export function useReadIn() {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	const [asked, setAsked] = useState<Asked | null>(null);
+	const check = useMutation<Table, Error, Asked>({
+		mutationFn: (a) =>
+			body(api.POST("/api/tables/check", { params: { query: query(a) }, ...asFile(a) })),
+	});
+	const keep = useMutation<Table, Error, Asked>({
+		mutationFn: (a) => body(api.POST("/api/tables", { params: { query: query(a) }, ...asFile(a) })),
+		onSuccess: (table) => {
+			void queries.invalidateQueries({ queryKey: ["tables"] });
+			navigate(`/trials/tables/${table.id}`);
+		},
+	});
+	const ask = (next: Asked) => {
+		setAsked(next);
+		keep.reset();
+		check.mutate(next);
+	};
+	return { asked, setAsked, ask, check, keep };
+}

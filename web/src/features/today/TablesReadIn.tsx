@@ -1,0 +1,26 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, body } from "@/api/client";
+import { dayMonth } from "@/core/text";
+import styles from "./Today.module.css";
+
+/** Tables of results that were read in, each the way to its judgement. */
+export function TablesReadIn() {
+	const { data } = useQuery({ queryKey: ["tables"], queryFn: () => body(api.GET("/api/tables")) });
+	if (!data?.length) return null;
+	return (
+		<section className={styles.tables}>
+			<h2>Results read in</h2>
+			<ul>
+				{data.map((t) => (
+					<li key={t.id}>
+						<Link to={`/trials/tables/${t.id}`} dir="auto">
+							{t.name}
+						</Link>{" "}
+						<span className="muted">read in {dayMonth(t.created_at)}</span>
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}
