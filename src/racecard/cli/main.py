@@ -1,8 +1,10 @@
-"""`racecard start` serves the user's own shed, `racecard demo` one with invented trials."""
+"""The `racecard` command: start, demo, finish, backup, restore."""
 
 import socket
+from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, TypeVar
 
 import typer
 
@@ -13,6 +15,7 @@ app = typer.Typer(
     no_args_is_help=True, add_completion=False, help="Racecard: honest propagation trials."
 )
 
+T = TypeVar("T")
 Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the shed's file.")]
 Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127.0.0.1.")]
 
@@ -50,12 +53,41 @@ def finish(
     """Judge a table of results, in words or as JSON."""
     from racecard.cli import finish as judged
 
+    table = _or_exit(lambda: judged.judged_file(file, unit, control))
+    typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
+
+
+@app.command()
+def backup(
+    file: Annotated[Path, typer.Argument(help="The file to write.")], data: Folder = None
+) -> None:
+    """Write the whole shed to one file, while it may be running."""
+    from racecard.store.backup import back_up
+    from racecard.store.engine import default_folder
+
+    size = _or_exit(lambda: back_up(data or default_folder(), file, datetime.now(UTC)))
+    typer.echo(f"The shed is in {file} ({size / 1000:.0f} kB).")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A file that backup wrote.")], data: Folder = None
+) -> None:
+    """Put a backup in place of the shed; what was there is kept beside it."""
+    from racecard.store.backup import restore as put_back
+    from racecard.store.engine import default_folder
+
+    kept = _or_exit(lambda: put_back(file, data or default_folder(), datetime.now(UTC)))
+    typer.echo("The shed is restored." + (f" What was there is kept in {kept}." if kept else ""))
+
+
+def _or_exit(call: Callable[[], T]) -> T:
+    """The answer of a call, or its sentence and exit 2."""
     try:
-        table = judged.judged_file(file, unit, control)
+        return call()
     except AppError as exc:
         typer.echo(exc.detail, err=True)
         raise typer.Exit(2) from exc
-    typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
 
 
 def _local_zone() -> str:
