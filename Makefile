@@ -7,7 +7,7 @@ DATA ?=
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
 	web/vite.config.ts web/postcss.config.cjs
 
-.PHONY: demo start test check bench format types clean
+.PHONY: demo start test check bench format types clean wheel
 
 demo: $(STAMPS)/run $(STAMPS)/web
 	.venv/bin/racecard demo --data demo-data --port $(PORT)
@@ -64,3 +64,7 @@ $(STAMPS)/npm: web/package-lock.json
 $(STAMPS)/web: $(STAMPS)/npm $(WEB_SOURCES)
 	cd web && npm run -s build -- --logLevel warn
 	@touch $@
+
+wheel: $(STAMPS)/run $(STAMPS)/web
+	VIRTUAL_ENV=.venv .venv/bin/uv build -q --wheel --out-dir dist
+	@ls dist/*.whl

@@ -30,7 +30,7 @@ FORBIDDEN = {
         "typer",
         "os",
     },
-    "formats": {"fastapi", "starlette", "pydantic", "sqlalchemy"},
+    "formats": {"fastapi", "starlette", "sqlalchemy"},
     "store": {"fastapi", "starlette", "pydantic", "typer"},
     "demo": {"fastapi", "starlette", "sqlalchemy"},
     "api": {"sqlalchemy", "alembic", "typer"},

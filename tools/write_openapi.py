@@ -1,13 +1,16 @@
-"""Writes docs/openapi.json, from which the web's types are generated: python tools/write_openapi.py."""
+"""Writes docs/openapi.json (the web's types come from it) and docs/trial.schema.json: python tools/write_openapi.py."""
 
 import json
 import tempfile
 from pathlib import Path
 
 from racecard.api.app import create_app
+from racecard.formats.trial_file import schema_text
 from racecard.store.engine import Shed
 
-TARGET = Path(__file__).parent.parent / "docs" / "openapi.json"
+DOCS = Path(__file__).parent.parent / "docs"
+TARGET = DOCS / "openapi.json"
+SCHEMA = DOCS / "trial.schema.json"
 
 
 def openapi_text() -> str:
@@ -21,3 +24,4 @@ def openapi_text() -> str:
 
 if __name__ == "__main__":
     TARGET.write_text(openapi_text())
+    SCHEMA.write_text(schema_text())

@@ -7,13 +7,16 @@ from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
-from racecard.api.schemas.tables import TableLine, TableOut
+from racecard.api.schemas.tables import BroughtIn, TableLine, TableOut
 from racecard.core.log.assemble import unit_logs
+from racecard.core.model import Trial
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.table.rows import Sheet
 from racecard.core.table.taken_out import lines_of
 from racecard.errors import InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, read_sheet, write_csv
+from racecard.formats.trial_file import read_trial, write_trial
+from racecard.store.bring_in import bring_in
 from racecard.store.engine import Shed
 from racecard.store.read_in import drop_table, keep_table, list_tables, load_table
 from racecard.store.rounds import load_observations
@@ -89,6 +92,33 @@ def take_out(shed: ShedDep, trial_id: str) -> Response:
     table = write_csv(lines_of(trial.plan, units, unit_logs(units, log)))
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.csv"'}
     return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get(
+    "/trials/{trial_id}/trial.json", operation_id="take_out_trial", response_class=Response,
+    responses={200: {"content": {"application/json": {}}, "description": "The whole trial"}},
+)  # fmt: skip
+def take_out_trial(shed: ShedDep, trial_id: str) -> Response:
+    """A whole trial as one file: plan, bench, seed, moments and every observation."""
+    with shed.reading() as session:
+        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+    if trial.is_sealed:
+        raise Sealed("This trial is scored blind: unseal it before it is taken out.")
+    headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.json"'}
+    return Response(write_trial(trial, log), media_type="application/json", headers=headers)
+
+
+@router.post(
+    "/trials/bring-in", operation_id="bring_in_trial", status_code=201, openapi_extra=_FILE
+)
+async def bring_in_trial(request: Request, shed: ShedDep, who: WhoDep) -> BroughtIn:
+    """Bring in a whole trial from its file; all of it or nothing."""
+    content = await _file(request)
+    return BroughtIn(id=(await run_in_threadpool(_bring_in, shed, who, content)).id)
+
+
+def _bring_in(shed: Shed, who: str, content: bytes) -> Trial:
+    return bring_in(shed, *read_trial(content), who)
 
 
 async def _file(request: Request) -> bytes:

@@ -39,14 +39,18 @@ def record(shed: Shed, trial_id: str, sent: Sequence[Observation]) -> list[Obser
         if trial.status is not Status.STARTED or trial.started_at is None:
             raise Conflict("This trial has not started: stick it, then start it.")
         known = {o.id: o for o in load_observations(session, trial_id)}
+        of_unit: dict[str, list[Observation]] = {u.id: [] for u in trial.planted}
+        for o in known.values():
+            of_unit[o.unit_id].append(o)
         order = session.scalar(select(func.max(ObservationRow.order))) or 0
         for i, raw in enumerate(sent):
             if raw.id in known:
                 continue
-            new = _checked(shed, trial, raw, known, i)
+            new = _checked(shed, trial, raw, of_unit, i)
             order += 1
             session.add(_row(new, trial_id, order, shed))
             known[new.id] = new
+            of_unit[new.unit_id].append(new)
         session.flush()
         return [known[o.id] for o in sent]
 
@@ -82,13 +86,13 @@ def load_observations(session: Session, trial_id: str) -> list[Observation]:
 
 
 def _checked(
-    shed: Shed, trial: Trial, raw: Observation, known: dict[str, Observation], i: int
+    shed: Shed, trial: Trial, raw: Observation, of_unit: dict[str, list[Observation]], i: int
 ) -> Observation:
     at = f"/items/{i}"
-    if raw.unit_id not in {u.id for u in trial.planted}:
+    if raw.unit_id not in of_unit:
         raise NotFound("There is no such unit in this trial.", f"{at}/unit_id")
     day = _day(shed, trial, raw, at)
-    new = replace(raw, day=day, corrects=_corrected(raw, day, known, at))
+    new = replace(raw, day=day, corrects=_corrected(raw, day, of_unit[raw.unit_id], at))
     if new.kind == "look":
         _check_look(trial, new, at)
     elif new.kind == "count":
@@ -117,20 +121,19 @@ def _day(shed: Shed, trial: Trial, raw: Observation, at: str) -> int:
     return day
 
 
-def _corrected(raw: Observation, day: int, known: dict[str, Observation], at: str) -> str | None:
+def _corrected(raw: Observation, day: int, before: Sequence[Observation], at: str) -> str | None:
     """What a new row stands in for: what it names, or the look already there for that day."""
     if raw.corrects is not None:
-        old = known.get(raw.corrects)
-        if old is None or old.unit_id != raw.unit_id:
+        if raw.corrects not in {o.id for o in before}:
             raise NotFound(
                 "The observation to correct is not in this unit's log.", f"{at}/corrects"
             )
         return raw.corrects
     if raw.kind == "void":
         raise InvalidInput("Taking back needs the observation it takes back.", f"{at}/corrects")
-    for old in in_force(known.values()):
+    for old in in_force(before):
         same_day = old.day == day or raw.kind == "score"
-        if old.unit_id == raw.unit_id and old.kind == raw.kind and same_day:
+        if old.kind == raw.kind and same_day:
             return old.id
     return None
 

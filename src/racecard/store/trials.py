@@ -53,9 +53,24 @@ def create_trial(shed: Shed, plan: Plan, seed: int, who: str, *, invented: bool 
         )  # fmt: skip
         session.add(row)
         session.flush()
-        _lay_out(shed, session, row, plan, seed)
+        _lay_out(shed, session, row, plan, draw_bench(plan, seed))
         _note_change(session, row.id, now, who, "draft saved", plan, seed)
         return _trial(session, row)
+
+
+def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
+    """Add a trial as it stands elsewhere: its bench, seed and moments kept, its ids new."""
+    row = TrialRow(
+        id=shed.new_id(), created_at=trial.created_at, created_by=who, status=trial.status.value,
+        started_at=trial.started_at, unsealed_at=trial.unsealed_at, seed=trial.seed,
+        invented=trial.invented, kind=trial.plan.kind.value, day0=trial.plan.day0.value,
+        **{name: getattr(trial.plan, name) for name in _PLAN_COLUMNS},
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    _lay_out(shed, session, row, trial.plan, [u.cell for u in trial.units])
+    _note_change(session, row.id, shed.now(), who, "brought in", trial.plan, trial.seed)
+    return _trial(session, row)
 
 
 def save_plan(shed: Shed, trial_id: str, plan: Plan, seed: int, who: str) -> Trial:
@@ -77,7 +92,7 @@ def save_plan(shed: Shed, trial_id: str, plan: Plan, seed: int, who: str) -> Tri
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.execute(delete(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
         session.flush()
-        _lay_out(shed, session, row, plan, seed)
+        _lay_out(shed, session, row, plan, draw_bench(plan, seed))
         _note_change(session, row.id, shed.now(), who, "draft saved", plan, seed)
         return _trial(session, row)
 
@@ -163,7 +178,9 @@ def _row(session: Session, trial_id: str) -> TrialRow:
     return row
 
 
-def _lay_out(shed: Shed, session: Session, row: TrialRow, plan: Plan, seed: int) -> None:
+def _lay_out(
+    shed: Shed, session: Session, row: TrialRow, plan: Plan, cells: Sequence[Cell]
+) -> None:
     ids = [shed.new_id() for _ in plan.treatments]
     for i, t in enumerate(plan.treatments):
         session.add(
@@ -180,7 +197,7 @@ def _lay_out(shed: Shed, session: Session, row: TrialRow, plan: Plan, seed: int)
             )
         )
     session.flush()
-    for cell in draw_bench(plan, seed):
+    for cell in cells:
         session.add(
             UnitRow(
                 id=shed.new_id(),

@@ -88,3 +88,9 @@ class TableLine(Out):
     id: str
     name: str
     created_at: datetime
+
+
+class BroughtIn(Out):
+    """The id of a trial that was brought in."""
+
+    id: str

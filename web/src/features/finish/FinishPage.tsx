@@ -37,6 +37,10 @@ export function FinishPage() {
 					<p className={styles.takeOut}>
 						<a href={`/api/trials/${trialId}/table.csv`} download>
 							Take the results out as a table (CSV)
+						</a>{" "}
+						·{" "}
+						<a href={`/api/trials/${trialId}/trial.json`} download>
+							Take the whole trial out as one file (JSON)
 						</a>
 					</p>
 				</>

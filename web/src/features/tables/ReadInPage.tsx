@@ -10,10 +10,14 @@ import { type Asked, useReadIn } from "./useReadIn";
 
 /** A table of results from a notebook, a paper or another bench becomes a judged trial. */
 export function ReadInPage() {
-	const { asked, setAsked, ask, check, keep } = useReadIn();
+	const { asked, setAsked, ask, check, keep, bringIn } = useReadIn();
 	const table = check.data;
 	const choose = (file: File | undefined) => {
 		if (!file) return;
+		if (file.name.endsWith(".json")) {
+			bringIn.mutate(file);
+			return;
+		}
 		const name = file.name.replace(/\.[^.]+$/, "");
 		ask({ file, name, unit: null, control: null, skip: [] });
 	};
@@ -27,17 +31,18 @@ export function ReadInPage() {
 						<b>treatment</b> is needed; say <b>outcome</b> (struck, alive, lost, removed),{" "}
 						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
 						<b>container</b> and <b>score</b> where you have them. Nothing is kept until you say so.
+						A whole trial that was taken out as JSON is brought in at once.
 					</p>
 					<label className={styles.file}>
 						Choose a file
 						<input
 							type="file"
-							accept=".csv,.tsv,.txt,.xlsx,text/csv"
+							accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
 							onChange={(e) => choose(e.currentTarget.files?.[0])}
 						/>
 					</label>
 					{check.isPending && <Loader size="sm" aria-label="Reading" />}
-					<ProblemAlert error={check.error} />
+					<ProblemAlert error={check.error ?? bringIn.error} />
 				</Card>
 				{asked && table && (
 					<>

@@ -21,9 +21,9 @@ function query(asked: Asked) {
 }
 
 /** The file itself is the body; the client must not turn it into JSON. */
-const asFile = (asked: Asked) => ({
-	body: asked.file as unknown as string,
-	bodySerializer: (file: unknown) => file as Blob,
+const fileBody = (file: File) => ({
+	body: file as unknown as string,
+	bodySerializer: (sent: unknown) => sent as Blob,
 	headers: { "Content-Type": "application/octet-stream" },
 });
 
@@ -34,13 +34,21 @@ export function useReadIn() {
 	const [asked, setAsked] = useState<Asked | null>(null);
 	const check = useMutation<Table, Error, Asked>({
 		mutationFn: (a) =>
-			body(api.POST("/api/tables/check", { params: { query: query(a) }, ...asFile(a) })),
+			body(api.POST("/api/tables/check", { params: { query: query(a) }, ...fileBody(a.file) })),
 	});
 	const keep = useMutation<Table, Error, Asked>({
-		mutationFn: (a) => body(api.POST("/api/tables", { params: { query: query(a) }, ...asFile(a) })),
+		mutationFn: (a) =>
+			body(api.POST("/api/tables", { params: { query: query(a) }, ...fileBody(a.file) })),
 		onSuccess: (table) => {
 			void queries.invalidateQueries({ queryKey: ["tables"] });
 			navigate(`/trials/tables/${table.id}`);
+		},
+	});
+	const bringIn = useMutation<{ id: string }, Error, File>({
+		mutationFn: (file) => body(api.POST("/api/trials/bring-in", fileBody(file))),
+		onSuccess: ({ id }) => {
+			void queries.invalidateQueries({ queryKey: ["trials"] });
+			navigate(`/trials/${id}/plan`);
 		},
 	});
 	const ask = (next: Asked) => {
@@ -48,5 +56,5 @@ export function useReadIn() {
 		keep.reset();
 		check.mutate(next);
 	};
-	return { asked, setAsked, ask, check, keep };
+	return { asked, setAsked, ask, check, keep, bringIn };
 }

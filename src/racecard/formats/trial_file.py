@@ -1,0 +1,215 @@
+"""A whole trial as one JSON file: plan, bench, seed, moments and every observation."""
+
+import json
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from racecard.core.model import (
+    Agent,
+    Carrier,
+    Cell,
+    Day0,
+    Kind,
+    Observation,
+    Plan,
+    Role,
+    Status,
+    Treatment,
+    Trial,
+    Unit,
+)
+from racecard.errors import InvalidInput
+
+FORMAT = "racecard-trial-1"
+MOST_BYTES = 50_000_000
+Text = Annotated[str, Field(max_length=5000)]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class TreatmentPart(_Part):
+    """One arm."""
+
+    name: Text
+    role: Role
+    detail: Text = ""
+    agent: Agent = Agent.NOTHING
+    carrier: Carrier = Carrier.NONE
+    silk: Text = "plain"
+
+
+class PlanPart(_Part):
+    """The plan; numbers as in the application."""
+
+    question: Text
+    material: Text
+    kind: Kind
+    treatments: list[TreatmentPart] = Field(max_length=50)
+    units: int
+    per_container: int
+    blocks: int
+    columns: int
+    endpoint: int
+    threshold_mm: float
+    length_days: int
+    look_every_days: int
+    gap_points: float
+    expected_percent: float
+    blind: bool
+    count_singly: bool
+    time_zone: Text
+    day0: Day0
+    door: Text
+
+
+class CellPart(_Part):
+    """One cell of the bench; `treatment` is the arm's index, null for a spare."""
+
+    tray: int = Field(ge=0)
+    row: int = Field(ge=0)
+    col: int = Field(ge=0)
+    block: int = Field(ge=0)
+    treatment: int | None = Field(ge=0)
+
+
+class ObservationPart(_Part):
+    """One row of the log. `unit` is the index of its cell, `corrects` that of an earlier row."""
+
+    unit: int = Field(ge=0)
+    kind: Literal["look", "count", "score", "void"]
+    seen_at: datetime
+    who: Text
+    corrects: int | None = Field(None, ge=0)
+    stage: int | None = None
+    wilted: bool = False
+    shoot: bool = False
+    loss: str | None = Field(None, max_length=40)
+    removed: int = Field(0, ge=0)
+    struck: int | None = Field(None, ge=0)
+    lost: int | None = Field(None, ge=0)
+    lost_struck: int | None = Field(None, ge=0)
+    score: int | None = Field(None, ge=0, le=5)
+
+
+class TrialFile(_Part):
+    """A whole trial of Racecard, version 1."""
+
+    format: Literal["racecard-trial-1"]
+    plan: PlanPart
+    seed: int = Field(ge=0, lt=2**31)
+    status: Status
+    invented: bool = False
+    created_at: datetime
+    started_at: datetime | None = None
+    unsealed_at: datetime | None = None
+    bench: list[CellPart] = Field(max_length=20_000)
+    observations: list[ObservationPart] = Field(max_length=2_000_000)
+
+
+def schema_text() -> str:
+    """The JSON Schema of the file, as it is published in docs/trial.schema.json."""
+    schema = TrialFile.model_json_schema()
+    return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
+
+
+def write_trial(trial: Trial, log: list[Observation]) -> bytes:
+    """A trial and its whole log as the bytes of a file."""
+    cell_of = {u.id: i for i, u in enumerate(trial.units)}
+    row_of = {o.id: i for i, o in enumerate(log)}
+    plan = {name: getattr(trial.plan, name) for name in PlanPart.model_fields}
+    plan["treatments"] = [
+        TreatmentPart(**{n: getattr(t, n) for n in TreatmentPart.model_fields})
+        for t in trial.plan.treatments
+    ]
+    same = set(ObservationPart.model_fields) - {"unit", "corrects"}
+    file = TrialFile(
+        format=FORMAT, plan=PlanPart(**plan), seed=trial.seed, status=trial.status,
+        invented=trial.invented, created_at=trial.created_at, started_at=trial.started_at,
+        unsealed_at=trial.unsealed_at,
+        bench=[
+            CellPart(
+                tray=u.cell.tray, row=u.cell.row, col=u.cell.col, block=u.cell.block,
+                treatment=u.cell.treatment if u.cell.treatment >= 0 else None,
+            )
+            for u in trial.units
+        ],
+        observations=[
+            ObservationPart(
+                unit=cell_of[o.unit_id], corrects=row_of[o.corrects] if o.corrects else None,
+                **{n: getattr(o, n) for n in same},
+            )
+            for o in log
+        ],
+    )  # fmt: skip
+    return file.model_dump_json(indent=1, exclude_defaults=True).encode()
+
+
+def read_trial(content: bytes) -> tuple[Trial, list[Observation]]:
+    """A trial and its log from the bytes of a file; ids are its own and to be replaced.
+
+    Raises:
+        InvalidInput: too large, no JSON, or not a trial of this version; says where.
+    """
+    if len(content) > MOST_BYTES:
+        raise InvalidInput(
+            f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
+        )
+    try:
+        file = TrialFile.model_validate_json(content)
+    except ValidationError as exc:
+        first = exc.errors()[0]
+        where = "/".join(str(p) for p in first["loc"]) or "the file"
+        raise InvalidInput(
+            f"This is no whole trial of version 1: at {where}, {first['msg']}."
+        ) from exc
+    return _trial(file), _log(file)
+
+
+def _trial(file: TrialFile) -> Trial:
+    fields = {name: getattr(file.plan, name) for name in PlanPart.model_fields}
+    fields["treatments"] = tuple(
+        Treatment(str(i), t.name, t.role, t.detail, t.agent, t.carrier, t.silk)
+        for i, t in enumerate(file.plan.treatments)
+    )
+    arms = len(file.plan.treatments)
+    if any(c.treatment is not None and c.treatment >= arms for c in file.bench):
+        raise InvalidInput("A cell of the bench names a treatment that the plan does not have.")
+    if (file.status is Status.STARTED) != (file.started_at is not None):
+        raise InvalidInput(
+            "The trial is started without a moment, or has a moment and is not started."
+        )
+    units = tuple(
+        Unit(
+            str(i), Cell(c.tray, c.row, c.col, c.block, -1 if c.treatment is None else c.treatment)
+        )
+        for i, c in enumerate(file.bench)
+    )
+    return Trial(
+        "", Plan(**fields), file.status, file.seed, units, file.created_at, file.started_at,
+        file.unsealed_at, file.invented,
+    )  # fmt: skip
+
+
+def _log(file: TrialFile) -> list[Observation]:
+    same = set(ObservationPart.model_fields) - {"unit", "corrects"}
+    out = []
+    for i, o in enumerate(file.observations):
+        if o.unit >= len(file.bench) or (o.corrects is not None and o.corrects >= i):
+            raise InvalidInput(
+                f"Observation {i} names a unit or an earlier observation that is not there."
+            )
+        corrects = None if o.corrects is None else str(o.corrects)
+        out.append(
+            Observation(
+                id=str(i),
+                unit_id=str(o.unit),
+                day=0,
+                corrects=corrects,
+                **{n: getattr(o, n) for n in same},
+            )
+        )
+    return out

@@ -1,0 +1,71 @@
+"""A whole trial from another shed, brought in with its bench as it stood."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from sqlalchemy import delete
+
+from racecard.core.model import Observation, Status, Trial
+from racecard.core.plan.check import check_plan
+from racecard.errors import AppError, InvalidInput
+from racecard.store.engine import Shed
+from racecard.store.rounds import record
+from racecard.store.tables import ChangeRow, TreatmentRow, TrialRow, UnitRow
+from racecard.store.trials import insert_trial, load_trial
+
+
+def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> Trial:
+    """Add a trial and its log under new ids; all of it or nothing.
+
+    The log is replayed through the same checks that a phone's taps pass.
+
+    Args:
+        shed: the shed.
+        trial: the trial with ids of its own file.
+        log: its observations, in the order they were recorded.
+        who: who brings it in.
+
+    Raises:
+        InvalidInput: the plan, the bench or an observation breaks a rule.
+    """
+    check_plan(trial.plan)
+    _check_bench(trial)
+    with shed.writing() as session:
+        kept = insert_trial(shed, session, trial, who)
+    unit_id = {old.id: new.id for old, new in zip(trial.units, kept.units, strict=True)}
+    new_id = {o.id: shed.new_id() for o in log}
+    renamed = [
+        replace(
+            o, id=new_id[o.id], unit_id=unit_id[o.unit_id],
+            corrects=None if o.corrects is None else new_id[o.corrects],
+        )
+        for o in log
+    ]  # fmt: skip
+    try:
+        if renamed:
+            record(shed, kept.id, renamed)
+    except AppError:
+        _drop(shed, kept.id)
+        raise
+    with shed.reading() as session:
+        return load_trial(session, kept.id)
+
+
+def _check_bench(trial: Trial) -> None:
+    places = [(u.cell.tray, u.cell.row, u.cell.col) for u in trial.units]
+    if places != sorted(set(places)):
+        raise InvalidInput("The cells of the bench must stand in order, each place once.", "/bench")
+    per_arm = trial.plan.units * len(trial.plan.treatments)
+    if len(trial.planted) != per_arm:
+        raise InvalidInput(
+            f"The bench has {len(trial.planted)} planted cells, the plan {per_arm}.", "/bench"
+        )
+    if trial.status is Status.DRAFT and trial.unsealed_at is not None:
+        raise InvalidInput("A draft cannot be unsealed.", "/unsealed_at")
+
+
+def _drop(shed: Shed, trial_id: str) -> None:
+    with shed.writing() as session:
+        for table in (UnitRow, TreatmentRow, ChangeRow):
+            session.execute(delete(table).where(table.trial_id == trial_id))
+        session.execute(delete(TrialRow).where(TrialRow.id == trial_id))

@@ -1,0 +1,128 @@
+"""A whole trial travels as one file and gives the identical finish in another shed."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from racecard.api.app import create_app
+from racecard.core.model import Observation, Trial
+from racecard.demo.scenario import build_demo
+from racecard.errors import InvalidInput
+from racecard.formats.trial_file import read_trial, schema_text, write_trial
+from racecard.store.bring_in import bring_in
+from racecard.store.engine import Shed
+from racecard.store.rounds import load_observations, record
+from racecard.store.trials import create_trial, load_trial, load_trials, start_trial
+from tests.builders import a_plan
+from tests.conftest import Clock
+
+
+def log_of(shed: Shed, trial: Trial) -> list[Observation]:
+    with shed.reading() as session:
+        return load_observations(session, trial.id)
+
+
+def finish(shed: Shed, trial: str) -> Any:
+    return TestClient(create_app(shed)).get(f"/api/trials/{trial}/finish").json()
+
+
+def test_the_demo_is_judged_alike_in_another_shed(shed: Shed, clock: Clock, tmp_path: Path) -> None:
+    other = Shed(tmp_path / "other", now=clock)
+    for trial in build_demo(shed):
+        content = write_trial(trial, log_of(shed, trial))
+        brought = bring_in(other, *read_trial(content), "me")
+        assert finish(other, brought.id) == finish(shed, trial.id)
+        assert write_trial(brought, log_of(other, brought)) == content
+    other.close()
+
+
+@given(seed=st.integers(0, 2**20), plants=st.sampled_from([1, 5]), taps=st.integers(0, 40))
+@settings(
+    max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+def test_any_log_with_its_corrections_survives(
+    shed: Shed, clock: Clock, seed: int, plants: int, taps: int
+) -> None:
+    rng = np.random.default_rng(seed)
+    trial = create_trial(shed, a_plan("U", "=A 🌱", units=3, per_container=plants), seed, "me")
+    start_trial(shed, trial.id, "me", clock.now)
+    rows: list[Observation] = []
+    for i in range(taps):
+        unit = trial.planted[int(rng.integers(len(trial.planted)))].id
+        seen = (
+            {"stage": int(rng.integers(1, 8))}
+            if plants == 1
+            else {"struck": int(rng.integers(0, 6))}
+        )
+        kind = "look" if plants == 1 else "count"
+        mine = [r for r in rows if r.unit_id == unit]
+        if mine and rng.random() < 0.2:
+            row = Observation(f"{seed}-{i:06}", unit, "void", 0, clock.now, "Inês", mine[-1].id)
+        else:
+            row = Observation(f"{seed}-{i:06}", unit, kind, 0, clock.now, "Inês", **seen)  # type: ignore[arg-type]
+        rows += record(shed, trial.id, [row])
+    with shed.reading() as session:
+        trial = load_trial(session, trial.id)
+    content = write_trial(trial, log_of(shed, trial))
+    brought = bring_in(shed, *read_trial(content), "me")
+    assert write_trial(brought, log_of(shed, brought)) == content
+
+
+def changed(content: bytes, **fields: object) -> bytes:
+    return json.dumps({**json.loads(content), **fields}).encode()
+
+
+@pytest.mark.parametrize(
+    ("fields", "part"),
+    [
+        ({"format": "racecard-trial-9"}, "at format"),
+        ({"seed": -1}, "at seed"),
+        ({"bench": []}, "bench has 0 planted cells"),
+        ({"nonsense": 1}, "at nonsense"),
+        ({"started_at": None}, "started without a moment"),
+        ({"observations": [{"unit": 999, "kind": "look", "seen_at": "2026-05-25T12:00:00Z", "who": "x"}]}, "not there"),
+        ({"observations": [{"unit": 0, "kind": "look", "seen_at": "2026-05-25T12:00:00Z", "who": "x", "stage": 99}]}, "stage must be"),
+    ],
+)  # fmt: skip
+def test_a_file_that_cannot_be_true_brings_nothing_in(
+    shed: Shed, fields: dict[str, object], part: str
+) -> None:
+    trial = create_trial(shed, a_plan(), 1, "me")
+    trial = start_trial(shed, trial.id, "me")
+    content = changed(write_trial(trial, []), **fields)
+    with pytest.raises(InvalidInput, match=part):
+        bring_in(shed, *read_trial(content), "me")
+    with shed.reading() as session:
+        assert len(load_trials(session)) == 1
+
+
+@pytest.mark.parametrize("content", [b"", b"nonsense", b"[]", b'{"format": "racecard-trial-1"}'])
+def test_what_is_no_trial_is_refused(content: bytes) -> None:
+    with pytest.raises(InvalidInput, match="no whole trial of version 1"):
+        read_trial(content)
+
+
+def test_a_sealed_trial_stays_sealed(shed: Shed) -> None:
+    trial = create_trial(shed, a_plan(blind=True), 1, "me")
+    start_trial(shed, trial.id, "me")
+    answer = TestClient(create_app(shed)).get(f"/api/trials/{trial.id}/trial.json")
+    assert answer.json()["type"] == "/problems/sealed"
+
+
+def test_the_api_brings_a_trial_in(shed: Shed) -> None:
+    client = TestClient(create_app(shed))
+    trial = build_demo(shed)[1]
+    content = client.get(f"/api/trials/{trial.id}/trial.json").content
+    brought = client.post("/api/trials/bring-in", content=content).json()["id"]
+    assert finish(shed, brought) == finish(shed, trial.id)
+    assert client.post("/api/trials/bring-in", content=b"{}").status_code == 422
+
+
+def test_the_published_schema_is_current() -> None:
+    assert Path("docs/trial.schema.json").read_text() == schema_text()
