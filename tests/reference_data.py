@@ -49,3 +49,18 @@ def orobanche_csv() -> bytes:
         struck, alive = int(r["y"]), int(r["n"]) - int(r["y"])
         lines += [f"{start},{n},{what}" for n, what in ((struck, "struck"), (alive, "alive")) if n]
     return "\n".join(lines).encode()
+
+
+def germination_csv(crop: str) -> bytes:
+    """Counts of one crop at each temperature as a table of results, the coolest the control."""
+    rows = [r for r in _rows("germination_temperatures.csv") if r["species"] == crop]
+    coolest = min(rows, key=lambda r: float(r["temp"]))["temp"]
+    lines = ["treatment,role,outcome,day_from,day_to,day,count"]
+    for r in rows:
+        role = "control" if r["temp"] == coolest else "candidate"
+        start, n = f"{r['temp']} C,{role}", int(r["germinated"])
+        if n and r["end"] == "inf":
+            lines.append(f"{start},alive,,,{r['start']},{n}")
+        elif n:
+            lines.append(f"{start},struck,{r['start']},{float(r['end']):.0f},,{n}")
+    return "\n".join(lines).encode()

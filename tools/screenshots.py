@@ -44,6 +44,11 @@ def main(base: str) -> None:
         shoot(page, "finish", f"{lavender}/finish", TALL)
         shoot(page, "finish-phone", f"{lavender}/finish", PHONE)
         shoot(page, "finish-running", f"{pea}/finish", TALL)
+        page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
+        page.goto(f"{base}/trials/read-in")
+        page.get_by_label("Choose a file").set_input_files("docs/examples/results.csv")
+        page.get_by_text("Willow water is likely ahead").wait_for()
+        page.screenshot(path=FOLDER / "read-in.png")
         browser.close()
 
 

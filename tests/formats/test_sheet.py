@@ -21,7 +21,7 @@ from racecard.core.table.taken_out import lines_of
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import read_sheet, write_csv
 from tests.builders import a_plan
-from tests.reference_data import orobanche_csv
+from tests.reference_data import germination_csv, orobanche_csv
 
 HEADER = "treatment,role,outcome,day_from,day_to,day,count\n"
 
@@ -157,6 +157,21 @@ def test_plates_of_the_published_table_are_judged_as_plates() -> None:
     singly = judge_sheet(read_sheet(orobanche_csv()), unit=UnitKind.PROPAGULE).judgement
     assert singly.comparisons[0].test is None
     assert "shared_containers" in {n.code for n in singly.notes}
+
+
+@pytest.mark.parametrize("crop", ["wheat", "rice", "mungbean"])
+def test_interval_counts_of_germination_run_through(crop: str) -> None:
+    """Open dataset of three crops: the curve of each dish equals its plain cumulative share."""
+    sheet = read_sheet(germination_csv(crop))
+    found = judge_sheet(sheet)
+    assert found.timed
+    for arm in found.judgement.arms:
+        name = found.plan.treatments[arm.index].name
+        rows = [r for r in sheet.rows if r.treatment == name]
+        total = sum(r.count for r in rows)
+        for day in (3, 6, 9, 14):
+            by_then = sum(r.count for r in rows if r.day_to is not None and r.day_to <= day)
+            assert arm.curve.at(day) == pytest.approx(by_then / total, abs=1e-9)
 
 
 def test_the_order_of_rows_changes_nothing() -> None:
