@@ -93,3 +93,36 @@ def test_a_missing_and_a_huge_file_exit_2(tmp_path: Path) -> None:
     with huge.open("wb") as file:
         file.truncate(50_000_000)
     assert "25 MB is the most" in run(huge).output
+
+
+def test_the_floor_is_told_in_units_of_an_arm(tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    path.write_text("treatment,role,outcome,count\nU,control,alive,3\nA,,struck,3")
+    found = json.loads(run(path, "--json").output)
+    note = next(n for n in found["notes"] if n["code"] == "floor_too_high")
+    assert "With 3 units to a treatment" in note["sentence"]
+    assert "at least 4 units" in note["do"]
+    assert found["comparisons"][0]["floor"] == pytest.approx(0.1, abs=1e-12)
+    assert found["comparisons"][0]["grade"] == "cannot_tell_by_design"
+
+
+def test_pairs_are_blocks_of_two_and_runs_are_strata(tmp_path: Path) -> None:
+    """Six pairs, all in favour: 2 / 2^6, the sign test, whether named as block or as run."""
+    for column in ("block", "run"):
+        path = tmp_path / f"{column}.csv"
+        rows = [
+            f"{t},{i},{o}" for i in range(6) for t, o in (("untreated", "alive"), ("A", "struck"))
+        ]
+        path.write_text("\n".join([f"treatment,{column},outcome", *rows]))
+        comparison = json.loads(run(path, "--json").output)["comparisons"][0]
+        assert comparison["p"] == comparison["floor"] == pytest.approx(2 / 2**6, abs=1e-12)
+
+
+def test_every_note_of_the_log_can_come_from_a_table(tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    head = "treatment,role,tray,row,col,outcome,day_from,day_to,day"
+    rows = [f"U,control,1,1,{c},struck,{c % 2 * 3},{c % 2 * 3 + 3}," for c in range(1, 9)]
+    rows += [f"A,,1,2,{c},lost,0,,6" for c in range(1, 8)] + ["A,,1,2,8,struck,0,6,"]
+    path.write_text("\n".join([head, *rows]))
+    codes = {n["code"] for n in json.loads(run(path, "--json").output)["notes"]}
+    assert {"rows_by_treatment", "more_loss", "unequal_looks", "lot_not_recorded"} <= codes

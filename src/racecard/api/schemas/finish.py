@@ -10,6 +10,8 @@ from racecard.core.finish.proportions import Interval
 from racecard.core.model import Plan, Role
 from racecard.core.results import Results
 
+MOST_LINES = 1000
+
 
 class IntervalOut(Out):
     """An estimate with limits, fractions; null limits come with the reason."""
@@ -174,6 +176,8 @@ def _lines(results: Results, arm: int) -> list[LineOut]:
     order = mine[
         np.lexsort((-np.where(np.isfinite(gone[mine]), gone[mine], 1e6), results.by[mine]))
     ]
+    if len(order) > MOST_LINES:  # a band is drawn from these, and no figure
+        order = order[np.linspace(0, len(order) - 1, MOST_LINES).round().astype(int)]
     rows = (results.after, results.by, results.lost_by, results.removed)
     return [
         LineOut(

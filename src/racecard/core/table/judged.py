@@ -69,7 +69,8 @@ def judge_sheet(
     margin = max(gaps) if gaps else margin
     plan = Plan(
         question="", material="the plants in this table,", kind=Kind.CUTTING, treatments=arms,
-        units=len(groups), gap_points=margin, length_days=end or _last_day(rows),
+        units=min(sum(k[2] == t.name for k in keys) for t in arms),
+        blocks=len({k[:2] for k in keys}), gap_points=margin, length_days=end or _last_day(rows),
         count_singly=found is UnitKind.PROPAGULE and is_shared,
     )  # fmt: skip
     timed = any(r.day_to is not None for r in rows if r.outcome == "struck")
