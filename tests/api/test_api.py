@@ -152,6 +152,27 @@ def test_bad_plans_get_one_sentence_with_its_place(
     assert client.get("/api/trials").json() == []
 
 
+@pytest.mark.parametrize(
+    ("at", "part"),
+    [
+        ("2026-05-25T12:00:00", "needs a time zone"),
+        ("yesterday", "must be a moment such as"),
+        ("9999-12-31T23:59:59Z", "in the future"),
+        ("0001-01-01T00:00:00Z", "400 days back"),
+    ],
+)
+def test_moments_that_cannot_be_are_refused(
+    client: TestClient, clock: Clock, at: str, part: str
+) -> None:
+    made = client.post("/api/trials", json=a_draft()).json()
+    answer = client.post(f"/api/trials/{made['id']}/start", json={"at": at})
+    assert answer.status_code == 422
+    assert part in answer.json()["detail"]
+    trial = begin(client, clock)
+    one = {**tap(units(client, trial)[0]["id"], "tap-0001", clock, stage=3), "seen_at": at}
+    assert send(client, trial, one).status_code == 422
+
+
 def test_a_frozen_plan_answers_conflict(client: TestClient, clock: Clock) -> None:
     trial = begin(client, clock)
     answer = client.put(f"/api/trials/{trial['id']}/plan", json=a_draft(units=9))

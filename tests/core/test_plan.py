@@ -234,3 +234,4 @@ def test_too_many_blocks_to_enumerate_are_said_to_be_left_out() -> None:
     assert not fits((24,) * 4)
     assert power_of_plan(a_plan(units=96, blocks=4)).as_unblocked
     assert not power_of_plan(a_plan(units=24, blocks=4)).as_unblocked
+    assert not power_of_plan(a_plan(units=400)).as_unblocked

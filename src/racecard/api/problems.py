@@ -36,6 +36,11 @@ _SENTENCES: Mapping[str, str] = {
     "enum": "must be one of {expected}, got {input}",
     "literal_error": "must be one of {expected}, got {input}",
     "json_invalid": "is not valid JSON",
+    "model_attributes_type": "must be a JSON object",
+    "dict_type": "must be a JSON object",
+    "timezone_aware": "needs a time zone, such as Z or +01:00",
+    "datetime_parsing": "must be a moment such as 2026-05-25T07:40:00+01:00, got {input}",
+    "datetime_from_date_parsing": "must be a moment such as 2026-05-25T07:40:00+01:00, got {input}",
 }
 _log = logging.getLogger("racecard")
 

@@ -127,7 +127,7 @@ def _at(plan: Plan, units: int) -> PlanPower | None:
     """Power of the same plan with another number of units, where that makes a plan."""
     if not max(2, plan.blocks) <= units <= 500:
         return None
-    return power_of_plan(replace(plan, units=units))
+    return power_of_plan(replace(plan, units=units), only_curve=True)
 
 
 def _out(trial: Trial, log: list[Observation], now: datetime) -> TrialOut:

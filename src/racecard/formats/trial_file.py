@@ -1,10 +1,9 @@
 """A whole trial as one JSON file: plan, bench, seed, moments and every observation."""
 
 import json
-from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from racecard.core.model import (
     Agent,
@@ -81,7 +80,7 @@ class ObservationPart(_Part):
 
     unit: int = Field(ge=0)
     kind: Literal["look", "count", "score", "void"]
-    seen_at: datetime
+    seen_at: AwareDatetime
     who: Text
     corrects: int | None = Field(None, ge=0)
     stage: int | None = None
@@ -103,9 +102,9 @@ class TrialFile(_Part):
     seed: int = Field(ge=0, lt=2**31)
     status: Status
     invented: bool = False
-    created_at: datetime
-    started_at: datetime | None = None
-    unsealed_at: datetime | None = None
+    created_at: AwareDatetime
+    started_at: AwareDatetime | None = None
+    unsealed_at: AwareDatetime | None = None
     bench: list[CellPart] = Field(max_length=20_000)
     observations: list[ObservationPart] = Field(max_length=2_000_000)
 

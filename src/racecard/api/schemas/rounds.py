@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import ConfigDict, Field, StrictBool, StrictInt
+from pydantic import AwareDatetime, ConfigDict, Field, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.trials import CellOut
@@ -18,7 +18,7 @@ class ObservationIn(In):
     id: str = Id
     unit_id: str = Field(max_length=64)
     kind: Literal["look", "count", "score", "void"]
-    seen_at: datetime
+    seen_at: AwareDatetime
     corrects: str | None = Field(None, max_length=64)
     stage: StrictInt | None = None
     wilted: StrictBool = False

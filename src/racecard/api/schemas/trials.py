@@ -3,7 +3,7 @@
 from datetime import date, datetime
 from typing import Annotated
 
-from pydantic import ConfigDict, Field, JsonValue, StrictBool, StrictInt
+from pydantic import AwareDatetime, ConfigDict, Field, JsonValue, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.core.finish.stewards import Note
@@ -116,7 +116,7 @@ class StartIn(In):
 
     model_config = ConfigDict(json_schema_extra={"example": {"at": "2026-05-03T09:30:00+01:00"}})
 
-    at: datetime | None = None
+    at: AwareDatetime | None = None
 
 
 class TreatmentOut(Out):

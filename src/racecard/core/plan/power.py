@@ -42,8 +42,8 @@ class PowerTable:
 
     def power(self, control: float, treated: float) -> float:
         """Chance of a clear call at true shares in [0, 1]; a call in either direction counts."""
-        joint = np.ones((len(self.margins), 1))
-        for b, n in enumerate(self.sizes):
+        joint = _joint(self.sizes[0], control, treated)[self.margins[:, 0]]
+        for b, n in list(enumerate(self.sizes))[1:]:
             joint = _convolved(joint, _joint(n, control, treated)[self.margins[:, b]])
         return float(min(1.0, np.sum(self.ways[:, None] * joint * self.calls)))
 
@@ -52,7 +52,7 @@ class PowerTable:
         if self.power(control, 1.0) < power:
             return None
         low, high = control, 1.0
-        for _ in range(20):
+        for _ in range(12):
             mid = (low + high) / 2
             low, high = (low, mid) if self.power(control, mid) >= power else (mid, high)
         return high
@@ -67,8 +67,8 @@ def power_table(sizes: tuple[int, ...], family: int) -> PowerTable:
         family: candidates that Holm corrects for, >= 1.
     """
     margins, ways = _margins(sizes)
-    chance = np.ones((len(margins), 1))
-    for b, n in enumerate(sizes):
+    chance = _hypergeometric(sizes[0])[margins[:, 0]]
+    for b, n in list(enumerate(sizes))[1:]:
         chance = _convolved(chance, _hypergeometric(n)[margins[:, b]])
     up = np.cumsum(chance[:, ::-1], axis=1)[:, ::-1]
     p = np.minimum(1, 2 * np.minimum(up, np.cumsum(chance, axis=1)))
@@ -184,11 +184,12 @@ class PlanPower:
     as_unblocked: bool
 
 
-def power_of_plan(plan: Plan) -> PlanPower:
+def power_of_plan(plan: Plan, *, only_curve: bool = False) -> PlanPower:
     """Power of a plan's primary comparisons, exact for single plants.
 
     Containers of many count as the number of plants they are worth at a likeness of 0.10 (common
-    practice; a default of trays), which is an approximation and is named as one.
+    practice; a default of trays), which is an approximation and is named as one. `only_curve`
+    leaves the detectable share out.
     """
     family = max(1, len(plan.candidates))
     sizes = block_sizes(plan.units, plan.blocks)
@@ -197,7 +198,7 @@ def power_of_plan(plan: Plan) -> PlanPower:
         worth = plan.units * plan.per_container / (1 + (plan.per_container - 1) * TYPICAL_LIKENESS)
         effective = max(1, floor(worth))
         sizes = (effective,)
-    as_unblocked = not fits(sizes)
+    as_unblocked = len(sizes) > 1 and not fits(sizes)
     table = power_table((sum(sizes),) if as_unblocked else sizes, family)
     control = plan.expected_percent / 100
     gaps = range(0, max(1, round(100 - plan.expected_percent)) + 1, 5)
@@ -210,7 +211,7 @@ def power_of_plan(plan: Plan) -> PlanPower:
         plan.units,
         family,
         curve,
-        table.detectable(control) if can else None,
+        table.detectable(control) if can and not only_curve else None,
         table.power(control, 1.0) if can else 0.0,
         table.power(control, min(1.0, control + plan.gap_points / 100)) if can else 0.0,
         floor_p,
