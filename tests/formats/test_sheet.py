@@ -67,7 +67,7 @@ def test_every_bad_cell_is_told_with_its_place(row: str, column: str, rule: str)
     assert len(found.rows) == 1
     assert [(b.row, b.column) for b in found.bad][:1] == [(3, column)]
     assert rule in found.bad[0].says()
-    assert found.without(frozenset({3})).bad == ()
+    assert read_sheet(csv_of("A,,struck,3,6,,", row), frozenset({3})).bad == ()
 
 
 def test_all_bad_rows_are_told_not_only_the_first() -> None:
@@ -257,3 +257,12 @@ def test_any_trial_survives_being_taken_out_and_read_in(
     after = judge_sheet(read_sheet(table))
     assert after.plan.gap_points == 15
     assert told(after.judgement) == told(before)
+
+
+def test_two_hundred_thousand_rows_are_read_and_judged() -> None:
+    rows = [f"{'UA'[i % 2]},{'struck' if i % 5 < 2 + i % 2 else 'alive'}" for i in range(200_000)]
+    sheet = read_sheet("\n".join(["treatment,outcome", *rows]).encode())
+    assert sheet.read == 200_000
+    found = judge_sheet(sheet, control="U").judgement
+    assert [a.strike.n for a in found.arms] == [100_000, 100_000]
+    assert found.comparisons[0].grade.value == "clear_lead"

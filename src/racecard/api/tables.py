@@ -138,7 +138,7 @@ def _keep(
     shed: Shed, who: str, name: str, content: bytes, unit: UnitKind | None, control: str | None,
     skipped: frozenset[int],
 ) -> TableOut:  # fmt: skip
-    sheet = read_sheet(content).without(skipped)
+    sheet = read_sheet(content, skipped)
     if sheet.bad:
         raise InvalidInput(f"{sheet.bad[0].says()} Mend the file, or leave the bad rows out.")
     judge_sheet(sheet, unit=unit, control=control)
@@ -150,7 +150,7 @@ def _told(
     content: bytes, name: str, unit: UnitKind | None, control: str | None,
     skipped: frozenset[int], id: str | None = None,
 ) -> TableOut:  # fmt: skip
-    sheet: Sheet = read_sheet(content).without(skipped)
+    sheet: Sheet = read_sheet(content, skipped)
     table: JudgedTable | None = None
     problem: str | None = None
     if not sheet.bad:

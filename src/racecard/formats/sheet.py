@@ -4,6 +4,7 @@ import csv
 import io
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from racecard.core.table.rows import COLUMNS, BadCell, ResultRow, RowReader, Sheet
 from racecard.errors import InvalidInput
@@ -14,8 +15,12 @@ _MOST_UNPACKED = 300_000_000
 _ZIP = b"PK\x03\x04"
 
 
-def read_sheet(content: bytes) -> Sheet:
+def read_sheet(content: bytes, skip: frozenset[int] = frozenset()) -> Sheet:
     """Read a table; which of the two formats it is shows in its first bytes.
+
+    Args:
+        content: the file.
+        skip: rows to leave out, as numbered in the file (the header is 1).
 
     Raises:
         InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
@@ -27,7 +32,7 @@ def read_sheet(content: bytes) -> Sheet:
     if not content.strip():
         raise InvalidInput("The file is empty.")
     rows = _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
-    return _sheet(rows)
+    return _sheet(rows, skip)
 
 
 def _from_csv(content: bytes) -> Iterator[list[str]]:
@@ -95,7 +100,7 @@ def _cell_text(value: object) -> str:
     return str(value)
 
 
-def _sheet(lines: Iterable[Sequence[str]]) -> Sheet:
+def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
     numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
     filled = ((i, line) for i, line in numbered if any(line))
     try:
@@ -104,22 +109,31 @@ def _sheet(lines: Iterable[Sequence[str]]) -> Sheet:
         raise InvalidInput("The file holds no table.") from None
     names = [" ".join(h.casefold().split()).replace(" ", "_") for h in header]
     _check_header(names)
-    rows: list[ResultRow] = []
+    told: dict[tuple[str, ...], tuple[ResultRow, int]] = {}
     bad: list[BadCell] = []
+    read = 0
     for n, (i, line) in enumerate(filled):
         if n >= MOST_ROWS:
             raise InvalidInput(f"The table has more than {MOST_ROWS:,} rows; split it.")
-        reader = RowReader(
-            i, {name: c for name, c in zip(names, line, strict=False) if name in COLUMNS}
-        )
-        row = reader.read()
-        if row is not None:
-            rows.append(row)
-        bad += reader.bad
-    if not rows and not bad:
+        if i in skip:
+            continue
+        key = (*line, str(i)) if "unit" in names else tuple(line)
+        known = told.get(key)
+        if known is None:
+            cells = {name: c for name, c in zip(names, line, strict=False) if name in COLUMNS}
+            reader = RowReader(i, cells)
+            row = reader.read()
+            bad += reader.bad
+            if row is None:
+                continue
+            known = (row, 0)
+        told[key] = (known[0], known[1] + 1)
+        read += 1
+    if not read and not bad:
         raise InvalidInput("The table has a header and no rows of results.")
-    known = tuple(n for n in names if n in COLUMNS)
-    return Sheet(tuple(rows), tuple(bad), known, tuple(n for n in names if n and n not in COLUMNS))
+    rows = tuple(r if k == 1 else replace(r, count=r.count * k) for r, k in told.values())
+    columns = tuple(n for n in names if n in COLUMNS)
+    return Sheet(rows, tuple(bad), columns, tuple(n for n in names if n and n not in COLUMNS), read)
 
 
 def _check_header(names: Sequence[str]) -> None:

@@ -62,7 +62,7 @@ class TableOut(Out):
     ) -> "TableOut":
         judged = table.judgement.arms if table else ()
         return cls(
-            id=id, name=name, rows=len(sheet.rows), columns=list(sheet.columns),
+            id=id, name=name, rows=sheet.read, columns=list(sheet.columns),
             left_aside=list(sheet.left_aside),
             bad=[BadCellOut.from_core(b) for b in sheet.bad[:MOST_TOLD]], bad_total=len(sheet.bad),
             problem=problem, unit=table.unit if table else None,

@@ -1,6 +1,6 @@
 """One row of a table of results, its rules, and what stands against it."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from racecard.core.model import Role
 
@@ -59,21 +59,17 @@ class ResultRow:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A table as it was understood: good rows, bad cells, and columns that were left aside."""
+    """A table as it was understood: good rows, bad cells, and columns that were left aside.
+
+    Rows that say the same are one row with their counts added; `read` is how many good rows the
+    file had.
+    """
 
     rows: tuple[ResultRow, ...]
     bad: tuple[BadCell, ...]
     columns: tuple[str, ...]
-    left_aside: tuple[str, ...] = ()
-    missing: tuple[str, ...] = field(default=())
-
-    def without(self, numbers: frozenset[int]) -> "Sheet":
-        """The sheet with some rows left out, their faults with them."""
-        return Sheet(
-            tuple(r for r in self.rows if r.row not in numbers),
-            tuple(b for b in self.bad if b.row not in numbers),
-            self.columns, self.left_aside, self.missing,
-        )  # fmt: skip
+    left_aside: tuple[str, ...]
+    read: int
 
 
 class RowReader:
