@@ -4,9 +4,8 @@ AppError
 ├── InvalidInput      a value breaks a rule; names the value and the rule
 │   └── LookPastEnd   a look after the last day the trial still takes looks
 ├── NotFound          no such trial, unit, round or observation
-├── Conflict          true only at another time: the plan is frozen, the trial not started
-│   └── Sealed        the trial is scored blind and nobody has unsealed it yet
-└── NotEstimable      the data cannot give this figure; says why
+└── Conflict          true only at another time: the plan is frozen, the trial not started
+    └── Sealed        the trial is scored blind and nobody has unsealed it yet
 
 Each carries a stable `code`, a `pointer` (JSON pointer to the field, or "") and one plain sentence.
 """
@@ -62,10 +61,3 @@ class Sealed(Conflict):
 
     code = "sealed"
     title = "This trial is sealed"
-
-
-class NotEstimable(AppError):
-    """The data cannot give this figure."""
-
-    code = "not_estimable"
-    title = "Cannot be computed"

@@ -10,13 +10,12 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from racecard.errors import AppError, Conflict, InvalidInput, NotEstimable, NotFound
+from racecard.errors import AppError, Conflict, InvalidInput, NotFound
 
 _STATUS: tuple[tuple[type[AppError], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
     (InvalidInput, 422),
-    (NotEstimable, 422),
     (AppError, 400),
 )
 _SENTENCES: Mapping[str, str] = {
