@@ -283,3 +283,16 @@ def test_the_sheet_of_keys_opens_on_a_question_mark(page: Page, server: str, sen
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.keyboard.press("3")
     expect(page.locator("[data-cell=A1]")).to_contain_text("callus")
+
+
+def test_on_the_phone_an_impossible_count_is_said_above_the_pad(
+    page: Page, server: str, send: Send
+) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    open_round(page, server, start(send, 3, kind="seed", endpoint=3, per_container=10, units=4), 3)
+    panel = page.get_by_role("complementary")
+    for key in ("1", "2"):
+        panel.get_by_role("button", name=key, exact=True).click()
+    panel.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("alert")).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text("only 10 were set")
