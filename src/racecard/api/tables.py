@@ -9,7 +9,7 @@ from starlette.concurrency import run_in_threadpool
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import BroughtIn, TableLine, TableOut
 from racecard.core.log.assemble import unit_logs
-from racecard.core.model import Trial
+from racecard.core.model import Observation, Trial
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.table.rows import Sheet
 from racecard.core.table.taken_out import lines_of
@@ -84,10 +84,7 @@ def delete_table(shed: ShedDep, table_id: str) -> None:
 )  # fmt: skip
 def take_out(shed: ShedDep, trial_id: str) -> Response:
     """The results of a trial as the same table that is read in."""
-    with shed.reading() as session:
-        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
-    if trial.is_sealed:
-        raise Sealed("This trial is scored blind: unseal it before its results are taken out.")
+    trial, log = _unsealed(shed, trial_id)
     units = trial.planted
     table = write_csv(lines_of(trial.plan, units, unit_logs(units, log)))
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.csv"'}
@@ -100,10 +97,7 @@ def take_out(shed: ShedDep, trial_id: str) -> Response:
 )  # fmt: skip
 def take_out_trial(shed: ShedDep, trial_id: str) -> Response:
     """A whole trial as one file: plan, bench, seed, moments and every observation."""
-    with shed.reading() as session:
-        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
-    if trial.is_sealed:
-        raise Sealed("This trial is scored blind: unseal it before it is taken out.")
+    trial, log = _unsealed(shed, trial_id)
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.json"'}
     return Response(write_trial(trial, log), media_type="application/json", headers=headers)
 
@@ -119,6 +113,15 @@ async def bring_in_trial(request: Request, shed: ShedDep, who: WhoDep) -> Brough
 
 def _bring_in(shed: Shed, who: str, content: bytes) -> Trial:
     return bring_in(shed, *read_trial(content), who)
+
+
+def _unsealed(shed: Shed, trial_id: str) -> tuple[Trial, list[Observation]]:
+    """A trial and its log; refused while it is scored blind."""
+    with shed.reading() as session:
+        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+    if trial.is_sealed:
+        raise Sealed("This trial is scored blind: unseal it before its results are taken out.")
+    return trial, log
 
 
 async def _file(request: Request) -> bytes:

@@ -20,7 +20,7 @@ export interface NumberFieldProps {
 /** A number of the plan; what is wrong with it is said beneath it. */
 export function NumberField({ plan, set, fault, field, label, decimals }: NumberFieldProps) {
 	const value = plan[field];
-	const isEmpty = value === undefined || Number.isNaN(value);
+	const isEmpty = value == null || Number.isNaN(value); // a reload reads an empty field back as null
 	return (
 		<NumberInput
 			label={label}

@@ -113,7 +113,7 @@ export function typed(value: string | number): number {
 
 /** Whether every number of a plan is one; a half-typed field is not sent. */
 export function isComplete(plan: Plan): boolean {
-	return Object.values(plan).every((v) => typeof v !== "number" || Number.isFinite(v));
+	return Object.values(plan).every((v) => v !== null && !Number.isNaN(v));
 }
 
 /** The pointer of a server fault as the form names its fields ("/plan/units" and "/units" alike). */
