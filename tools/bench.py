@@ -21,7 +21,7 @@ from tests.cli.test_main import free_port
 from racecard.core.finish.curve import self_consistent
 from racecard.core.finish.judge import judge
 from racecard.core.model import History
-from racecard.core.plan.power import power_table
+from racecard.core.plan.exact import arms_table
 from racecard.core.results import Floats, Results, results_from
 
 ROOT = Path(__file__).parent.parent
@@ -141,8 +141,8 @@ def bench_power() -> None:
     draws = rng.binomial(24, (0.3, 0.6), (10_000, 2))
 
     def enumerate_anew() -> None:
-        power_table.cache_clear()
-        power_table((24,), 1).power(0.3, 0.6)
+        arms_table.cache_clear()
+        arms_table(24, 24, 1).power(0.3, 0.6)
 
     def loop(k: int) -> None:
         for a, b in draws[:k]:

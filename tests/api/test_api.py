@@ -265,3 +265,135 @@ def test_the_page_is_served_with_a_policy_that_keeps_it_here(shed: Shed, tmp_pat
     assert TestClient(create_app(shed, tmp_path)).get("/../../etc/passwd").text == "<p>page</p>"
     unbuilt = TestClient(create_app(shed, tmp_path / "none")).get("/")
     assert "not built yet" in unbuilt.json()["detail"]
+
+
+def check(client: TestClient, **changes: Any) -> dict[str, Any]:
+    found: dict[str, Any] = client.post("/api/plans/check", json=a_draft(**changes)).json()
+    return found
+
+
+def test_what_follows_from_a_plan_is_said_in_one_answer(client: TestClient) -> None:
+    found = check(client, units=24, blocks=4, per_container=1, spare_cells=2)
+    assert found["faults"] == []
+    assert found["unit_says"] == "24 cuttings, each on its own = 24 units a treatment."
+    assert found["reference"] == 0
+    assert found["power"]["is_exact"]
+    assert found["power"]["needs"].startswith("To call a gap of 20 points")
+    assert [len(found["power"][k]) > 3 for k in ("curve", "curve_half", "curve_double")] == [
+        True
+    ] * 3
+    planted = [c for c in found["bench"] if not c["spare"]]
+    assert sorted(c["turn"] for c in planted) == list(range(1, 49))
+    assert len({c["label"] for c in planted}) == 48
+
+
+def test_a_lock_that_cannot_be_kept_is_a_fault_and_not_an_error(client: TestClient) -> None:
+    draft = a_draft() | {"locks": [{"tray": 0, "row": 7, "col": 9, "treatment": 1}]}
+    found = client.post("/api/plans/check", json=draft).json()
+    assert [f["pointer"] for f in found["faults"]] == ["/locks/0"]
+    assert found["bench"] == []
+
+
+def test_half_a_plan_still_answers_what_it_can(client: TestClient) -> None:
+    found = check(client, question="", units=0)
+    assert {f["pointer"] for f in found["faults"]} >= {"/question", "/units"}
+    assert found["power"] is None
+    assert check(client, question="")["power"] is not None
+
+
+def test_templates_begin_plans_that_check(client: TestClient) -> None:
+    for t in client.get("/api/templates").json():
+        plan = client.post(
+            "/api/plans/begin", json={"subject": t["subject"], "stage": t["stages"][0]["id"]}
+        ).json()
+        plan |= {"question": "Q?", "material": "M"}
+        found = client.post("/api/plans/check", json={"plan": plan, "seed": 1}).json()
+        assert found["faults"] == []
+
+
+@pytest.mark.parametrize(
+    ("asked", "names"),
+    [
+        ({"way": "cross", "factors": [{"name": "a", "levels": ["1", "2"]}, {"name": "b", "levels": ["3", "4"]}]},
+         ["1, 3", "1, 4", "2, 3", "2, 4"]),
+        ({"way": "ladder", "thing": "IBA", "low": 1000, "high": 4000, "steps": 2, "unit": "ppm"},
+         ["Untreated", "IBA 1000 ppm", "IBA 4000 ppm"]),
+        ({"way": "mixture", "one": "peat", "other": "grit", "steps": 3},
+         ["peat alone", "1 peat : 1 grit", "grit alone"]),
+    ],
+)  # fmt: skip
+def test_arms_are_made_in_three_ways(
+    client: TestClient, asked: dict[str, Any], names: list[str]
+) -> None:
+    assert [t["name"] for t in client.post("/api/plans/arms", json=asked).json()] == names
+
+
+def test_arms_that_make_no_sense_are_refused_in_a_sentence(client: TestClient) -> None:
+    asked = {"way": "ladder", "thing": "IBA", "low": 9, "high": 1, "steps": 3, "unit": "ppm"}
+    answer = client.post("/api/plans/arms", json=asked)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["detail"].startswith("The steps must rise")
+
+
+def test_an_offer_can_be_sent_back_as_it_is(client: TestClient) -> None:
+    arms = [
+        {"name": "U", "role": "control"},
+        {"name": "A", "role": "candidate", "agent": "hormone", "carrier": "talc", "silk": "hoops"},
+    ]
+    (offer,) = check(client, treatments=arms)["offers"]
+    assert check(client, **offer["change"])["offers"] == []
+
+
+def test_predictions_are_sealed_by_the_api_from_the_start(client: TestClient, clock: Clock) -> None:
+    arms = a_draft()["plan"]["treatments"]
+    arms[1]["prediction"] = 88
+    trial = begin(client, clock, treatments=arms)
+    assert trial["has_predictions"]
+    assert "88" not in json.dumps(trial["plan"]["treatments"])
+    assert client.get(f"/api/trials/{trial['id']}/finish").json()["predictions"] == []
+
+
+def test_a_trial_is_amended_copied_and_compared(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock)
+    at = f"/api/trials/{trial['id']}"
+    refused = client.post(f"{at}/amend", json={"change": {"units": 4}, "reason": "x"})
+    assert refused.status_code == 422
+    amended = client.post(f"{at}/amend", json={"change": {"length_days": 50}, "reason": "cold"})
+    assert amended.json()["amendments"][0]["after"] == "50"
+    copy = client.post(f"{at}/copy", json={"seed": 3}).json()
+    found = client.get(f"{at}/compare/{copy['id']}").json()
+    assert [d["label"] for d in found["differences"]] == ["Question"]
+    assert client.get(f"{at}/finish").json()["amended"] == ["Last day was 42, became 50 (cold)."]
+
+
+def test_grades_are_dealt_and_measures_kept_before_the_start(client: TestClient) -> None:
+    made = client.post("/api/trials", json=a_draft()).json()
+    at = f"/api/trials/{made['id']}"
+    assert client.get(f"{at}/baseline").json() == []
+    found = client.post(f"{at}/grades", json={"grades": [6, 6]}).json()
+    assert [a["n"] for a in found[0]["arms"]] == [6, 6]
+    values = [7.0 + i / 10 for i in range(12)]
+    found = client.put(f"{at}/baseline", json={"trait": "length", "values": values}).json()
+    assert [b["trait"] for b in found] == ["length", "grade"]
+    assert found[0]["values"] == values
+
+
+def test_how_alike_the_arms_are_stays_hidden_while_sealed(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock, blind=True)
+    assert client.get(f"/api/trials/{trial['id']}/baseline").status_code == 409
+
+
+def test_own_controls_are_told_as_base_rates(client: TestClient) -> None:
+    client.post("/api/demo", json={"time_zone": "UTC"})
+    found = client.get("/api/base-rates", params={"kind": "cutting", "material": "lavender"}).json()
+    assert [(r["struck"], r["n"]) for r in found] == [(9, 24)]
+    assert client.get("/api/base-rates", params={"kind": "seed", "material": "fig"}).json() == []
+
+
+def test_blind_codes_stand_in_the_round_of_a_blind_trial_alone(
+    client: TestClient, clock: Clock
+) -> None:
+    blind = units(client, begin(client, clock, blind=True))
+    assert all(len(u["cell"]["label"]) == 4 for u in blind)
+    plain = units(client, begin(client, clock))
+    assert all(u["cell"]["label"] is None for u in plain)

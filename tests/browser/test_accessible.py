@@ -10,7 +10,19 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import axe_faults
 from tests.browser.test_journeys import open_demo, start
 
-SCREENS = ("today", "trials", "new", "frozen", "round", "counts", "finish", "running", "sealed")
+SCREENS = (
+    "today",
+    "trials",
+    "new",
+    "frozen",
+    "round",
+    "counts",
+    "finish",
+    "running",
+    "sealed",
+    "draft",
+    "compare",
+)
 
 
 def show(
@@ -23,6 +35,15 @@ def show(
     elif screen == "sealed":
         page.goto(f"{server}/trials/{start(send, 3, blind=True)}/finish")
         heading = "Sealed"
+    elif screen in ("draft", "compare"):
+        page.goto(f"{server}/trials")
+        page.get_by_role("link", name="Go on planning: Camellia").click()
+        heading = "Are they alike before the start"
+        if screen == "compare":
+            page.get_by_role("link", name="Compare with another plan").click()
+            page.get_by_label("The other plan").select_option(index=1)
+            heading = "Compare this plan"
+            expect(page.get_by_text(re.compile("They differ in"))).to_be_visible()
     elif screen == "round":
         page.goto(f"{server}/trials/{start(send, 3)}/rounds")
         heading = "Round of day"

@@ -44,9 +44,10 @@ def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) ->
     page.get_by_label("What do you want to know?").fill("Mint: does honey beat nothing?")
     page.get_by_label("Plant material").fill("mint tips, one bed")
     page.get_by_label("Name of treatment 2").fill("Honey dip")
-    page.get_by_label("Containers of each treatment").fill("20")
+    page.get_by_label("Plants of each treatment").fill("20")
     page.get_by_label("Blocks (1 for none)").fill("1")
-    page.get_by_label("Columns of the tray").fill("10")
+    page.get_by_text("Trays, sides, borders and spare cells").click()
+    page.get_by_label("Columns of a tray").fill("10")
     page.get_by_label("Last day").fill("6")
     expect(page.get_by_text(re.compile("20 each calls 50 % against .* clear"))).to_be_visible()
     stuck = (datetime.now() - timedelta(days=6)).strftime("%Y-%m-%dT%H:%M")
@@ -204,11 +205,13 @@ def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> N
 @pytest.mark.parametrize(
     ("label", "value", "says"),
     [
-        ("Containers of each treatment", "0", "must be 1 to 500, got 0"),
-        ("Containers of each treatment", "-5", "must be 1 to 500, got -5"),
-        ("Containers of each treatment", "2.5", "must be a whole number, got 2.5"),
+        ("Plants of each treatment", "0", "must be 1 to 5000, got 0"),
+        ("Plants of each treatment", "-5", "must be 1 to 5000, got -5"),
+        ("Plants of each treatment", "2.5", "must be a whole number, got 2.5"),
         ("Last day", "0", "must be 1 to 730, got 0"),
-        ("Look every … days", "99", "never comes before the last day"),
+        ("Look on days", "every 99 days", "never comes before the last day"),
+        ("Look on days", "7, 99", "comes after the last day, 42"),
+        ("Look on days", "soon", "Write “every 3 days”"),
         ("What do you want to know?", "x" * 301, "has 301 characters"),
         ("Name of treatment 2", " untreated", "both called"),
     ],
@@ -248,11 +251,11 @@ def test_drawing_again_deals_another_bench(page: Page, server: str) -> None:
     page.goto(f"{server}/trials/new")
     bench = page.get_by_role("figure")
     expect(bench).to_be_visible()
-    before = [x.get_attribute("aria-label") for x in bench.get_by_role("img").all()]
+    before = [x.get_attribute("aria-label") for x in bench.get_by_role("button").all()]
     page.get_by_role("button", name="draw again").click()
-    expect(bench.get_by_role("img").nth(0)).to_be_visible()
+    expect(bench.get_by_role("button").nth(0)).to_be_visible()
     page.wait_for_function(
-        "b => [...document.querySelectorAll('figure [role=img]')].map(x => x.ariaLabel).join() !== b",
+        "b => [...document.querySelectorAll('figure button')].map(x => x.ariaLabel).join() !== b",
         arg=",".join(str(x) for x in before),
     )
 

@@ -10,7 +10,7 @@ from racecard.core.log.assemble import results_of
 from racecard.core.log.days import look_days
 from racecard.core.model import Kind, Plan, Unit
 from racecard.core.plan.bench import draw_bench
-from racecard.core.plan.power import power_table
+from racecard.core.plan.exact import arms_table
 from racecard.core.results import Results
 from tests.builders import a_plan
 
@@ -73,7 +73,7 @@ def test_the_planners_power_is_what_the_finish_then_calls() -> None:
         calls += (
             judge(plan, results, seed=seed, end_day=42).comparisons[0].grade is Grade.CLEAR_LEAD
         )
-    expected = power_table((16,), 1).power(0.3, 0.8)
+    expected = arms_table(16, 16, 1).power(0.3, 0.8)
     assert calls / n == pytest.approx(expected, abs=4 * np.sqrt(expected * (1 - expected) / n))
 
 

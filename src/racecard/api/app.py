@@ -7,7 +7,7 @@ from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 
-from racecard.api import demo, finish, problems, reference, rounds, tables, trials
+from racecard.api import demo, finish, plans, problems, reference, rounds, tables, trials
 from racecard.api.schemas.problems import Problem
 from racecard.errors import NotFound
 from racecard.store.engine import Shed
@@ -36,7 +36,7 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
     app.state.shed = shed
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     problems.install(app)
-    for feature in (trials, rounds, finish, tables, reference, demo):
+    for feature in (trials, plans, rounds, finish, tables, reference, demo):
         app.include_router(feature.router)
     _serve_page(app, web)
     return app

@@ -6,7 +6,7 @@ from racecard.api.deps import ShedDep
 from racecard.api.schemas.finish import FinishOut
 from racecard.core.finish.judge import judge
 from racecard.core.log.assemble import results_of, unit_logs
-from racecard.core.model import Status
+from racecard.core.model import Layout, Status
 from racecard.errors import Conflict, Sealed
 from racecard.store.rounds import load_observations
 from racecard.store.trials import load_trial
@@ -27,6 +27,6 @@ def get_finish(shed: ShedDep, trial_id: str) -> FinishOut:
     results = results_of(trial.plan, units, unit_logs(units, log))
     judgement = judge(
         trial.plan, results, seed=trial.seed, cells=[u.cell for u in units],
-        end_day=trial.plan.length_days,
+        end_day=trial.plan.length_days, lot_drawn=trial.plan.layout is not Layout.BY_HAND,
     )  # fmt: skip
-    return FinishOut.from_core(trial.plan, results, judgement)
+    return FinishOut.from_core(trial.plan, results, judgement, amendments=trial.amendments)

@@ -5,6 +5,7 @@ from datetime import datetime
 from fastapi import APIRouter
 
 from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.schemas.plans import CellOut
 from racecard.api.schemas.rounds import (
     ObservationOut,
     ObservationsIn,
@@ -12,11 +13,11 @@ from racecard.api.schemas.rounds import (
     RoundOut,
     RoundUnit,
 )
-from racecard.api.schemas.trials import CellOut
 from racecard.core.log.assemble import in_force, unit_logs
 from racecard.core.log.course import last_day_for_looks, left_on
 from racecard.core.log.days import elapsed_days, noon_of_day
 from racecard.core.model import Observation, Trial
+from racecard.core.plan.codes import blind_codes
 from racecard.errors import Conflict, LookPastEnd, NotFound
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import load_trial
@@ -79,13 +80,14 @@ def _round(trial: Trial, log: list[Observation], day: int, stamp: datetime | Non
         (d := left_on(unit_log, trial.plan.per_container)) is not None and d < day
         for unit_log in logs
     ]
+    labels = blind_codes(len(trial.planted), trial.seed)
     units = [
         RoundUnit(
-            id=u.id, cell=CellOut.from_core(u.cell, sealed=trial.plan.blind),
+            id=u.id, cell=CellOut.from_core(u.cell, sealed=trial.plan.blind, label=label if trial.plan.blind else None),
             previous=_maybe(before.get(u.id)), current=_maybe(now.get(u.id)),
             score=_maybe(scores.get(u.id)), gone=left,
         )
-        for u, left in zip(trial.planted, gone, strict=True)
+        for u, left, label in zip(trial.planted, gone, labels, strict=True)
     ]  # fmt: skip
     due = [u for u, left in zip(trial.planted, gone, strict=True) if not left]
     open_arms = {u.cell.treatment for u in due if u.id not in now}

@@ -1,39 +1,40 @@
-"""Trials: drafts, benches, starts, seals, and what follows from a plan as one types."""
+"""Trials: drafts, benches, starts, amendments, seals, and what was measured before the start."""
 
-from dataclasses import replace
 from datetime import datetime
 
+import numpy as np
 from fastapi import APIRouter
 
 from racecard.api.deps import ShedDep, WhoDep
-from racecard.api.schemas.trials import (
-    CellOut,
-    ConsequencesOut,
-    DraftIn,
-    FaultOut,
-    GatherOut,
-    NoteOut,
-    PowerOut,
-    StartIn,
-    TrialLine,
-    TrialOut,
-    cautions_out,
+from racecard.api.schemas.consequences import (
+    ArmBalanceOut,
+    BalanceOut,
+    BaselineIn,
+    ComparedOut,
+    DifferenceOut,
+    GradesIn,
 )
-from racecard.core.finish.stewards import notes_from_plan
+from racecard.api.schemas.plans import (
+    DraftIn,
+)
+from racecard.api.schemas.trials import AmendIn, CopyIn, StartIn, TrialLine, TrialOut
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.course import Dot, course, rounds_made
-from racecard.core.log.days import date_of_day, elapsed_days, look_days
+from racecard.core.log.days import date_of_day, elapsed_days
 from racecard.core.log.stages import endpoint_name
-from racecard.core.model import Observation, Plan, Status, Trial
-from racecard.core.plan.bench import draw_bench
-from racecard.core.plan.check import faults
-from racecard.core.plan.gather import to_gather
-from racecard.core.plan.power import PlanPower, power_of_plan
+from racecard.core.model import Observation, Status, Trial
+from racecard.core.plan.baseline import TRAITS, balance, deal_grades
+from racecard.core.plan.compare import differences
 from racecard.core.plan.summary import stands
+from racecard.errors import Sealed
 from racecard.store.rounds import load_observations
 from racecard.store.trials import (
+    amend_trial,
+    copy_trial,
     create_trial,
     delete_draft,
+    keep_baseline,
+    load_baseline,
     load_trial,
     load_trials,
     save_plan,
@@ -55,7 +56,8 @@ def list_trials(shed: ShedDep) -> list[TrialLine]:
 @router.post("/trials", operation_id="create_trial", status_code=201)
 def create(shed: ShedDep, who: WhoDep, draft: DraftIn) -> TrialOut:
     """Save a new draft; its bench is drawn from the seed."""
-    return _out(create_trial(shed, draft.plan.to_core(), draft.seed, who), [], shed.now())
+    trial = create_trial(shed, draft.plan.to_core(), draft.seed, who, locks=draft.core_locks())
+    return _out(trial, [], shed.now())
 
 
 @router.get("/trials/{trial_id}", operation_id="get_trial")
@@ -69,7 +71,8 @@ def get_trial(shed: ShedDep, trial_id: str) -> TrialOut:
 @router.put("/trials/{trial_id}/plan", operation_id="save_plan")
 def put_plan(shed: ShedDep, who: WhoDep, trial_id: str, draft: DraftIn) -> TrialOut:
     """Save a draft's plan; refused once the trial has started."""
-    return _out(save_plan(shed, trial_id, draft.plan.to_core(), draft.seed, who), [], shed.now())
+    plan, locks = draft.plan.to_core(), draft.core_locks()
+    return _out(save_plan(shed, trial_id, plan, draft.seed, who, locks=locks), [], shed.now())
 
 
 @router.delete("/trials/{trial_id}", operation_id="delete_draft", status_code=204)
@@ -92,42 +95,75 @@ def unseal(shed: ShedDep, who: WhoDep, trial_id: str) -> TrialOut:
         return _out(trial, load_observations(session, trial_id), shed.now())
 
 
-@router.post("/plans/check", operation_id="check_plan")
-def check(draft: DraftIn) -> ConsequencesOut:
-    """What follows from a plan: broken rules, notes, cautions, power, and the bench by lot."""
-    plan = draft.plan.to_core()
-    found = faults(plan)
-    cautions = cautions_out(plan)
-    shown = [FaultOut.from_core(f) for f in found]
-    if any(not f.pointer.endswith(("/name", "/detail", "question", "material")) for f in found):
-        return ConsequencesOut(
-            faults=shown, notes=[], cautions=cautions, power=None, bench=[], gather=[], look_days=[]
+@router.post("/trials/{trial_id}/amend", operation_id="amend_trial")
+def amend(shed: ShedDep, who: WhoDep, trial_id: str, body: AmendIn) -> TrialOut:
+    """Change a frozen plan with a reason; the change is listed, and carried to the finish."""
+    trial = amend_trial(shed, trial_id, body.change.to_core(), body.note, body.reason, who)
+    with shed.reading() as session:
+        return _out(trial, load_observations(session, trial_id), shed.now())
+
+
+@router.post("/trials/{trial_id}/copy", operation_id="copy_trial", status_code=201)
+def copy(shed: ShedDep, who: WhoDep, trial_id: str, body: CopyIn) -> TrialOut:
+    """A new draft of the same plan, with a bench of its own."""
+    return _out(copy_trial(shed, trial_id, body.seed, who), [], shed.now())
+
+
+@router.get("/trials/{trial_id}/compare/{other_id}", operation_id="compare_plans")
+def compare(shed: ShedDep, trial_id: str, other_id: str) -> ComparedOut:
+    """Two plans side by side, difference by difference."""
+    with shed.reading() as session:
+        one, other = load_trial(session, trial_id).plan, load_trial(session, other_id).plan
+    return ComparedOut(
+        one=one.question, other=other.question,
+        differences=[DifferenceOut.from_core(d) for d in differences(one, other)],
+    )  # fmt: skip
+
+
+@router.get("/trials/{trial_id}/baseline", operation_id="get_baseline")
+def get_baseline(shed: ShedDep, trial_id: str) -> list[BalanceOut]:
+    """What was measured before the start, and whether the treatments are alike in it."""
+    with shed.reading() as session:
+        trial, kept = load_trial(session, trial_id), load_baseline(session, trial_id)
+    if trial.is_sealed:
+        raise Sealed(
+            "This trial is scored blind: how alike its treatments are shows when unsealed."
         )
-    cells = draw_bench(plan, draft.seed)
-    return ConsequencesOut(
-        faults=shown,
-        notes=[NoteOut.from_core(n) for n in notes_from_plan(plan, cells)],
-        cautions=cautions,
-        power=_power(plan),
-        bench=[CellOut.from_core(c) for c in cells],
-        gather=[GatherOut(thing=t, amount=a) for t, a in to_gather(plan, cells)],
-        look_days=list(look_days(plan.length_days, plan.look_every_days)),
+    return [_balance(trial, trait, kept[trait]) for trait in TRAITS if trait in kept]
+
+
+@router.put("/trials/{trial_id}/baseline", operation_id="keep_baseline")
+def put_baseline(shed: ShedDep, who: WhoDep, trial_id: str, body: BaselineIn) -> list[BalanceOut]:
+    """Keep what was measured of each planted cell, in the order of the bench."""
+    keep_baseline(shed, trial_id, body.trait, body.values, who)
+    return get_baseline(shed, trial_id)
+
+
+@router.post("/trials/{trial_id}/grades", operation_id="deal_grades")
+def post_grades(shed: ShedDep, who: WhoDep, trial_id: str, body: GradesIn) -> list[BalanceOut]:
+    """Deal the cuttings of each grade evenly over the treatments, by lot; grade 1 is the best."""
+    with shed.reading() as session:
+        trial = load_trial(session, trial_id)
+    counts = {str(i + 1): n for i, n in enumerate(body.grades)}
+    dealt = deal_grades(counts, [u.cell for u in trial.units], trial.seed)
+    values = [float(g) for g in dealt if g is not None]
+    keep_baseline(shed, trial_id, "grade", values, who)
+    return get_baseline(shed, trial_id)
+
+
+def _balance(trial: Trial, trait: str, kept: dict[str, float]) -> BalanceOut:
+    units, names = trial.planted, [t.name for t in trial.plan.treatments]
+    values = [kept.get(u.id) for u in units]
+    found = balance(
+        trait,
+        np.array([np.nan if v is None else v for v in values]),
+        np.array([u.cell.treatment for u in units]),
+        np.array([u.cell.block for u in units]),
+        names,
+        trial.seed,
     )
-
-
-def _power(plan: Plan) -> PowerOut | None:
-    if plan.control is None:
-        return None
-    return PowerOut.from_core(
-        plan, power_of_plan(plan), _at(plan, plan.units // 2), _at(plan, plan.units * 2)
-    )
-
-
-def _at(plan: Plan, units: int) -> PlanPower | None:
-    """Power of the same plan with another number of units, where that makes a plan."""
-    if not max(2, plan.blocks) <= units <= 500:
-        return None
-    return power_of_plan(replace(plan, units=units), only_curve=True)
+    arms = [ArmBalanceOut(n=a.n, mean=a.mean, least=a.least, most=a.most) for a in found.arms]
+    return BalanceOut(trait=trait, values=values, arms=arms, p=found.p, says=found.says)
 
 
 def _out(trial: Trial, log: list[Observation], now: datetime) -> TrialOut:

@@ -1,4 +1,4 @@
-"""The `racecard` command: start, demo, finish, backup, restore."""
+"""The `racecard` command: start, demo, finish, power, backup, restore."""
 
 import socket
 from collections.abc import Callable
@@ -55,6 +55,29 @@ def finish(
 
     table = _or_exit(lambda: judged.judged_file(file, unit, control))
     typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
+
+
+@app.command()
+def power(
+    control: Annotated[float, typer.Option(help="True share struck of the control, 0 to 1.")],
+    treated: Annotated[float, typer.Option(help="True share struck of the treated.")],
+    units: Annotated[int, typer.Option(help="Units an arm: plants, pairs or containers.")],
+    candidates: Annotated[int, typer.Option(help="Candidates that Holm corrects for.")] = 1,
+    pairs: Annotated[bool, typer.Option("--pairs", help="Units are matched pairs.")] = False,
+    agree: Annotated[float, typer.Option(help="Likeness within a pair, 0 none to 1 most.")] = 0.0,
+    per_container: Annotated[int, typer.Option(help="Plants in a container.")] = 1,
+    icc: Annotated[float, typer.Option(help="Likeness of plants in one container.")] = 0.1,
+    aim: Annotated[float, typer.Option(help="Power that is wanted.")] = 0.8,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """What a number of units can show, and how many it would need."""
+    from racecard.cli import power as reckoned
+
+    asked = reckoned.Question(
+        control, treated, units, candidates, pairs, agree, per_container, icc, aim
+    )
+    found = _or_exit(lambda: reckoned.answer(asked))
+    typer.echo(reckoned.as_json(found) if as_json else reckoned.as_words(asked, found))
 
 
 @app.command()

@@ -5,6 +5,7 @@ tones (screen, dark shed or grey print). Silks stand on a 32 x 32 square, stage 
 64 x 72 card with the surface of the medium at y = 40.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 
@@ -111,3 +112,8 @@ STAGES: dict[str, tuple[Shape, ...]] = {
                _line("M24 56L38 68M38 56L24 68", "loss", 3.5)),
 }  # fmt: skip
 """Stage drawings by the `drawing` names of the ladders; "shoot" is laid over another."""
+
+
+def free_silk(worn: Sequence[str]) -> str:
+    """The first silk nobody wears; plain is the reference's alone."""
+    return next((s.id for s in SILKS if s.id != "plain" and s.id not in worn), SILKS[-1].id)

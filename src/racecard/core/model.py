@@ -17,13 +17,61 @@ class Kind(StrEnum):
     SEED = "seed"
 
 
+class Subject(StrEnum):
+    """What is compared; decides the template and what must be said of it."""
+
+    HORMONE = "hormone"
+    CUTTING_TYPE = "cutting type"
+    SEED_TREATMENT = "seed treatment"
+    CONDITION = "condition"
+    MEDIUM = "medium"
+    CONTAINER = "container"
+    DIVISION = "division"
+    GROWTH = "growth"
+
+
+class Measure(StrEnum):
+    """What a trial is judged on: how many strike, how soon, or how good the roots are."""
+
+    STRIKE = "strike"
+    SPEED = "speed"
+    QUALITY = "quality"
+
+
+class Level(StrEnum):
+    """The thing that is treated and given its place by lot: the unit."""
+
+    PROPAGULE = "propagule"
+    CONTAINER = "container"
+    TRAY = "tray"
+    PLACE = "place"
+    SITE = "site"
+
+
+class Layout(StrEnum):
+    """How the lot is drawn. In blocks of one it is drawn over the whole bench."""
+
+    BLOCKS = "blocks"
+    PAIRS = "pairs"
+    SITES = "sites"
+    ROW_COLUMN = "row and column"
+    SPLIT = "split"
+    BY_HAND = "by hand"
+
+
 class Role(StrEnum):
-    """What a treatment is in the trial; exactly one is the untreated control."""
+    """What a treatment is in the trial. Carrier, positive and negative controls are checks."""
 
     CONTROL = "control"
     CARRIER = "carrier"
+    POSITIVE = "positive"
+    NEGATIVE = "negative"
     STANDARD = "standard"
     CANDIDATE = "candidate"
+
+
+CHECKS = frozenset((Role.CARRIER, Role.POSITIVE, Role.NEGATIVE))
+"""Roles that are compared with the reference as a check, outside the family of candidates."""
 
 
 class Agent(StrEnum):
@@ -61,7 +109,13 @@ class Status(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Treatment:
-    """One arm: its name, its role, what is applied, and the silk it wears."""
+    """One arm: its name, its role, what is applied, and the silk it wears.
+
+    `reference`: what the others are compared with, where it is not the untreated control.
+    `properties`: what may differ between arms, as (name, value) in the order given. `units`:
+    units of this arm where it has not the plan's number. `prediction`: strike in percent that
+    the grower expects, sealed until the finish. `per_stem`: cuttings one mother stem gives.
+    """
 
     id: str
     name: str
@@ -70,11 +124,30 @@ class Treatment:
     agent: Agent = Agent.NOTHING
     carrier: Carrier = Carrier.NONE
     silk: str = "plain"
+    reference: bool = False
+    properties: tuple[tuple[str, str], ...] = ()
+    units: int | None = None
+    prediction: float | None = None
+    per_stem: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Override:
+    """A warning a grower overruled, by its code, with the reason; kept and shown."""
+
+    code: str
+    reason: str
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What a trial sets out to do. `units` is containers per treatment; days are whole days."""
+    """What a trial sets out to do. `units` is units per treatment; days are whole days.
+
+    `measure` is the one primary endpoint, `secondary` the others. The gap worth having is in
+    points, days sooner or score, as the measure asks. `look_days`: the looks where they are not
+    every `look_every_days`. `likeness`: of plants in one container; `pair_likeness`: within a
+    pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench.
+    """
 
     question: str
     material: str
@@ -94,24 +167,102 @@ class Plan:
     count_singly: bool = False
     time_zone: str = "UTC"
     day0: Day0 = Day0.STICKING
-    door: str = "left"
+    subject: Subject = Subject.HORMONE
+    measure: Measure = Measure.STRIKE
+    secondary: tuple[Measure, ...] = ()
+    expect_level: bool = False
+    gap_days: float = 4.0
+    gap_score: float = 1.0
+    expected_days: float = 24.0
+    expected_score: float = 2.5
+    look_days: tuple[int, ...] = ()
+    prior: str = ""
+    level: Level = Level.PROPAGULE
+    layout: Layout = Layout.BLOCKS
+    alike_in: str = "place"
+    likeness: float = 0.10
+    pair_likeness: float = 0.0
+    unequal_reason: str = ""
+    tray_rows: int = 8
+    tray_names: tuple[str, ...] = ()
+    sides: tuple[str, str, str, str] = ("", "", "", "door")
+    border: bool = False
+    spare_cells: int = 0
+    mother_plants: int = 1
+    germination_percent: float = 85.0
+    pot_ml: float = 0.0
+    dip_ml: float = 0.0
+    at_hand: tuple[tuple[str, float], ...] = ()
+    overrides: tuple[Override, ...] = ()
+
+    @property
+    def reference(self) -> int | None:
+        """Index of what the others are compared with: the one named, else the untreated control.
+
+        A trial of cutting types has no untreated control; there the standard stands for it.
+        """
+        for rank in (0, 1, 2):
+            for i, t in enumerate(self.treatments):
+                if self._reference_rank(t) == rank:
+                    return i
+        return None
+
+    def _reference_rank(self, t: Treatment) -> int | None:
+        if t.reference:
+            return 0
+        if t.role is Role.CONTROL:
+            return 1
+        is_usual = self.subject is Subject.CUTTING_TYPE and t.role is Role.STANDARD
+        return 2 if is_usual else None
 
     @property
     def control(self) -> Treatment | None:
-        """The untreated control, or None while the plan has none."""
-        return next((t for t in self.treatments if t.role is Role.CONTROL), None)
+        """The reference treatment, or None while the plan has none."""
+        return None if self.reference is None else self.treatments[self.reference]
 
     @property
     def candidates(self) -> tuple[Treatment, ...]:
-        """The treatments whose comparison with the control is the primary question."""
-        return tuple(t for t in self.treatments if t.role in (Role.CANDIDATE, Role.STANDARD))
+        """The treatments whose comparison with the reference is the primary question."""
+        return tuple(self.treatments[i] for i in self.family)
+
+    @property
+    def family(self) -> tuple[int, ...]:
+        """Indices of the candidates and the standard, the reference left out."""
+        return tuple(
+            i
+            for i, t in enumerate(self.treatments)
+            if t.role in (Role.CANDIDATE, Role.STANDARD) and i != self.reference
+        )
+
+    @property
+    def units_of(self) -> tuple[int, ...]:
+        """Units of each treatment."""
+        return tuple(self.units if t.units is None else t.units for t in self.treatments)
+
+    @property
+    def is_paired(self) -> bool:
+        """Whether each unit stands beside one of every other treatment, and nothing else."""
+        return self.layout in (Layout.PAIRS, Layout.SITES)
+
+    @property
+    def drawn_blocks(self) -> int:
+        """Blocks the lot is drawn in: one a pair or site, one where nothing was drawn."""
+        if self.is_paired:
+            return self.units
+        return 1 if self.layout is Layout.BY_HAND else self.blocks
+
+
+SPARE = -1
+BORDER = -2
 
 
 @dataclass(frozen=True, slots=True)
 class Cell:
     """One place on the bench. `treatment` is an index into the plan's treatments.
 
-    Trays, rows and columns count from 0; blocks count from 0; a spare cell has treatment -1.
+    Trays, rows and columns count from 0; blocks count from 0; a spare cell has treatment -1, a
+    border cell, kept for plants outside the trial, -2. A locked cell was not dealt: it kept its
+    treatment when the rest was drawn.
     """
 
     tray: int
@@ -119,6 +270,7 @@ class Cell:
     col: int
     block: int
     treatment: int
+    locked: bool = False
 
     @property
     def code(self) -> str:
@@ -206,6 +358,18 @@ class Unit:
 
 
 @dataclass(frozen=True, slots=True)
+class Amendment:
+    """A change to a frozen plan, in words, with its reason; `field` is empty for a free note."""
+
+    at: datetime
+    who: str
+    field: str
+    before: str
+    after: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
 class Trial:
     """A plan with its drawn bench and its moments. Spare cells are among `units`."""
 
@@ -218,6 +382,8 @@ class Trial:
     started_at: datetime | None = None
     unsealed_at: datetime | None = None
     invented: bool = False
+    fingerprint: str = ""
+    amendments: tuple[Amendment, ...] = ()
 
     @property
     def is_sealed(self) -> bool:

@@ -23,6 +23,8 @@ class Results:
     Propagules (p,): `unit` index; struck in (`after`, `by`]; lost in (`lost_after`, `lost_by`];
     `removed`: last look before it was taken out unstruck; `last` day it was looked at.
     `looks`: for each unit the days on which it was looked at, day 0 not among them.
+    `held` (u,): units whose treatment was not dealt; `line` (u,): the column each stands in, where
+    the lot kept treatments apart in columns.
     """
 
     treatment: Ints
@@ -37,6 +39,8 @@ class Results:
     removed: Floats
     last: Floats
     went_back: Bools
+    held: Bools | None = None
+    line: Ints | None = None
 
     @property
     def sizes(self) -> Ints:
@@ -66,6 +70,8 @@ class Results:
             self.removed[p],
             self.last[p],
             self.went_back[p],
+            None if self.held is None else self.held[keep],
+            None if self.line is None else self.line[keep],
         )
 
     def counted_singly(self) -> "Results":
@@ -77,6 +83,8 @@ class Results:
             score=self.score[self.unit],
             looks=tuple(self.looks[i] for i in self.unit),
             unit=np.arange(len(self.unit)),
+            held=None,
+            line=None,
         )
 
 

@@ -11,15 +11,19 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from racecard.core.dryrun.simulate import Truth, simulate
-from racecard.core.log.days import look_days, noon_of_day
+from racecard.core.log.days import noon_of_day, planned_looks
 from racecard.core.model import (
     Agent,
     Carrier,
     Day0,
     Kind,
+    Layout,
+    Level,
     Observation,
+    Override,
     Plan,
     Role,
+    Subject,
     Treatment,
     Trial,
     UnitLog,
@@ -35,7 +39,7 @@ _DIP = "in 50 % alcohol, bases 5 s"
 
 @dataclass(frozen=True, slots=True)
 class _Made:
-    """One invented trial: its plan, seed, truths, day now, and whether its end was scored."""
+    """One invented trial: its plan, seed, truths, day now (-1: not stuck yet), and whether its end was scored."""
 
     plan: Plan
     seed: int
@@ -45,9 +49,17 @@ class _Made:
 
 
 def _arm(
-    name: str, role: Role, detail: str, agent: Agent, carrier: Carrier, silk: str
-) -> Treatment:
-    return Treatment("", name, role, detail, agent, carrier, silk)
+    name: str, role: Role, detail: str, agent: Agent, carrier: Carrier, silk: str,
+    *properties: tuple[str, str], prediction: float | None = None, per_stem: float | None = None,
+) -> Treatment:  # fmt: skip
+    return Treatment(
+        "", name, role, detail, agent, carrier, silk, properties=properties,
+        prediction=prediction, per_stem=per_stem,
+    )  # fmt: skip
+
+
+def _iba(ppm: int) -> tuple[tuple[str, str], ...]:
+    return ("active", "IBA"), ("strength", f"{ppm} ppm"), ("carrier", "50 % alcohol")
 
 
 LAVENDER = _Made(
@@ -56,12 +68,16 @@ LAVENDER = _Made(
         material="semi-ripe nodal cuttings of lavender, three nodes, one old stock bed",
         kind=Kind.CUTTING,
         treatments=(
-            _arm("Untreated", Role.CONTROL, "nothing", Agent.NOTHING, Carrier.NONE, "plain"),
+            _arm("Untreated", Role.CONTROL, "nothing", Agent.NOTHING, Carrier.NONE, "plain",
+                 prediction=50),
             _arm("Alcohol dip only", Role.CARRIER, "50 % alcohol, bases 5 s", Agent.NOTHING,
-                 Carrier.ALCOHOL, "halves"),
-            _arm("IBA 500 ppm", Role.CANDIDATE, _DIP, Agent.HORMONE, Carrier.ALCOHOL, "hoops"),
-            _arm("IBA 1000 ppm", Role.STANDARD, _DIP, Agent.HORMONE, Carrier.ALCOHOL, "chevron"),
-            _arm("IBA 4000 ppm", Role.CANDIDATE, _DIP, Agent.HORMONE, Carrier.ALCOHOL, "spots"),
+                 Carrier.ALCOHOL, "halves", ("carrier", "50 % alcohol"), prediction=50),
+            _arm("IBA 500 ppm", Role.CANDIDATE, _DIP, Agent.HORMONE, Carrier.ALCOHOL, "hoops",
+                 *_iba(500), prediction=65),
+            _arm("IBA 1000 ppm", Role.STANDARD, _DIP, Agent.HORMONE, Carrier.ALCOHOL, "chevron",
+                 *_iba(1000), prediction=80),
+            _arm("IBA 4000 ppm", Role.CANDIDATE, _DIP, Agent.HORMONE, Carrier.ALCOHOL, "spots",
+                 *_iba(4000), prediction=85),
         ),
         units=24, blocks=4, columns=10, length_days=42, look_every_days=3,
         gap_points=20, expected_percent=50, blind=True, day0=Day0.STICKING,
@@ -84,15 +100,18 @@ SWEET_PEA = _Made(
         material="sweet pea seed, one packet of last year, mixed colours",
         kind=Kind.SEED,
         treatments=(
-            _arm("Neither", Role.CONTROL, "sown dry", Agent.NOTHING, Carrier.NONE, "plain"),
-            _arm("Nicked", Role.CANDIDATE, "coat nicked opposite the eye", Agent.OTHER, Carrier.NONE, "sash"),
-            _arm("Soaked", Role.CANDIDATE, "overnight in water at room warmth", Agent.OTHER,
-                 Carrier.NONE, "diamonds"),
-            _arm("Nicked and soaked", Role.CANDIDATE, "nicked, then soaked overnight", Agent.OTHER,
-                 Carrier.NONE, "quarters"),
+            _arm("Neither", Role.CONTROL, "sown dry", Agent.NOTHING, Carrier.NONE, "plain",
+                 ("coat", "whole"), ("wetting", "dry")),
+            _arm("Nicked", Role.CANDIDATE, "coat nicked opposite the eye", Agent.NOTHING,
+                 Carrier.NONE, "sash", ("coat", "nicked"), ("wetting", "dry")),
+            _arm("Soaked", Role.CANDIDATE, "overnight in water at room warmth", Agent.NOTHING,
+                 Carrier.NONE, "diamonds", ("coat", "whole"), ("wetting", "overnight")),
+            _arm("Nicked and soaked", Role.CANDIDATE, "nicked, then soaked overnight",
+                 Agent.NOTHING, Carrier.NONE, "quarters", ("coat", "nicked"), ("wetting", "overnight")),
         ),
         units=5, per_container=10, blocks=1, columns=5, endpoint=3, threshold_mm=2,
         length_days=21, look_every_days=2, gap_points=20, expected_percent=60, day0=Day0.SOWING,
+        subject=Subject.SEED_TREATMENT, level=Level.CONTAINER,
     ),
     seed=2206,
     truths=(
@@ -105,7 +124,61 @@ SWEET_PEA = _Made(
     is_finished=False,
 )  # fmt: skip
 
-SCENARIO = (LAVENDER, SWEET_PEA)
+CAMELLIA = _Made(
+    Plan(
+        question="Camellia: do leaf-bud or single-node cuttings strike as well as tips?",
+        material="camellia, this year's wood, semi-ripe, six bushes along the north wall",
+        kind=Kind.CUTTING,
+        treatments=(
+            _arm("Tip", Role.STANDARD, "tip of four nodes, wounded", Agent.NOTHING, Carrier.NONE,
+                 "plain", ("type", "tip"), prediction=65, per_stem=1),
+            _arm("Single node", Role.CANDIDATE, "one node and its leaf, wounded", Agent.NOTHING,
+                 Carrier.NONE, "chevron", ("type", "single node"), prediction=60, per_stem=3),
+            _arm("Leaf-bud", Role.CANDIDATE, "one leaf, its bud, 3 cm of stem, wounded", Agent.NOTHING,
+                 Carrier.NONE, "spots", ("type", "leaf-bud"), prediction=50, per_stem=4),
+        ),
+        units=24, blocks=4, columns=12, length_days=98, look_every_days=7,
+        look_days=(28, 42, 56, 70, 84, 98), gap_points=25, expected_percent=60,
+        subject=Subject.CUTTING_TYPE, expected_days=70, gap_days=14, mother_plants=6, pot_ml=350,
+        spare_cells=6, sides=("vent", "", "", "door"), tray_names=("mist bench, tray A", "mist bench, tray B"),
+        at_hand=(("propagules", 68.0), ("containers", 100.0), ("medium", 30.0), ("labels", 120.0)),
+        prior="Hearsay in the shed: leaf-buds give four plants where a tip gives one.",
+    ),
+    seed=3307,
+    truths=(),
+    today=-1,
+    is_finished=False,
+)  # fmt: skip
+
+ROSEMARY = _Made(
+    Plan(
+        question="Rosemary: does willow water or honey root better than tap water?",
+        material="rosemary tips from two bushes, cut over a week",
+        kind=Kind.CUTTING,
+        treatments=(
+            _arm("Tap water", Role.CONTROL, "jar on the shed bench", Agent.NOTHING, Carrier.NONE, "plain",
+                 ("place", "shed bench"), ("lot", "old bush")),
+            _arm("Willow water", Role.CANDIDATE, "jar on the kitchen sill", Agent.OTHER, Carrier.NONE,
+                 "diamonds", ("active", "willow water"), ("place", "kitchen sill"), ("lot", "young bush")),
+            _arm("Honey", Role.CANDIDATE, "bases in honey, then a jar on the shed bench", Agent.OTHER,
+                 Carrier.NONE, "sash", ("active", "honey"), ("place", "shed bench"), ("lot", "old bush")),
+        ),
+        units=1, per_container=16, blocks=1, columns=3, length_days=42, look_every_days=14,
+        gap_points=20, expected_percent=60, level=Level.CONTAINER, layout=Layout.BY_HAND,
+        subject=Subject.CONTAINER, likeness=0.2,
+        overrides=(Override("not_drawn", "three jars only, and the sill has room for one"),),
+    ),
+    seed=1601,
+    truths=(
+        Truth(0.5, 24, 5, loss=0.15, likeness=0.2),
+        Truth(0.7, 22, 5, loss=0.1, likeness=0.2),
+        Truth(0.4, 26, 5, loss=0.3, likeness=0.2),
+    ),
+    today=45,
+    is_finished=True,
+)  # fmt: skip
+
+SCENARIO = (LAVENDER, SWEET_PEA, CAMELLIA, ROSEMARY)
 
 
 def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
@@ -123,10 +196,12 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
 def _build(shed: Shed, made: _Made, time_zone: str) -> Trial:
     plan = replace(made.plan, time_zone=time_zone)
     trial = create_trial(shed, plan, made.seed, _WHO, invented=True)
+    if made.today < 0:
+        return trial
     started = shed.now() - timedelta(days=made.today, minutes=30)
     trial = start_trial(shed, trial.id, _WHO, started)
     rng = np.random.default_rng(made.seed)
-    planned = look_days(plan.length_days, plan.look_every_days)
+    planned = planned_looks(plan)
     days = [d for d in planned if d < made.today or made.is_finished]
     logs = simulate(plan, [u.cell for u in trial.planted], made.truths, days, rng)
     record(shed, trial.id, list(_observations(shed, trial, logs, made.is_finished)))

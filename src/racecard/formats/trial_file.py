@@ -1,24 +1,32 @@
 """A whole trial as one JSON file: plan, bench, seed, moments and every observation."""
 
 import json
+from dataclasses import asdict, replace
 from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from racecard.core.model import (
+    BORDER,
+    SPARE,
     Agent,
+    Amendment,
     Carrier,
     Cell,
     Day0,
     Kind,
+    Layout,
+    Level,
+    Measure,
     Observation,
     Plan,
     Role,
     Status,
-    Treatment,
+    Subject,
     Trial,
     Unit,
 )
+from racecard.core.plan.record import from_record
 from racecard.errors import InvalidInput
 
 FORMAT = "racecard-trial-1"
@@ -39,6 +47,18 @@ class TreatmentPart(_Part):
     agent: Agent = Agent.NOTHING
     carrier: Carrier = Carrier.NONE
     silk: Text = "plain"
+    reference: bool = False
+    properties: list[tuple[Text, Text]] = Field([], max_length=40)
+    units: int | None = None
+    prediction: float | None = None
+    per_stem: float | None = None
+
+
+class OverridePart(_Part):
+    """A warning that was overruled, with its reason."""
+
+    code: Text
+    reason: Text
 
 
 class PlanPart(_Part):
@@ -62,7 +82,33 @@ class PlanPart(_Part):
     count_singly: bool
     time_zone: Text
     day0: Day0
-    door: Text
+    subject: Subject = Subject.HORMONE
+    measure: Measure = Measure.STRIKE
+    secondary: list[Measure] = []
+    expect_level: bool = False
+    gap_days: float = 4.0
+    gap_score: float = 1.0
+    expected_days: float = 24.0
+    expected_score: float = 2.5
+    look_days: list[int] = Field([], max_length=800)
+    prior: Text = ""
+    level: Level = Level.PROPAGULE
+    layout: Layout = Layout.BLOCKS
+    alike_in: Text = "place"
+    likeness: float = 0.10
+    pair_likeness: float = 0.0
+    unequal_reason: Text = ""
+    tray_rows: int = 8
+    tray_names: list[Text] = Field([], max_length=500)
+    sides: tuple[Text, Text, Text, Text] = ("", "", "", "door")
+    border: bool = False
+    spare_cells: int = 0
+    mother_plants: int = 1
+    germination_percent: float = 85.0
+    pot_ml: float = 0.0
+    dip_ml: float = 0.0
+    at_hand: list[tuple[Text, float]] = Field([], max_length=100)
+    overrides: list[OverridePart] = Field([], max_length=50)
 
 
 class CellPart(_Part):
@@ -73,6 +119,8 @@ class CellPart(_Part):
     col: int = Field(ge=0)
     block: int = Field(ge=0)
     treatment: int | None = Field(ge=0)
+    border: bool = False
+    locked: bool = False
 
 
 class ObservationPart(_Part):
@@ -94,6 +142,17 @@ class ObservationPart(_Part):
     score: int | None = Field(None, ge=0, le=5)
 
 
+class AmendmentPart(_Part):
+    """A change to the frozen plan, in words; `field` is empty for a free note."""
+
+    at: AwareDatetime
+    who: Text
+    field: Text = ""
+    before: Text = ""
+    after: Text
+    reason: Text
+
+
 class TrialFile(_Part):
     """A whole trial of Racecard, version 1."""
 
@@ -105,6 +164,8 @@ class TrialFile(_Part):
     created_at: AwareDatetime
     started_at: AwareDatetime | None = None
     unsealed_at: AwareDatetime | None = None
+    fingerprint: Text = ""
+    amendments: list[AmendmentPart] = Field([], max_length=1000)
     bench: list[CellPart] = Field(max_length=20_000)
     observations: list[ObservationPart] = Field(max_length=2_000_000)
 
@@ -124,15 +185,18 @@ def write_trial(trial: Trial, log: list[Observation]) -> bytes:
         TreatmentPart(**{n: getattr(t, n) for n in TreatmentPart.model_fields})
         for t in trial.plan.treatments
     ]
+    plan["overrides"] = [OverridePart(**asdict(o)) for o in trial.plan.overrides]
     same = set(ObservationPart.model_fields) - {"unit", "corrects"}
     file = TrialFile(
         format=FORMAT, plan=PlanPart(**plan), seed=trial.seed, status=trial.status,
         invented=trial.invented, created_at=trial.created_at, started_at=trial.started_at,
-        unsealed_at=trial.unsealed_at,
+        unsealed_at=trial.unsealed_at, fingerprint=trial.fingerprint,
+        amendments=[AmendmentPart(**asdict(a)) for a in trial.amendments],
         bench=[
             CellPart(
                 tray=u.cell.tray, row=u.cell.row, col=u.cell.col, block=u.cell.block,
                 treatment=u.cell.treatment if u.cell.treatment >= 0 else None,
+                border=u.cell.treatment == BORDER, locked=u.cell.locked,
             )
             for u in trial.units
         ],
@@ -169,11 +233,8 @@ def read_trial(content: bytes) -> tuple[Trial, list[Observation]]:
 
 
 def _trial(file: TrialFile) -> Trial:
-    fields = {name: getattr(file.plan, name) for name in PlanPart.model_fields}
-    fields["treatments"] = tuple(
-        Treatment(str(i), t.name, t.role, t.detail, t.agent, t.carrier, t.silk)
-        for i, t in enumerate(file.plan.treatments)
-    )
+    plan = from_record(Plan, file.plan.model_dump())
+    plan["treatments"] = tuple(replace(t, id=str(i)) for i, t in enumerate(plan["treatments"]))
     arms = len(file.plan.treatments)
     if any(c.treatment is not None and c.treatment >= arms for c in file.bench):
         raise InvalidInput("A cell of the bench names a treatment that the plan does not have.")
@@ -182,15 +243,20 @@ def _trial(file: TrialFile) -> Trial:
             "The trial is started without a moment, or has a moment and is not started."
         )
     units = tuple(
-        Unit(
-            str(i), Cell(c.tray, c.row, c.col, c.block, -1 if c.treatment is None else c.treatment)
-        )
+        Unit(str(i), Cell(c.tray, c.row, c.col, c.block, _arm(c), c.locked))
         for i, c in enumerate(file.bench)
     )
     return Trial(
-        "", Plan(**fields), file.status, file.seed, units, file.created_at, file.started_at,
-        file.unsealed_at, file.invented,
+        "", Plan(**plan), file.status, file.seed, units, file.created_at, file.started_at,
+        file.unsealed_at, file.invented, file.fingerprint,
+        tuple(Amendment(**a.model_dump()) for a in file.amendments),
     )  # fmt: skip
+
+
+def _arm(cell: CellPart) -> int:
+    if cell.treatment is not None:
+        return cell.treatment
+    return BORDER if cell.border else SPARE
 
 
 def _log(file: TrialFile) -> list[Observation]:

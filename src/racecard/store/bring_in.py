@@ -11,7 +11,7 @@ from racecard.errors import AppError, InvalidInput
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.tables import ChangeRow, TreatmentRow, TrialRow, UnitRow
-from racecard.store.trials import insert_trial, load_trial
+from racecard.store.trials import add_amendments, insert_trial, load_trial
 
 
 def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> Trial:
@@ -47,6 +47,7 @@ def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> 
     except AppError:
         _drop(shed, kept.id)
         raise
+    add_amendments(shed, kept.id, trial.amendments)
     with shed.reading() as session:
         return load_trial(session, kept.id)
 
@@ -55,10 +56,10 @@ def _check_bench(trial: Trial) -> None:
     places = [(u.cell.tray, u.cell.row, u.cell.col) for u in trial.units]
     if places != sorted(set(places)):
         raise InvalidInput("The cells of the bench must stand in order, each place once.", "/bench")
-    per_arm = trial.plan.units * len(trial.plan.treatments)
-    if len(trial.planted) != per_arm:
+    planned = sum(trial.plan.units_of)
+    if len(trial.planted) != planned:
         raise InvalidInput(
-            f"The bench has {len(trial.planted)} planted cells, the plan {per_arm}.", "/bench"
+            f"The bench has {len(trial.planted)} planted cells, the plan {planned}.", "/bench"
         )
     if trial.status is Status.DRAFT and trial.unsealed_at is not None:
         raise InvalidInput("A draft cannot be unsealed.", "/unsealed_at")

@@ -95,5 +95,5 @@ def alembic_config(path: Path) -> Config:
     return config
 
 
-HEAD = "0002"
+HEAD = "0003"
 """Newest migration; a test holds it against the folder of migrations."""

@@ -43,9 +43,9 @@ class TrialRow(Base):
     __table_args__ = (
         CheckConstraint("status IN ('draft', 'started')", name="ck_trial_status"),
         CheckConstraint("(status = 'started') = (started_at IS NOT NULL)", name="ck_trial_started"),
-        CheckConstraint("units BETWEEN 1 AND 500", name="ck_trial_units"),
+        CheckConstraint("units BETWEEN 1 AND 5000", name="ck_trial_units"),
         CheckConstraint("per_container BETWEEN 1 AND 200", name="ck_trial_per_container"),
-        CheckConstraint("blocks BETWEEN 1 AND 50", name="ck_trial_blocks"),
+        CheckConstraint("blocks BETWEEN 1 AND 500", name="ck_trial_blocks"),
         CheckConstraint("length_days >= 1 AND look_every_days >= 1", name="ck_trial_days"),
     )
 
@@ -74,7 +74,9 @@ class TrialRow(Base):
     count_singly: Mapped[bool]
     time_zone: Mapped[str]
     day0: Mapped[str]
-    door: Mapped[str]
+    design: Mapped[str]
+    """The rest of the plan as JSON; its fields and their defaults are those of core.model.Plan."""
+    fingerprint: Mapped[str]
 
 
 class TreatmentRow(Base):
@@ -82,7 +84,8 @@ class TreatmentRow(Base):
     __table_args__ = (
         UniqueConstraint("trial_id", "position", name="uq_treatment_position"),
         CheckConstraint(
-            "role IN ('control', 'carrier', 'standard', 'candidate')", name="ck_treatment_role"
+            "role IN ('control', 'carrier', 'positive', 'negative', 'standard', 'candidate')",
+            name="ck_treatment_role",
         ),
         Index(
             "uq_treatment_one_control",
@@ -101,10 +104,12 @@ class TreatmentRow(Base):
     agent: Mapped[str]
     carrier: Mapped[str]
     silk: Mapped[str]
+    traits: Mapped[str]
+    """The rest of the treatment as JSON: properties, number, prediction and the like."""
 
 
 class UnitRow(Base):
-    """One cell of the drawn bench; a spare cell has no treatment."""
+    """One cell of the drawn bench; a spare or border cell has no treatment."""
 
     __tablename__ = "unit"
     __table_args__ = (UniqueConstraint("trial_id", "tray", "row", "col", name="uq_unit_place"),)
@@ -116,6 +121,37 @@ class UnitRow(Base):
     col: Mapped[int]
     block: Mapped[int]
     treatment_id: Mapped[str | None] = mapped_column(ForeignKey("treatment.id"))
+    border: Mapped[bool]
+    locked: Mapped[bool]
+
+
+class BaselineRow(Base):
+    """What was measured of a unit before the start; entering it again replaces a draft's value."""
+
+    __tablename__ = "baseline"
+    __table_args__ = (CheckConstraint("value >= 0", name="ck_baseline_value"),)
+
+    unit_id: Mapped[str] = mapped_column(
+        ForeignKey("unit.id", ondelete="CASCADE"), primary_key=True
+    )
+    trait: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[float]
+
+
+class AmendmentRow(Base):
+    """A change to a frozen plan, with its reason; only ever added to."""
+
+    __tablename__ = "amendment"
+    __table_args__ = (CheckConstraint("length(reason) > 0", name="ck_amendment_reason"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    at: Mapped[datetime]
+    who: Mapped[str]
+    field: Mapped[str]
+    before: Mapped[str]
+    after: Mapped[str]
+    reason: Mapped[str]
 
 
 class ObservationRow(Base):

@@ -2,14 +2,17 @@
 
 import json
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, fields, replace
 from datetime import datetime, timedelta
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, insert, select
 from sqlalchemy.orm import Session
 
 from racecard.core.model import (
+    BORDER,
+    SPARE,
     Agent,
+    Amendment,
     Carrier,
     Cell,
     Day0,
@@ -21,39 +24,68 @@ from racecard.core.model import (
     Trial,
     Unit,
 )
-from racecard.core.plan.bench import draw_bench
-from racecard.core.plan.check import check_plan
+from racecard.core.plan.baseline import TRAITS
+from racecard.core.plan.bench import Lock, draw_bench
+from racecard.core.plan.check import TEXT_LENGTH, check_plan
+from racecard.core.plan.compare import in_words
+from racecard.core.plan.objections import notes_from_plan
+from racecard.core.plan.record import as_record, fingerprint, from_record
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.store.engine import Shed
-from racecard.store.tables import ChangeRow, TreatmentRow, TrialRow, UnitRow
+from racecard.store.tables import (
+    AmendmentRow,
+    BaselineRow,
+    ChangeRow,
+    TreatmentRow,
+    TrialRow,
+    UnitRow,
+)
 
 MOST_SEED = 2**31 - 1
 _OLDEST_START = timedelta(days=400)
 _PLAN_COLUMNS = (
     "question", "material", "units", "per_container", "blocks", "columns", "endpoint",
     "threshold_mm", "length_days", "look_every_days", "gap_points", "expected_percent",
-    "blind", "count_singly", "time_zone", "door",
+    "blind", "count_singly", "time_zone",
 )  # fmt: skip
+_DESIGN = tuple(
+    f.name for f in fields(Plan) if f.name not in (*_PLAN_COLUMNS, "kind", "day0", "treatments")
+)
+_TRAITS = ("reference", "properties", "units", "prediction", "per_stem")
+AMENDABLE = (
+    "question", "material", "measure", "secondary", "endpoint", "threshold_mm", "length_days",
+    "look_every_days", "look_days", "gap_points", "gap_days", "gap_score",
+)  # fmt: skip
+"""What may still be changed of a plan once it has started; each change is an amendment."""
 
 
-def create_trial(shed: Shed, plan: Plan, seed: int, who: str, *, invented: bool = False) -> Trial:
-    """Save a new draft with its bench drawn from the seed.
+def create_trial(
+    shed: Shed,
+    plan: Plan,
+    seed: int,
+    who: str,
+    *,
+    locks: Sequence[Lock] = (),
+    invented: bool = False,
+) -> Trial:
+    """Save a new draft with its bench drawn from the seed around the locked cells.
 
     Raises:
         InvalidInput: the plan breaks a rule, or the seed is out of range.
     """
     _check(plan, seed)
+    cells = draw_bench(plan, seed, locks)
     now = shed.now()
     with shed.writing() as session:
         row = TrialRow(
             id=shed.new_id(), created_at=now, created_by=who, status=Status.DRAFT.value,
             started_at=None, unsealed_at=None, seed=seed, invented=invented,
-            kind=plan.kind.value, day0=plan.day0.value,
+            kind=plan.kind.value, day0=plan.day0.value, design=_design(plan), fingerprint="",
             **{name: getattr(plan, name) for name in _PLAN_COLUMNS},
         )  # fmt: skip
         session.add(row)
         session.flush()
-        _lay_out(shed, session, row, plan, draw_bench(plan, seed))
+        _lay_out(shed, session, row, plan, cells)
         _note_change(session, row.id, now, who, "draft saved", plan, seed)
         return _trial(session, row)
 
@@ -64,6 +96,7 @@ def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
         id=shed.new_id(), created_at=trial.created_at, created_by=who, status=trial.status.value,
         started_at=trial.started_at, unsealed_at=trial.unsealed_at, seed=trial.seed,
         invented=trial.invented, kind=trial.plan.kind.value, day0=trial.plan.day0.value,
+        design=_design(trial.plan), fingerprint=trial.fingerprint,
         **{name: getattr(trial.plan, name) for name in _PLAN_COLUMNS},
     )  # fmt: skip
     session.add(row)
@@ -73,26 +106,34 @@ def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
     return _trial(session, row)
 
 
-def save_plan(shed: Shed, trial_id: str, plan: Plan, seed: int, who: str) -> Trial:
+def save_plan(
+    shed: Shed, trial_id: str, plan: Plan, seed: int, who: str, *, locks: Sequence[Lock] = ()
+) -> Trial:
     """Replace a draft's plan and draw its bench; what it was stays in the change log.
+
+    What was measured of the cuttings is kept where the bench comes out the same.
 
     Raises:
         Conflict: the trial has started, its plan is frozen.
     """
     _check(plan, seed)
+    cells = draw_bench(plan, seed, locks)
     with shed.writing() as session:
         row = _row(session, trial_id)
         if row.status != Status.DRAFT:
             raise Conflict(
-                "This trial has started, so its plan is frozen; plan a new trial instead."
+                "This trial has started, so its plan is frozen; amend it with a reason, or copy it."
             )
+        measured = _measured_on(session, trial_id, cells)
         for name in _PLAN_COLUMNS:
             setattr(row, name, getattr(plan, name))
         row.kind, row.day0, row.seed = plan.kind.value, plan.day0.value, seed
+        row.design = _design(plan)
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.execute(delete(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
         session.flush()
-        _lay_out(shed, session, row, plan, draw_bench(plan, seed))
+        _lay_out(shed, session, row, plan, cells)
+        _put_back(session, trial_id, measured)
         _note_change(session, row.id, shed.now(), who, "draft saved", plan, seed)
         return _trial(session, row)
 
@@ -120,10 +161,125 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
         row = _row(session, trial_id)
         if row.status != Status.DRAFT:
             raise Conflict("This trial has already started.")
+        trial = _trial(session, row)
+        check_plan(trial.plan)
+        _check_lot(trial)
         row.status, row.started_at = Status.STARTED.value, at
+        row.fingerprint = fingerprint(trial.plan, [u.cell for u in trial.units], trial.seed)
         trial = _trial(session, row)
         _note_change(session, row.id, now, who, "started", trial.plan, trial.seed)
         return trial
+
+
+def amend_trial(
+    shed: Shed, trial_id: str, change: dict[str, object], note: str, reason: str, who: str
+) -> Trial:
+    """Change a started trial's plan with a reason, or note what else was done otherwise.
+
+    Args:
+        shed: the shed.
+        trial_id: a started trial.
+        change: new values of amendable fields of the plan.
+        note: what was done otherwise that is no field of the plan; may be empty.
+        reason: why; must be said.
+        who: who says so.
+
+    Raises:
+        Conflict: the trial is a draft still.
+        InvalidInput: no reason, nothing changed, or the changed plan breaks a rule.
+    """
+    if not reason.strip():
+        raise InvalidInput("An amendment needs a reason: say why in a few words.", "/reason")
+    now = shed.now()
+    with shed.writing() as session:
+        row = _row(session, trial_id)
+        trial = _trial(session, row)
+        if trial.status is not Status.STARTED:
+            raise Conflict("This trial has not started: change its plan itself.")
+        plan = replace(trial.plan, **change)  # type: ignore[arg-type]  # names are checked below
+        changed = [name for name in change if getattr(plan, name) != getattr(trial.plan, name)]
+        if any(name not in AMENDABLE for name in change):
+            raise InvalidInput(
+                "Treatments, numbers and the bench stay as they were stuck.", "/change"
+            )
+        if not changed and not note.strip():
+            raise InvalidInput("Nothing is changed: change a value, or say what was done.", "/note")
+        check_plan(plan)
+        for name in changed:
+            before, after = in_words(trial.plan, name), in_words(plan, name)
+            session.add(_amendment(row.id, now, who, name, before, after, reason))
+        if note.strip():
+            session.add(_amendment(row.id, now, who, "", "", note.strip(), reason))
+        for name in set(changed) & set(_PLAN_COLUMNS):
+            setattr(row, name, getattr(plan, name))
+        row.design = _design(plan)
+        session.flush()
+        _note_change(session, row.id, now, who, "amended", plan, trial.seed)
+        return _trial(session, row)
+
+
+def add_amendments(shed: Shed, trial_id: str, amendments: Sequence[Amendment]) -> None:
+    """Add the amendments a trial brought with it."""
+    with shed.writing() as session:
+        session.add_all(AmendmentRow(trial_id=trial_id, **asdict(a)) for a in amendments)
+
+
+def copy_trial(shed: Shed, trial_id: str, seed: int, who: str) -> Trial:
+    """A new draft of the same plan, its bench drawn anew; predictions are not carried over."""
+    with shed.reading() as session:
+        old = load_trial(session, trial_id)
+    arms = tuple(replace(t, prediction=None) for t in old.plan.treatments)
+    question = f"{old.plan.question[: TEXT_LENGTH - 8]} (again)"
+    return create_trial(shed, replace(old.plan, treatments=arms, question=question), seed, who)
+
+
+def keep_baseline(
+    shed: Shed, trial_id: str, trait: str, values: Sequence[float | None], who: str
+) -> None:
+    """Keep what was measured of each planted unit, in the order of the bench; None: not measured.
+
+    Raises:
+        Conflict: the trial has started.
+        InvalidInput: an unknown trait, too many values, or one below 0.
+    """
+    if trait not in TRAITS:
+        raise InvalidInput(f"What is measured must be one of {', '.join(TRAITS)}.", "/trait")
+    with shed.writing() as session:
+        row = _row(session, trial_id)
+        trial = _trial(session, row)
+        if trial.status is not Status.DRAFT:
+            raise Conflict("This trial has started: its cuttings were measured before the start.")
+        if len(values) > len(trial.planted):
+            raise InvalidInput(
+                f"{len(values)} values for {len(trial.planted)} planted cells: "
+                "give one a cell, in the order of the bench.",
+                "/values",
+            )
+        for i, value in enumerate(values):
+            if value is not None and not 0 <= value < 1e6:
+                raise InvalidInput(
+                    f"Value {i + 1} is {value:g}: it must be 0 or more.", f"/values/{i}"
+                )
+        ids = [u.id for u in trial.planted]
+        old = delete(BaselineRow).where(BaselineRow.unit_id.in_(ids), BaselineRow.trait == trait)
+        session.execute(old)
+        for unit_id, value in zip(ids, values, strict=False):
+            if value is not None:
+                session.add(BaselineRow(unit_id=unit_id, trait=trait, value=value))
+        _note_change(session, row.id, shed.now(), who, f"measured {trait}", trial.plan, trial.seed)
+
+
+def load_baseline(session: Session, trial_id: str) -> dict[str, dict[str, float]]:
+    """What was measured before the start: values by unit id, by trait."""
+    rows = session.execute(
+        select(BaselineRow.trait, BaselineRow.unit_id, BaselineRow.value)
+        .join(UnitRow, UnitRow.id == BaselineRow.unit_id)
+        .where(UnitRow.trial_id == trial_id)
+    )
+    out: dict[str, dict[str, float]] = {}
+    for trait, unit_id, value in rows:
+        out.setdefault(trait, {})[unit_id] = value
+    return out
 
 
 def unseal_trial(shed: Shed, trial_id: str, who: str) -> Trial:
@@ -159,10 +315,69 @@ def load_trials(session: Session) -> list[Trial]:
     return [_trial(session, row) for row in rows]
 
 
+def materials_of(session: Session, kind: Kind) -> list[tuple[str, str]]:
+    """Id and plant material of every started trial of a kind, the newest first."""
+    rows = session.execute(
+        select(TrialRow.id, TrialRow.material)
+        .where(TrialRow.kind == kind.value, TrialRow.status == Status.STARTED.value)
+        .order_by(TrialRow.created_at.desc())
+    )
+    return [(id_, material) for id_, material in rows]
+
+
 def has_invented(session: Session) -> bool:
     """Whether the demo's trials are already in this shed."""
     found = session.scalar(select(TrialRow.id).where(TrialRow.invented.is_(True)).limit(1))
     return found is not None
+
+
+def _amendment(
+    trial_id: str, at: datetime, who: str, field: str, before: str, after: str, reason: str
+) -> AmendmentRow:
+    return AmendmentRow(
+        trial_id=trial_id, at=at, who=who, field=field, before=before, after=after,
+        reason=reason.strip(),
+    )  # fmt: skip
+
+
+def _check_lot(trial: Trial) -> None:
+    """A bench laid in rows, or by hand, starts only over an override with its reason."""
+    cells = [u.cell for u in trial.units]
+    for note in notes_from_plan(trial.plan, cells):
+        if note.code not in ("rows_by_treatment", "not_drawn"):
+            continue
+        if all(o.code != note.code for o in trial.plan.overrides):
+            raise InvalidInput(f"{note.says} {note.do} Or say why it stays as it is.", "/overrides")
+
+
+def _measured_on(
+    session: Session, trial_id: str, cells: Sequence[Cell]
+) -> dict[tuple[int, int, int], list[tuple[str, float]]]:
+    """Baseline values by place, where the bench stays what it was; none where it does not."""
+    old = session.scalars(select(UnitRow).where(UnitRow.trial_id == trial_id)).all()
+    places = {u.id: (u.tray, u.row, u.col) for u in old if u.treatment_id}
+    if set(places.values()) != {(c.tray, c.row, c.col) for c in cells if c.treatment >= 0}:
+        return {}
+    rows = session.scalars(select(BaselineRow).where(BaselineRow.unit_id.in_(places)))
+    out: dict[tuple[int, int, int], list[tuple[str, float]]] = {}
+    for r in rows:
+        out.setdefault(places[r.unit_id], []).append((r.trait, r.value))
+    return out
+
+
+def _put_back(
+    session: Session, trial_id: str, measured: dict[tuple[int, int, int], list[tuple[str, float]]]
+) -> None:
+    if not measured:
+        return
+    for u in session.scalars(select(UnitRow).where(UnitRow.trial_id == trial_id)):
+        for trait, value in measured.get((u.tray, u.row, u.col), ()):
+            session.add(BaselineRow(unit_id=u.id, trait=trait, value=value))
+    session.flush()
+
+
+def _design(plan: Plan) -> str:
+    return json.dumps(as_record(plan, _DESIGN), ensure_ascii=False)
 
 
 def _check(plan: Plan, seed: int) -> None:
@@ -194,22 +409,19 @@ def _lay_out(
                 agent=t.agent.value,
                 carrier=t.carrier.value,
                 silk=t.silk,
+                traits=json.dumps(as_record(t, _TRAITS), ensure_ascii=False),
             )
         )
     session.flush()
-    for cell in cells:
-        session.add(
-            UnitRow(
-                id=shed.new_id(),
-                trial_id=row.id,
-                tray=cell.tray,
-                row=cell.row,
-                col=cell.col,
-                block=cell.block,
-                treatment_id=ids[cell.treatment] if cell.treatment >= 0 else None,
-            )
-        )
-    session.flush()
+    rows = [
+        {
+            "id": shed.new_id(), "trial_id": row.id, "tray": c.tray, "row": c.row, "col": c.col,
+            "block": c.block, "treatment_id": ids[c.treatment] if c.treatment >= 0 else None,
+            "border": c.treatment == BORDER, "locked": c.locked,
+        }
+        for c in cells
+    ]  # fmt: skip
+    session.execute(insert(UnitRow), rows)
 
 
 def _note_change(
@@ -231,13 +443,21 @@ def _trial(session: Session, row: TrialRow) -> Trial:
     return Trial(
         row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
         tuple(_unit(u, index) for u in units),
-        row.created_at, row.started_at, row.unsealed_at, row.invented,
+        row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
+        _amendments(session, row.id),
     )  # fmt: skip
 
 
+def _amendments(session: Session, trial_id: str) -> tuple[Amendment, ...]:
+    rows = session.scalars(
+        select(AmendmentRow).where(AmendmentRow.trial_id == trial_id).order_by(AmendmentRow.id)
+    )
+    return tuple(Amendment(r.at, r.who, r.field, r.before, r.after, r.reason) for r in rows)
+
+
 def _unit(row: UnitRow, index: dict[str, int]) -> Unit:
-    arm = index[row.treatment_id] if row.treatment_id else -1
-    return Unit(row.id, Cell(row.tray, row.row, row.col, row.block, arm))
+    arm = index[row.treatment_id] if row.treatment_id else BORDER if row.border else SPARE
+    return Unit(row.id, Cell(row.tray, row.row, row.col, row.block, arm, row.locked))
 
 
 def _plan(row: TrialRow, treatments: Sequence[TreatmentRow]) -> Plan:
@@ -246,9 +466,17 @@ def _plan(row: TrialRow, treatments: Sequence[TreatmentRow]) -> Plan:
         day0=Day0(row.day0),
         treatments=tuple(
             Treatment(
-                t.id, t.name, Role(t.role), t.detail, Agent(t.agent), Carrier(t.carrier), t.silk
+                t.id,
+                t.name,
+                Role(t.role),
+                t.detail,
+                Agent(t.agent),
+                Carrier(t.carrier),
+                t.silk,
+                **from_record(Treatment, json.loads(t.traits)),
             )
             for t in treatments
         ),
         **{name: getattr(row, name) for name in _PLAN_COLUMNS},
+        **from_record(Plan, json.loads(row.design)),
     )

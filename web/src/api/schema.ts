@@ -112,6 +112,190 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/amend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Amend
+         * @description Change a frozen plan with a reason; the change is listed, and carried to the finish.
+         */
+        post: operations["amend_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description A new draft of the same plan, with a bench of its own.
+         */
+        post: operations["copy_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/compare/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Two plans side by side, difference by difference.
+         */
+        get: operations["compare_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/baseline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Baseline
+         * @description What was measured before the start, and whether the treatments are alike in it.
+         */
+        get: operations["get_baseline"];
+        /**
+         * Put Baseline
+         * @description Keep what was measured of each planted cell, in the order of the bench.
+         */
+        put: operations["keep_baseline"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/grades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Grades
+         * @description Deal the cuttings of each grade evenly over the treatments, by lot; grade 1 is the best.
+         */
+        post: operations["deal_grades"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Templates
+         * @description What can be compared, with the wood stages or crops of each.
+         */
+        get: operations["list_templates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Plan
+         * @description A draft to begin with, by what is compared and by wood stage or crop.
+         */
+        post: operations["begin_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/arms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Arms
+         * @description Arms made as a cross of factors, a ladder of doses or durations, or a mixture.
+         */
+        post: operations["make_arms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/base-rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Base Rates
+         * @description What the controls of the grower's own finished trials struck, the likest material first.
+         */
+        get: operations["list_base_rates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/check": {
         parameters: {
             query?: never;
@@ -123,7 +307,7 @@ export interface paths {
         put?: never;
         /**
          * Check
-         * @description What follows from a plan: broken rules, notes, cautions, power, and the bench by lot.
+         * @description What follows from a plan: broken rules, notes, offers, cautions, power, and the bench.
          */
         post: operations["check_plan"];
         delete?: never;
@@ -391,6 +575,56 @@ export interface components {
          */
         Agent: "nothing" | "hormone" | "other";
         /**
+         * AmendIn
+         * @description New values of some fields of a frozen plan, or a note, and why.
+         */
+        AmendIn: {
+            /** @default {} */
+            change: components["schemas"]["PlanChange"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AmendmentOut
+         * @description A change to the frozen plan, in words; `field` is empty for a free note.
+         */
+        AmendmentOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * ArmBalanceOut
+         * @description One trait of one arm.
+         */
+        ArmBalanceOut: {
+            /** N */
+            n: number;
+            /** Mean */
+            mean: number | null;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+        };
+        /**
          * BadCellOut
          * @description A value that breaks a rule.
          */
@@ -403,6 +637,69 @@ export interface components {
             value: string;
             /** Says */
             says: string;
+        };
+        /**
+         * BalanceOut
+         * @description One trait: its values over the planted cells, arm by arm, and whether they are alike.
+         */
+        BalanceOut: {
+            /** Trait */
+            trait: string;
+            /** Values */
+            values: (number | null)[];
+            /** Arms */
+            arms: components["schemas"]["ArmBalanceOut"][];
+            /** P */
+            p: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * BaseRateOut
+         * @description What the control of one of the grower's own trials struck.
+         */
+        BaseRateOut: {
+            /** Trial */
+            trial: string;
+            /** Question */
+            question: string;
+            /** Material */
+            material: string;
+            /** Day */
+            day: number;
+            /** Struck */
+            struck: number;
+            /** N */
+            n: number;
+            /** Percent */
+            percent: number;
+        };
+        /**
+         * BaselineIn
+         * @description What was measured of each planted cell, in the order of the bench; null: not measured.
+         */
+        BaselineIn: {
+            /** Trait */
+            trait: string;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
+         * BeginIn
+         * @description What is compared and on which wood stage or crop.
+         */
+        BeginIn: {
+            subject: components["schemas"]["Subject"];
+            /**
+             * Stage
+             * @default
+             */
+            stage: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
         };
         /**
          * BroughtIn
@@ -433,6 +730,8 @@ export interface components {
         /**
          * CellOut
          * @description One cell of the bench; `treatment` is null for a spare cell and while the trial is sealed.
+         *
+         *     `label`: the blind code; `turn`: when it is filled, counted from 1; both null for spares.
          */
         CellOut: {
             /** Code */
@@ -447,8 +746,28 @@ export interface components {
             block: number;
             /** Spare */
             spare: boolean;
+            /** Border */
+            border: boolean;
+            /** Locked */
+            locked: boolean;
             /** Treatment */
             treatment: number | null;
+            /** Label */
+            label: string | null;
+            /** Turn */
+            turn: number | null;
+        };
+        /**
+         * ComparedOut
+         * @description Two plans side by side.
+         */
+        ComparedOut: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
         };
         /**
          * ComparisonOut
@@ -458,6 +777,7 @@ export interface components {
             /** Treatment */
             treatment: number;
             grade: components["schemas"]["Grade"];
+            asked: components["schemas"]["Grade"];
             /** Grade Words */
             grade_words: string;
             /** Sentence */
@@ -500,6 +820,18 @@ export interface components {
         ConsequencesOut: {
             /** Faults */
             faults: components["schemas"]["FaultOut"][];
+            /** Hints */
+            hints: string[];
+            /** Unit Says */
+            unit_says: string;
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Pairs */
+            pairs: components["schemas"]["PairOut"][];
+            /** Properties */
+            properties: string[];
+            /** Reference */
+            reference: number | null;
             /** Notes */
             notes: components["schemas"]["NoteOut"][];
             /** Cautions */
@@ -509,8 +841,31 @@ export interface components {
             bench: components["schemas"]["CellOut"][];
             /** Gather */
             gather: components["schemas"]["GatherOut"][];
+            /** Shortfall */
+            shortfall: string;
             /** Look Days */
             look_days: number[];
+        };
+        /**
+         * CopyIn
+         * @description The seed a copy's bench is drawn from.
+         */
+        CopyIn: {
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * CrossIn
+         * @description Every combination of the levels of two or three factors.
+         */
+        CrossIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cross";
+            /** Factors */
+            factors: components["schemas"]["FactorIn"][];
         };
         /**
          * Day0
@@ -541,6 +896,20 @@ export interface components {
             trials: string[];
         };
         /**
+         * DifferenceOut
+         * @description One thing in which two plans differ.
+         */
+        DifferenceOut: {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+        };
+        /**
          * DotOut
          * @description One look on the course line.
          */
@@ -557,7 +926,7 @@ export interface components {
         DotState: "done" | "partial" | "due" | "missed" | "coming";
         /**
          * DraftIn
-         * @description A plan with the seed its bench is drawn from.
+         * @description A plan with the seed its bench is drawn from, and the cells that are locked.
          * @example {
          *       "plan": {
          *         "blocks": 4,
@@ -588,6 +957,21 @@ export interface components {
             plan: components["schemas"]["PlanIn"];
             /** Seed */
             seed: number;
+            /**
+             * Locks
+             * @default []
+             */
+            locks: components["schemas"]["LockIn"][];
+        };
+        /**
+         * FactorIn
+         * @description One factor of a cross, its usual level first.
+         */
+        FactorIn: {
+            /** Name */
+            name: string;
+            /** Levels */
+            levels: string[];
         };
         /**
          * FaultOut
@@ -624,16 +1008,32 @@ export interface components {
             lanes: components["schemas"]["LaneOut"][];
             /** Comparisons */
             comparisons: components["schemas"]["ComparisonOut"][];
+            /** Predictions */
+            predictions: components["schemas"]["PredictionOut"][];
+            /** Predictions Say */
+            predictions_say: string;
+            /** Amended */
+            amended: string[];
+            /** Overruled */
+            overruled: string[];
         };
         /**
          * GatherOut
-         * @description A thing to gather and how much of it.
+         * @description A thing to gather: how much as words, what is there, and how much is short.
          */
         GatherOut: {
+            /** Key */
+            key: string;
             /** Thing */
             thing: string;
             /** Amount */
             amount: string;
+            /** Unit */
+            unit: string;
+            /** At Hand */
+            at_hand: number | null;
+            /** Short */
+            short: number;
         };
         /**
          * Grade
@@ -641,6 +1041,14 @@ export interface components {
          * @enum {string}
          */
         Grade: "clear_lead" | "clearly_behind" | "likely_lead" | "likely_behind" | "too_close_to_call" | "level" | "cannot_tell_by_design";
+        /**
+         * GradesIn
+         * @description How many cuttings there are of each grade, the best first.
+         */
+        GradesIn: {
+            /** Grades */
+            grades: number[];
+        };
         /**
          * HalfOut
          * @description Half had struck some time after one look and by another.
@@ -667,6 +1075,7 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        JsonValue: unknown;
         /**
          * KeyOut
          * @description A stage or an exit as a key: what it is called, what to look for, which key.
@@ -691,6 +1100,36 @@ export interface components {
          * @enum {string}
          */
         Kind: "cutting" | "seed";
+        /**
+         * LadderIn
+         * @description Rising doses or durations, with an untreated control and the carrier alone.
+         */
+        LadderIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "ladder";
+            /** Thing */
+            thing: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Steps */
+            steps: number;
+            /** Unit */
+            unit: string;
+            /** @default none */
+            carrier: components["schemas"]["Carrier"];
+            /** @default hormone */
+            agent: components["schemas"]["Agent"];
+            /**
+             * Even
+             * @default false
+             */
+            even: boolean;
+        };
         /**
          * LadderOut
          * @description The ladder of one kind.
@@ -746,9 +1185,23 @@ export interface components {
             score_counts: number[] | null;
             /** Unscored */
             unscored: number;
+            /** Per Stem */
+            per_stem: number | null;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
         };
+        /**
+         * Layout
+         * @description How the lot is drawn. In blocks of one it is drawn over the whole bench.
+         * @enum {string}
+         */
+        Layout: "blocks" | "pairs" | "sites" | "row and column" | "split" | "by hand";
+        /**
+         * Level
+         * @description The thing that is treated and given its place by lot: the unit.
+         * @enum {string}
+         */
+        Level: "propagule" | "container" | "tray" | "place" | "site";
         /**
          * LineOut
          * @description One propagule's line, in days; null where a thing never happened.
@@ -766,6 +1219,26 @@ export interface components {
             last: number;
         };
         /**
+         * LockIn
+         * @description A cell that keeps its treatment when the rest is drawn.
+         */
+        LockIn: {
+            /** Tray */
+            tray: number;
+            /** Row */
+            row: number;
+            /** Col */
+            col: number;
+            /** Treatment */
+            treatment: number;
+        };
+        /**
+         * Measure
+         * @description What a trial is judged on: how many strike, how soon, or how good the roots are.
+         * @enum {string}
+         */
+        Measure: "strike" | "speed" | "quality";
+        /**
          * MethodOut
          * @description What stands behind a figure.
          */
@@ -780,6 +1253,23 @@ export interface components {
             sum: string;
             /** Source */
             source: string;
+        };
+        /**
+         * MixtureIn
+         * @description Mixtures of two things by parts.
+         */
+        MixtureIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "mixture";
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Steps */
+            steps: number;
         };
         /**
          * NoteOut
@@ -904,6 +1394,83 @@ export interface components {
             items: components["schemas"]["ObservationIn"][];
         };
         /**
+         * OfferOut
+         * @description A change one click makes: why, what it is called, and the new fields of the plan.
+         */
+        OfferOut: {
+            /** Code */
+            code: string;
+            /** Says */
+            says: string;
+            /** Label */
+            label: string;
+            /** Change */
+            change: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+        };
+        /**
+         * OverrideIn
+         * @description A warning that is overruled, with the reason.
+         */
+        OverrideIn: {
+            /** Code */
+            code: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * OverrideOut
+         * @description A warning that was overruled, with the reason.
+         */
+        OverrideOut: {
+            /** Code */
+            code: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * PairOut
+         * @description Two arms, by index, and the things in which they differ: one, and they can be compared.
+         */
+        PairOut: {
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /** Differ */
+            differ: string[];
+        };
+        /**
+         * PlanChange
+         * @description Fields of a frozen plan that an amendment may change; those left out stay.
+         */
+        PlanChange: {
+            /** Question */
+            question?: string | null;
+            /** Material */
+            material?: string | null;
+            measure?: components["schemas"]["Measure"] | null;
+            /** Secondary */
+            secondary?: components["schemas"]["Measure"][] | null;
+            /** Endpoint */
+            endpoint?: number | null;
+            /** Threshold Mm */
+            threshold_mm?: number | null;
+            /** Length Days */
+            length_days?: number | null;
+            /** Look Every Days */
+            look_every_days?: number | null;
+            /** Look Days */
+            look_days?: number[] | null;
+            /** Gap Points */
+            gap_points?: number | null;
+            /** Gap Days */
+            gap_days?: number | null;
+            /** Gap Score */
+            gap_score?: number | null;
+        };
+        /**
          * PlanIn
          * @description A plan as the page sends it.
          * @example {
@@ -1001,11 +1568,134 @@ export interface components {
             time_zone: string;
             /** @default sticking */
             day0: components["schemas"]["Day0"];
+            /** @default hormone */
+            subject: components["schemas"]["Subject"];
+            /** @default strike */
+            measure: components["schemas"]["Measure"];
             /**
-             * Door
-             * @default left
+             * Secondary
+             * @default []
              */
-            door: string;
+            secondary: components["schemas"]["Measure"][];
+            /**
+             * Expect Level
+             * @default false
+             */
+            expect_level: boolean;
+            /**
+             * Gap Days
+             * @default 4
+             */
+            gap_days: number;
+            /**
+             * Gap Score
+             * @default 1
+             */
+            gap_score: number;
+            /**
+             * Expected Days
+             * @default 24
+             */
+            expected_days: number;
+            /**
+             * Expected Score
+             * @default 2.5
+             */
+            expected_score: number;
+            /**
+             * Look Days
+             * @default []
+             */
+            look_days: number[];
+            /**
+             * Prior
+             * @default
+             */
+            prior: string;
+            /** @default propagule */
+            level: components["schemas"]["Level"];
+            /** @default blocks */
+            layout: components["schemas"]["Layout"];
+            /**
+             * Alike In
+             * @default place
+             */
+            alike_in: string;
+            /**
+             * Likeness
+             * @default 0.1
+             */
+            likeness: number;
+            /**
+             * Pair Likeness
+             * @default 0
+             */
+            pair_likeness: number;
+            /**
+             * Unequal Reason
+             * @default
+             */
+            unequal_reason: string;
+            /**
+             * Tray Rows
+             * @default 8
+             */
+            tray_rows: number;
+            /**
+             * Tray Names
+             * @default []
+             */
+            tray_names: string[];
+            /**
+             * Sides
+             * @default [
+             *       "",
+             *       "",
+             *       "",
+             *       "door"
+             *     ]
+             */
+            sides: string[];
+            /**
+             * Border
+             * @default false
+             */
+            border: boolean;
+            /**
+             * Spare Cells
+             * @default 0
+             */
+            spare_cells: number;
+            /**
+             * Mother Plants
+             * @default 1
+             */
+            mother_plants: number;
+            /**
+             * Germination Percent
+             * @default 85
+             */
+            germination_percent: number;
+            /**
+             * Pot Ml
+             * @default 0
+             */
+            pot_ml: number;
+            /**
+             * Dip Ml
+             * @default 0
+             */
+            dip_ml: number;
+            /**
+             * At Hand
+             * @default []
+             */
+            at_hand: components["schemas"]["Stock"][];
+            /**
+             * Overrides
+             * @default []
+             */
+            overrides: components["schemas"]["OverrideIn"][];
         };
         /**
          * PlanOut
@@ -1046,16 +1736,68 @@ export interface components {
             /** Time Zone */
             time_zone: string;
             day0: components["schemas"]["Day0"];
-            /** Door */
-            door: string;
+            subject: components["schemas"]["Subject"];
+            measure: components["schemas"]["Measure"];
+            /** Secondary */
+            secondary: components["schemas"]["Measure"][];
+            /** Expect Level */
+            expect_level: boolean;
+            /** Gap Days */
+            gap_days: number;
+            /** Gap Score */
+            gap_score: number;
+            /** Expected Days */
+            expected_days: number;
+            /** Expected Score */
+            expected_score: number;
+            /** Look Days */
+            look_days: number[];
+            /** Prior */
+            prior: string;
+            level: components["schemas"]["Level"];
+            layout: components["schemas"]["Layout"];
+            /** Alike In */
+            alike_in: string;
+            /** Likeness */
+            likeness: number;
+            /** Pair Likeness */
+            pair_likeness: number;
+            /** Unequal Reason */
+            unequal_reason: string;
+            /** Tray Rows */
+            tray_rows: number;
+            /** Tray Names */
+            tray_names: string[];
+            /** Sides */
+            sides: string[];
+            /** Border */
+            border: boolean;
+            /** Spare Cells */
+            spare_cells: number;
+            /** Mother Plants */
+            mother_plants: number;
+            /** Germination Percent */
+            germination_percent: number;
+            /** Pot Ml */
+            pot_ml: number;
+            /** Dip Ml */
+            dip_ml: number;
+            /** At Hand */
+            at_hand: components["schemas"]["Stock"][];
+            /** Overrides */
+            overrides: components["schemas"]["OverrideOut"][];
         };
         /**
          * PowerOut
-         * @description What the plan can show; shares and chances are fractions, gaps are points.
+         * @description What the plan can show; chances are fractions, gaps in the unit of the measure.
          */
         PowerOut: {
             /** Says */
             says: string;
+            /** Needs */
+            needs: string;
+            /** Level */
+            level: string;
             /** Curve */
             curve: components["schemas"]["PowerPoint"][];
             /** Curve Half */
@@ -1066,6 +1808,7 @@ export interface components {
             units: number;
             /** Family */
             family: number;
+            measure: components["schemas"]["Measure"];
             /** Detectable */
             detectable: number | null;
             /** At Full */
@@ -1074,20 +1817,40 @@ export interface components {
             at_gap: number;
             /** Floor */
             floor: number;
-            /** Effective */
-            effective: number | null;
-            /** As Unblocked */
-            as_unblocked: boolean;
+            /** Floor Holm */
+            floor_holm: number;
+            /** Decidable */
+            decidable: boolean;
+            /** Needed */
+            needed: number | null;
+            /** Is Exact */
+            is_exact: boolean;
         };
         /**
          * PowerPoint
-         * @description Chance of a clear call at a true gap in points.
+         * @description Chance of a clear call at a true gap, in the unit of the measure.
          */
         PowerPoint: {
             /** Gap */
             gap: number;
             /** Chance */
             chance: number;
+        };
+        /**
+         * PredictionOut
+         * @description A prediction against what struck, in percent; `inside`: within the interval, null without one.
+         */
+        PredictionOut: {
+            /** Treatment */
+            treatment: number;
+            /** Predicted */
+            predicted: number;
+            /** Struck */
+            struck: number;
+            /** Off Points */
+            off_points: number;
+            /** Inside */
+            inside: boolean | null;
         };
         /**
          * Problem
@@ -1116,6 +1879,16 @@ export interface components {
             detail: string;
         };
         /**
+         * Property
+         * @description One thing said of an arm.
+         */
+        Property: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * RecordedOut
          * @description What the shed now holds of what was sent.
          */
@@ -1141,10 +1914,10 @@ export interface components {
         };
         /**
          * Role
-         * @description What a treatment is in the trial; exactly one is the untreated control.
+         * @description What a treatment is in the trial. Carrier, positive and negative controls are checks.
          * @enum {string}
          */
-        Role: "control" | "carrier" | "standard" | "candidate";
+        Role: "control" | "carrier" | "positive" | "negative" | "standard" | "candidate";
         /**
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
@@ -1241,6 +2014,16 @@ export interface components {
             shapes: components["schemas"]["ShapeOut"][];
         };
         /**
+         * StageOut
+         * @description A wood stage or crop.
+         */
+        StageOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * StartIn
          * @description When it was stuck or sown; now where not said.
          * @example {
@@ -1267,6 +2050,22 @@ export interface components {
             /** Share */
             share: number;
         };
+        /**
+         * Stock
+         * @description How much of a thing to gather is at hand.
+         */
+        Stock: {
+            /** Key */
+            key: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * Subject
+         * @description What is compared; decides the template and what must be said of it.
+         * @enum {string}
+         */
+        Subject: "hormone" | "cutting type" | "seed treatment" | "condition" | "medium" | "container" | "division" | "growth";
         /**
          * TableArm
          * @description A treatment as the table tells of it.
@@ -1326,6 +2125,21 @@ export interface components {
             finish: components["schemas"]["FinishOut"] | null;
         };
         /**
+         * TemplateOut
+         * @description A place to begin: what is compared, what it asks, and on which stages.
+         */
+        TemplateOut: {
+            subject: components["schemas"]["Subject"];
+            /** Name */
+            name: string;
+            /** Asks */
+            asks: string;
+            /** Says */
+            says: string;
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+        };
+        /**
          * TreatmentIn
          * @description One arm of a plan.
          */
@@ -1347,10 +2161,26 @@ export interface components {
              * @default plain
              */
             silk: string;
+            /**
+             * Reference
+             * @default false
+             */
+            reference: boolean;
+            /**
+             * Properties
+             * @default []
+             */
+            properties: components["schemas"]["Property"][];
+            /** Units */
+            units?: number | null;
+            /** Prediction */
+            prediction?: number | null;
+            /** Per Stem */
+            per_stem?: number | null;
         };
         /**
          * TreatmentOut
-         * @description One arm of a plan.
+         * @description One arm of a plan; `prediction` is null while it is sealed.
          */
         TreatmentOut: {
             /** Name */
@@ -1362,6 +2192,16 @@ export interface components {
             carrier: components["schemas"]["Carrier"];
             /** Silk */
             silk: string;
+            /** Reference */
+            reference: boolean;
+            /** Properties */
+            properties: components["schemas"]["Property"][];
+            /** Units */
+            units: number | null;
+            /** Prediction */
+            prediction: number | null;
+            /** Per Stem */
+            per_stem: number | null;
         };
         /**
          * TrialLine
@@ -1430,6 +2270,12 @@ export interface components {
             today: number | null;
             /** Endpoint Says */
             endpoint_says: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Has Predictions */
+            has_predictions: boolean;
+            /** Amendments */
+            amendments: components["schemas"]["AmendmentOut"][];
             /** Course */
             course: components["schemas"]["DotOut"][];
             /** Bench */
@@ -1780,6 +2626,528 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    amend_trial: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmendIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_trial: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                other_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_baseline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_baseline: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaselineIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deal_grades: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_arms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrossIn"] | components["schemas"]["LadderIn"] | components["schemas"]["MixtureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_base_rates: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["Kind"];
+                material?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaseRateOut"][];
                 };
             };
             /** @description Not found */

@@ -1,5 +1,6 @@
 import { createBrowserRouter } from "react-router";
 import { FinishPage } from "@/features/finish/FinishPage";
+import { ComparePage } from "@/features/plan/ComparePage";
 import { PlanPage } from "@/features/plan/PlanPage";
 import { RoundPage } from "@/features/rounds/RoundPage";
 import { RoundsIndex } from "@/features/rounds/RoundsIndex";
@@ -19,6 +20,7 @@ export const router = createBrowserRouter([
 			{ path: "/trials/read-in", element: <ReadInPage /> },
 			{ path: "/trials/tables/:tableId", element: <TablePage /> },
 			{ path: "/trials/:trialId/plan", element: <PlanPage /> },
+			{ path: "/trials/:trialId/compare", element: <ComparePage /> },
 			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
 			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },
 			{ path: "/trials/:trialId/finish", element: <FinishPage /> },

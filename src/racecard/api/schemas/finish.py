@@ -1,13 +1,24 @@
 """The finish over HTTP: lanes, verdicts, sentences and notes."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from racecard.api.schemas.base import Out
-from racecard.api.schemas.trials import NoteOut
+from racecard.api.schemas.consequences import (
+    NoteOut,
+)
 from racecard.core.finish.grade import GRADE_WORDS, Grade
 from racecard.core.finish.judge import Arm, Comparison, Judgement, Secondary
 from racecard.core.finish.proportions import Interval
-from racecard.core.model import Plan, Role
+from racecard.core.finish.sealed import (
+    amendment_notes,
+    amendments_say,
+    predictions_say,
+    scored_predictions,
+)
+from racecard.core.model import Amendment, Plan, Role
+from racecard.core.plan.compare import LABELS
 from racecard.core.results import Results
 
 MOST_LINES = 1000
@@ -75,6 +86,7 @@ class LaneOut(Out):
     score_mean_struck: float | None
     score_counts: list[int] | None
     unscored: int
+    per_stem: float | None
     lines: list[LineOut]
 
 
@@ -103,6 +115,7 @@ class ComparisonOut(Out):
 
     treatment: int
     grade: Grade
+    asked: Grade
     grade_words: str
     sentence: str
     gap: IntervalOut | None
@@ -124,6 +137,16 @@ class ComparisonOut(Out):
     settle: list[SettleOut]
 
 
+class PredictionOut(Out):
+    """A prediction against what struck, in percent; `inside`: within the interval, null without one."""
+
+    treatment: int
+    predicted: float
+    struck: float
+    off_points: float
+    inside: bool | None
+
+
 class FinishOut(Out):
     """The finish page."""
 
@@ -137,18 +160,39 @@ class FinishOut(Out):
     reference: int | None
     lanes: list[LaneOut]
     comparisons: list[ComparisonOut]
+    predictions: list[PredictionOut]
+    predictions_say: str
+    amended: list[str]
+    overruled: list[str]
 
     @classmethod
     def from_core(
-        cls, plan: Plan, results: Results, judgement: Judgement, *, timed: bool = True
+        cls,
+        plan: Plan,
+        results: Results,
+        judgement: Judgement,
+        *,
+        timed: bool = True,
+        amendments: Sequence[Amendment] = (),
     ) -> "FinishOut":
-        reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
+        reference = plan.reference
+        scored = scored_predictions(plan, judgement)
         return cls(
             day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final, timed=timed,
             headline=judgement.headline, says=list(judgement.says),
-            notes=[NoteOut.from_core(n) for n in judgement.notes], reference=reference,
+            notes=[NoteOut.from_core(n) for n in (*judgement.notes, *amendment_notes(amendments))], reference=reference,
             lanes=[_lane(plan, results, arm) for arm in judgement.arms],
             comparisons=[_comparison(c, judgement, reference) for c in judgement.comparisons],
+            predictions=[
+                PredictionOut(
+                    treatment=s.treatment, predicted=s.predicted, struck=s.struck,
+                    off_points=s.off_points, inside=s.inside,
+                )
+                for s in scored
+            ],
+            predictions_say=predictions_say(plan, scored),
+            amended=list(amendments_say(amendments, LABELS)),
+            overruled=[f"{o.code.replace('_', ' ').capitalize()}: {o.reason}" for o in plan.overrides],
         )  # fmt: skip
 
 
@@ -165,6 +209,7 @@ def _lane(plan: Plan, results: Results, arm: Arm) -> LaneOut:
         ],
         score_mean_all=q.mean_all if q else None, score_mean_struck=q.mean_struck if q else None,
         score_counts=list(q.counts) if q else None, unscored=q.unscored if q else 0,
+        per_stem=t.per_stem * s.rate if t.per_stem and s.rate is not None else None,
         lines=_lines(results, arm.index),
     )  # fmt: skip
 
@@ -199,7 +244,7 @@ def _comparison(c: Comparison, judgement: Judgement, reference: int | None) -> C
     rate = judgement.arms[c.index].strike.rate
     outside = c.gap is not None and c.gap.leaves_out_zero
     return ComparisonOut(
-        treatment=c.index, grade=c.grade, grade_words=GRADE_WORDS[c.grade], sentence=c.sentence,
+        treatment=c.index, grade=c.grade, asked=c.asked, grade_words=GRADE_WORDS[c.grade], sentence=c.sentence,
         gap=IntervalOut.from_core(c.gap), gap90=IntervalOut.from_core(c.gap90),
         ratio=rate / base if rate is not None and base else None,
         p=c.test.p if c.test else None, p_exact=c.test.is_exact if c.test else True,

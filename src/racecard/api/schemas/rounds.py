@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import AwareDatetime, ConfigDict, Field, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
-from racecard.api.schemas.trials import CellOut
+from racecard.api.schemas.plans import CellOut
 from racecard.core.model import Observation
 
 Id = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")

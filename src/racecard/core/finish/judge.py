@@ -5,15 +5,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from racecard.core.differences import Entangled, because, entangled
 from racecard.core.finish import words
 from racecard.core.finish.curve import Curve, fit_curve
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, grade_of, lowest
-from racecard.core.finish.lot import DEALS, LotTest, Redealer, below, floor_of, holm
+from racecard.core.finish.lot import DEALS, LotTest, Redealer, below, floor_within, holm
 from racecard.core.finish.overtime import OverTime, compare_over_time
 from racecard.core.finish.proportions import Interval
 from racecard.core.finish.quality import ArmQuality, Quality, arm_quality, compare_quality
 from racecard.core.finish.settle import units_to_settle
-from racecard.core.finish.stewards import Note, harm_of, notes_from_data
+from racecard.core.finish.stewards import Note, harm_of, not_drawn_note, notes_from_data
 from racecard.core.finish.strike import (
     SHARED,
     ArmStrike,
@@ -24,7 +25,7 @@ from racecard.core.finish.strike import (
     last_common_day,
     unit_shares,
 )
-from racecard.core.model import Cell, Plan, Role
+from racecard.core.model import CHECKS, Cell, Measure, Plan
 from racecard.core.results import Results
 
 
@@ -51,7 +52,7 @@ class Arm:
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """One treatment against the control."""
+    """One treatment against the control: `grade` on strike, `asked` on what the plan is judged on."""
 
     index: int
     horizon: float
@@ -63,6 +64,7 @@ class Comparison:
     floor: float | None
     floor_holm: float | None
     grade: Grade
+    asked: Grade
     grades_if_missing: tuple[Grade, Grade] | None
     is_small: bool
     harm: bool
@@ -131,16 +133,19 @@ def judge(
     if shared:
         results = results.counted_singly()
     redealer = Redealer(seed)
-    reference = next((i for i, t in enumerate(plan.treatments) if t.role is Role.CONTROL), None)
+    reference = plan.reference
     day = last_common_day(results)
     arms = tuple(_arm(results, i, day, shared, timed) for i in range(len(plan.treatments)))
     comparisons: tuple[Comparison, ...] = ()
     if reference is not None:
         context = _Context(
-            plan, results, containers, reference, redealer, deals, shared, lot_drawn, end_day, timed
-        )
+            plan, results, containers, reference, redealer, deals, shared, lot_drawn, end_day, timed,
+            tuple(e for e in entangled(plan) if not e.is_carrier_alone),
+        )  # fmt: skip
         comparisons = context.compare_all()
     notes = notes_from_data(plan, containers, cells, reference, shared, redealer)
+    if lot_drawn is False:
+        notes = (not_drawn_note(), *notes)
     is_final = end_day is None or day >= end_day
     says = words.trial_says(plan, comparisons, is_final, day)
     headline = words.headline(plan, comparisons, is_final, day)
@@ -170,6 +175,7 @@ class _Context:
     lot_drawn: bool | None
     end_day: float | None
     timed: bool
+    entangled: tuple[Entangled, ...]
 
     def compare_all(self) -> tuple[Comparison, ...]:
         others = [i for i in range(len(self.plan.treatments)) if i != self.reference]
@@ -183,8 +189,34 @@ class _Context:
         ):
             for missing in (Missing.AGAINST, Missing.FOR):
                 scenes[missing] = self._graded(others, horizon, missing)
-        secondary = self._secondaries(others, horizon)
-        return tuple(self._comparison(i, horizon[i], scenes, secondary) for i in others)
+        secondary, found = self._secondaries(others, horizon)
+        made = [self._comparison(i, horizon[i], scenes, secondary) for i in others]
+        return self._on_what_was_asked(made, found)
+
+    def _on_what_was_asked(
+        self, made: Sequence[Comparison], found: dict[tuple[str, int], LotTest]
+    ) -> tuple[Comparison, ...]:
+        """Grades on the plan's own measure, Holm over its family; strike is graded already."""
+        if self.plan.measure is Measure.STRIKE:
+            return tuple(made)
+        kind = "speed" if self.plan.measure is Measure.SPEED else "quality"
+        family = [c.index for c in made if (kind, c.index) in found]
+        ps = dict(zip(family, holm([_firm(found[kind, i]) for i in family]), strict=True))
+        out = []
+        for c in made:
+            if c.index not in ps or c.grade is Grade.CANNOT_TELL:
+                asked = Grade.CANNOT_TELL if c.grade is Grade.CANNOT_TELL else Grade.TOO_CLOSE
+            else:
+                test = found[kind, c.index]
+                asked = grade_of(
+                    p_holm=ps[c.index],
+                    floor_holm=c.floor_holm or 0.0,
+                    ahead=test.up < test.down,
+                    interval=None,
+                    may_be_clear=c.is_final and self.lot_drawn is not False,
+                )
+            out.append(replace(c, asked=asked))
+        return tuple(out)
 
     def _removed(self, i: int, horizon: float) -> bool:
         shares = unit_shares(self.results.only((i, self.reference)), horizon)
@@ -201,8 +233,10 @@ class _Context:
                 None, None, gap(units, i, singly_over_shared=True), None, left_out, False
             )
         nothing = float(np.ptp(units.share)) == 0 and float(units.share[0]) in (0.0, 1.0)
-        test = self.redealer.test(units.share, treated, units.block, deals=self.deals)
-        floor = floor_of(treated, units.block)
+        test = self.redealer.test(
+            units.share, treated, units.block, deals=self.deals, held=units.held, line=units.line
+        )
+        floor = floor_within(treated, units.block, units.held, units.line)
         return _Primary(test, floor, gap(units, i), gap(units, i, 0.90), left_out, nothing)
 
     def _graded(
@@ -210,7 +244,7 @@ class _Context:
     ) -> dict[int, tuple[_Primary, float | None, float | None, Grade]]:
         """Primary result, Holm p, Holm floor and grade of every comparison, one way of counting."""
         primaries = {i: self._primary(i, horizon[i], missing) for i in others}
-        family = [i for i in others if self.plan.treatments[i].role is not Role.CARRIER]
+        family = [i for i in others if self.plan.treatments[i].role not in CHECKS]
         ps, floors = self._adjusted(primaries, family)
         for i in others:
             if i not in family:
@@ -246,6 +280,8 @@ class _Context:
     ) -> Grade:
         if primary.test is None:
             return Grade.CANNOT_TELL if self.shared else Grade.TOO_CLOSE
+        if self._entangled_in(i):
+            return Grade.CANNOT_TELL
         final = self._is_final(horizon)
         grade = grade_of(
             p_holm=ps[i],
@@ -258,6 +294,10 @@ class _Context:
         if primary.nothing and grade is not Grade.CANNOT_TELL:
             return Grade.TOO_CLOSE
         return grade
+
+    def _entangled_in(self, i: int) -> str:
+        """Why the design cannot tell this arm's effect from something else; empty where it can."""
+        return next((because(self.plan, e) for e in self.entangled if e.treatment == i), "")
 
     def _is_final(self, horizon: float) -> bool:
         return self.end_day is None or horizon >= self.end_day
@@ -305,6 +345,7 @@ class _Context:
             primary.floor,
             floor_holm,
             grade,
+            grade,
             if_missing,
             small,
             harm.harm,
@@ -314,7 +355,7 @@ class _Context:
             quality,
             figures.superiority,
             figures.superiority_struck,
-            SHARED if self.shared else "",
+            SHARED if self.shared else self._entangled_in(i),
             self._settle(i, primary, horizon),
             "",
         )
@@ -335,12 +376,12 @@ class _Context:
 
     def _secondaries(
         self, others: Sequence[int], horizon: dict[int, float]
-    ) -> dict[int, tuple[Secondary, Secondary, Quality]]:
+    ) -> tuple[dict[int, tuple[Secondary, Secondary, Quality]], dict[tuple[str, int], LotTest]]:
         speed: dict[int, OverTime] = {}
         quality: dict[int, Quality] = {}
         for i in others:
             speed[i], quality[i] = self._run_secondary(i, self.deals)
-        candidates = [i for i in others if self.plan.treatments[i].role is not Role.CARRIER]
+        candidates = [i for i in others if self.plan.treatments[i].role not in CHECKS]
         found = self._settled(
             {("speed", i): speed[i].test for i in candidates}
             | {("quality", i): quality[i].test for i in candidates}
@@ -364,7 +405,7 @@ class _Context:
                 ),
                 quality[i],
             )
-        return out
+        return out, found
 
     def _run_secondary(self, i: int, deals: int) -> tuple[OverTime, Quality]:
         if self.shared:

@@ -27,6 +27,7 @@ _MOST_STATES = 200_000
 _MOST_LATTICE_STEPS = 40_000_000
 _CHUNK = 20_000
 _CHUNKS_KEPT = 16
+_SWAPS_A_UNIT = 10
 _MANY_UNITS = 2_000
 _MOST_DEALS_OF_MANY = 80_000
 _CHUNK_CELLS = 5_000_000
@@ -75,14 +76,98 @@ def floor_of(treated: Bools, block: Ints) -> float:
     return float(min(Fraction(1), Fraction(2, ways)))
 
 
+def floor_within(
+    treated: Bools, block: Ints, held: Bools | None = None, line: Ints | None = None
+) -> float:
+    """The floor where some units were held, or columns were kept even.
+
+    Deals within columns are counted by the share of 20,000 free deals that the rule accepts.
+    """
+    if held is not None:
+        treated, block = treated[~held], block[~held]
+        line = None if line is None else line[~held]
+    if not len(treated) or line is None:
+        return floor_of(treated, block) if len(treated) else 1.0
+    free = floor_of(treated, block)
+    rng = np.random.default_rng(len(treated))
+    order = np.argsort(block, kind="stable")
+    dealt = np.concatenate(
+        [_deal(len(t), int(t.sum()), rng) for t in (treated[block == b] for b in np.unique(block))],
+        axis=1,
+    )
+    accepted = float(_even_over_lines(dealt, treated[order], line[order]).mean())
+    return float(min(1.0, free / max(accepted, 1 / len(dealt))))
+
+
+def _line_limits(treated: Bools, line: Ints) -> tuple[Ints, Ints, Ints]:
+    """Line of each unit from 0, and the most treated and control units each may hold."""
+    _, at = np.unique(line, return_inverse=True)
+    lines = int(at.max()) + 1
+    limits = []
+    for mine in (treated, ~treated):
+        held = np.bincount(at[mine], minlength=lines)
+        limits.append(np.maximum(held, int(mine.sum()) // lines + 1))
+    return at, limits[0], limits[1]
+
+
+def _even_over_lines(dealt: Bools, treated: Bools, line: Ints) -> Bools:
+    at, most1, most0 = _line_limits(treated, line)
+    lines = np.eye(len(most1), dtype=np.int64)[at]
+    in1 = dealt.astype(np.int64) @ lines
+    return np.asarray((in1 <= most1).all(axis=1) & (lines.sum(axis=0) - in1 <= most0).all(axis=1))
+
+
+def deals_within_lines(
+    treated: Bools, block: Ints, line: Ints, deals: int, rng: np.random.Generator
+) -> Bools:
+    """Deals within blocks in which no line holds more of an arm than its limit, shape (deals, u).
+
+    Chains of swaps, each as likely as its way back, all begun at the deal that was drawn and run
+    side by side; the limit is one above the even share, or what the drawn deal holds.
+    """
+    at, most1, most0 = _line_limits(treated, line)
+    u = len(treated)
+    state = np.broadcast_to(treated, (deals, u)).copy()
+    in1 = np.broadcast_to(
+        np.bincount(at[treated], minlength=len(most1)), (deals, len(most1))
+    ).copy()
+    in0 = np.broadcast_to(np.bincount(at[~treated], minlength=len(most1)), in1.shape).copy()
+    members = [np.flatnonzero(block == block[i]) for i in range(u)]
+    sizes = np.array([len(m) for m in members])
+    padded = np.zeros((u, sizes.max()), dtype=np.int64)
+    for i, m in enumerate(members):
+        padded[i, : len(m)] = m
+    rows = np.arange(deals)
+    for _ in range(_SWAPS_A_UNIT * u):
+        pick = rng.integers(0, u, deals)
+        other = padded[pick, (rng.random(deals) * sizes[pick]).astype(np.int64)]
+        is_treated = state[rows, pick]
+        one, two = np.where(is_treated, pick, other), np.where(is_treated, other, pick)
+        swap = is_treated != state[rows, other]
+        a, b = at[one], at[two]
+        fits = (in1[rows, b] < most1[b]) & (in0[rows, a] < most0[a])
+        swap &= fits | (a == b)
+        r, one, two, a, b = rows[swap], one[swap], two[swap], a[swap], b[swap]
+        state[r, one], state[r, two] = False, True
+        in1[r, a] -= 1
+        in1[r, b] += 1
+        in0[r, b] -= 1
+        in0[r, a] += 1
+    return state
+
+
 @dataclass(slots=True)
 class Redealer:
     """Runs lot tests of one trial; sampled deals are drawn once per design and shared."""
 
     seed: int
     _shared: dict[tuple[tuple[tuple[int, int], ...], int], Bools] = field(default_factory=dict)
+    _lined: dict[bytes, Bools] = field(default_factory=dict)
 
-    def test(self, scores: Floats, treated: Bools, block: Ints, *, deals: int = DEALS) -> LotTest:
+    def test(
+        self, scores: Floats, treated: Bools, block: Ints, *, deals: int = DEALS,
+        held: Bools | None = None, line: Ints | None = None,
+    ) -> LotTest:  # fmt: skip
         """Lot test of one score.
 
         Args:
@@ -90,6 +175,8 @@ class Redealer:
             treated: which units are of the treatment, shape (u,).
             block: block of each unit, shape (u,).
             deals: re-dealings where the count is not feasible.
+            held: units whose treatment was never dealt; they keep it.
+            line: column of each unit, where only deals even over columns were allowed.
 
         Raises:
             InvalidInput: shapes differ, an arm is empty, or a score is not finite.
@@ -97,6 +184,14 @@ class Redealer:
             Central lot test [1]; sampled p = min(1, 2 (1 + hits) / (1 + deals)) [2].
         """
         _check(scores, treated, block)
+        if held is not None and held.any():
+            free = ~held
+            if not treated[free].any() or treated[free].all():
+                return LotTest(1.0, 1.0, 1.0)
+            scores, treated, block = scores[free], treated[free], block[free]
+            line = None if line is None else line[free]
+        if line is not None:
+            return self._within_lines(scores, treated, block, line, deals)
         order = np.argsort(block, kind="stable")
         scores, treated, block = scores[order], treated[order], block[order]
         scale = float(np.max(np.abs(scores))) or 1.0
@@ -118,6 +213,24 @@ class Redealer:
         most = MOST_DEALS if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
         return LotTest(p, up / deals, down / deals, deals, most)
 
+    def _within_lines(
+        self, scores: Floats, treated: Bools, block: Ints, line: Ints, deals: int
+    ) -> LotTest:
+        """Sampled deals among those that the rule of rows and columns would have accepted."""
+        deals = min(deals, DEALS)
+        key = treated.tobytes() + block.tobytes() + line.tobytes()
+        if key not in self._lined or len(self._lined[key]) < deals:
+            self._lined[key] = deals_within_lines(
+                treated, block, line, deals, np.random.default_rng([self.seed, len(treated)])
+            )
+        sums = self._lined[key][:deals] @ scores
+        observed = float(scores[treated].sum())
+        near = _TOLERANCE * max(1.0, float(np.abs(scores).sum()))
+        up = int(np.sum(sums >= observed - near))
+        down = int(np.sum(sums <= observed + near))
+        p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
+        return LotTest(p, up / deals, down / deals, deals, deals)
+
     def _sums(self, scores: Floats, treated: Bools, block: Ints, deals: int) -> Iterator[Floats]:
         """Treated totals of sampled deals, in chunks."""
         design = tuple(
@@ -127,7 +240,7 @@ class Redealer:
             yield from _sums_by_score(scores, treated, block, deals, [self.seed, len(scores)])
             return
         for chunk in range(-(-deals // _CHUNK)):
-            yield self._deals(design, chunk) @ scores
+            yield self._deals(design, chunk)[: deals - chunk * _CHUNK] @ scores
 
     def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""

@@ -76,7 +76,11 @@ def compare_over_time(
     treated = pair.treatment[keep] == one
     if not keep.any() or np.ptp(unit_score[keep]) < 1e-12:
         return OverTime(None, "nothing has struck yet that could set the two apart")
-    test = redealer.test(unit_score[keep], treated, pair.block[keep], deals=deals)
+    test = redealer.test(
+        unit_score[keep], treated, pair.block[keep], deals=deals,
+        held=None if pair.held is None else pair.held[keep],
+        line=None if pair.line is None else pair.line[keep],
+    )  # fmt: skip
     return OverTime(test, ahead=test.up < test.down)
 
 

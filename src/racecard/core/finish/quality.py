@@ -82,7 +82,11 @@ def compare_quality(
     if not keep.any():
         return Quality(None, superiority, on_struck, "no block has scores of both")
     ranks = aligned_ranks(scores[keep], results.block[keep])
-    test = redealer.test(ranks, treated[keep], results.block[keep], deals=deals)
+    test = redealer.test(
+        ranks, treated[keep], results.block[keep], deals=deals,
+        held=None if results.held is None else results.held[keep],
+        line=None if results.line is None else results.line[keep],
+    )  # fmt: skip
     return Quality(test, superiority, on_struck)
 
 

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from racecard.core.differences import because, entangled
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
-from racecard.core.finish.lot import Redealer, below, floor_of, holm
+from racecard.core.finish.lot import Redealer, below, floor_of, floor_within, holm
 from racecard.core.finish.strike import comparable, last_common_day, unit_shares
 from racecard.core.model import Cell, Plan, Role
 from racecard.core.results import Results, look_table, resolved_days
@@ -38,14 +39,6 @@ class Harm:
         return self.p is None or not below(self.p, CLEAR_LIMIT)
 
 
-def notes_from_plan(plan: Plan, cells: Sequence[Cell]) -> tuple[Note, ...]:
-    """Objections that can be raised before anything is stuck."""
-    notes = [*_control_notes(plan), *_floor_notes(plan), *row_notes(plan, cells)]
-    if plan.count_singly and plan.per_container > 1:
-        notes.append(shared_note())
-    return tuple(notes)
-
-
 def notes_from_data(
     plan: Plan,
     results: Results,
@@ -55,7 +48,7 @@ def notes_from_data(
     redealer: Redealer,
 ) -> tuple[Note, ...]:
     """Objections at the finish: those of the plan as it was carried out, and those of the data."""
-    notes = _control_notes(plan)
+    notes = control_notes(plan) + entangled_notes(plan)
     notes += _carried_out_floor(plan, results, reference)
     notes += row_notes(plan, cells)
     notes += _unequal_looks(plan, results)
@@ -85,7 +78,8 @@ def shared_note() -> Note:
     )
 
 
-def _control_notes(plan: Plan) -> list[Note]:
+def control_notes(plan: Plan) -> list[Note]:
+    """Objections to what the treatments are compared with."""
     notes = []
     if plan.control is None:
         notes.append(
@@ -94,6 +88,15 @@ def _control_notes(plan: Plan) -> list[Note]:
                 "Without untreated ones beside them nobody can tell whether the treatment helped "
                 "or they would have struck anyway.",
                 "Add an untreated control of at least the size of each treatment, same day, same lot.",
+            )
+        )
+    if plan.control is not None and plan.control.role is Role.CANDIDATE:
+        notes.append(
+            Note(
+                "control_is_candidate",
+                f"{plan.control.name} is a candidate and what the others are compared with, so its own "
+                "gain is measured against nothing.",
+                "Compare with an untreated control, or with what you would do anyway.",
             )
         )
     carried = {
@@ -112,25 +115,31 @@ def _control_notes(plan: Plan) -> list[Note]:
     return notes
 
 
-def _family_floor(treated: int, control: int, blocks: int, family: int) -> float:
-    block = np.concatenate([np.arange(treated) % blocks, np.arange(control) % blocks])
-    arm = np.arange(treated + control) < treated
-    return min(1.0, floor_of(arm, block) * max(1, family))
+def not_drawn_note() -> Note:
+    """The note for a bench that was laid by hand."""
+    return Note(
+        "not_drawn",
+        "The bench was laid by hand, not drawn by lot, so light, draught and habit may be the "
+        "treatment.",
+        "Draw it by lot; without one nothing here can be called clear.",
+    )
 
 
-def _floor_notes(plan: Plan) -> list[Note]:
-    if plan.units < 1 or plan.control is None or len(plan.treatments) < 2:
-        return []
-    if plan.units == 1:
-        return [_one_unit(plan.per_container)]
-    family = len(plan.candidates)
-    floor = _family_floor(plan.units, plan.units, plan.blocks, family)
-    if below(floor, CLEAR_LIMIT):
-        return []
-    return [_floor_note(plan.units, floor, plan.blocks, family)]
+def entangled_notes(plan: Plan) -> list[Note]:
+    """Candidates that differ from the reference in more than one thing, and no arm tells which."""
+    notes = []
+    for e in entangled(plan):
+        if not e.is_carrier_alone:
+            do = "Make the rest alike."
+            if e.missing:
+                do = f"Add “{e.missing.name}”, or make the rest alike."
+            said = because(plan, e)
+            notes.append(Note("entangled", f"{said}: whichever it was, the bench cannot tell.", do))
+    return notes
 
 
-def _one_unit(per_container: int) -> Note:
+def one_unit_note(per_container: int) -> Note:
+    """The note for one unit to a treatment."""
     thing = "one container" if per_container > 1 else "one plant"
     return Note(
         "one_unit_per_arm",
@@ -140,7 +149,8 @@ def _one_unit(per_container: int) -> Note:
     )
 
 
-def _floor_note(units: int, floor: float, blocks: int, family: int) -> Note:
+def floor_note(units: int, floor: float, blocks: int, family: int) -> Note:
+    """The note for a design whose best result luck would still give too often."""
     enough = next(
         n
         for n in range(units, 200)
@@ -155,6 +165,12 @@ def _floor_note(units: int, floor: float, blocks: int, family: int) -> Note:
     )
 
 
+def _family_floor(treated: int, control: int, blocks: int, family: int) -> float:
+    block = np.concatenate([np.arange(treated) % blocks, np.arange(control) % blocks])
+    arm = np.arange(treated + control) < treated
+    return min(1.0, floor_of(arm, block) * max(1, family))
+
+
 def _in_hundred(p: float) -> str:
     return f"{100 * p:.0f}" if p >= 0.095 else f"{100 * p:.1f}"
 
@@ -163,19 +179,18 @@ def _carried_out_floor(plan: Plan, results: Results, reference: int | None) -> l
     if reference is None:
         return []
     floors = []
-    family = [i for i, t in enumerate(plan.treatments) if t.role in (Role.CANDIDATE, Role.STANDARD)]
-    for i in family:
+    for i in plan.family:
         pair = results.only((i, reference))
         units, _ = comparable(unit_shares(pair, last_common_day(pair)), i, reference)
         treated = units.treatment == i
         if min(treated.sum(), (~treated).sum()) == 0:
             continue
         if min(treated.sum(), (~treated).sum()) == 1:
-            return [_one_unit(int(results.sizes.max()))]
-        floors.append(floor_of(treated, units.block))
+            return [one_unit_note(int(results.sizes.max()))]
+        floors.append(floor_within(treated, units.block, units.held, units.line))
     if not floors or below(max(holm(floors)), CLEAR_LIMIT):
         return []
-    return [_floor_note(plan.units, max(holm(floors)), plan.blocks, len(floors))]
+    return [floor_note(plan.units, max(holm(floors)), plan.blocks, len(floors))]
 
 
 def row_notes(plan: Plan, cells: Sequence[Cell]) -> list[Note]:
@@ -279,7 +294,7 @@ def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Red
     share = shares.lost / shares.sizes
     if float(np.ptp(share)) == 0:
         return Harm(lost, lost0, False, False, 1.0)
-    p = redealer.test(share, treated, shares.block).p
+    p = redealer.test(share, treated, shares.block, held=shares.held, line=shares.line).p
     more = float(share[treated].mean()) > float(share[~treated].mean())
     harm = more and below(p, CLEAR_LIMIT)
     return Harm(lost, lost0, harm, not harm and more and (possible or below(p, LIKELY_LIMIT)), p)

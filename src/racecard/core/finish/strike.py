@@ -3,8 +3,9 @@
 References: see proportions.py and lot.py; rules for denominators in ARCHITECTURE.md.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 
@@ -46,6 +47,8 @@ class Shares:
     sizes: Floats
     treatment: Ints
     block: Ints
+    held: Bools | None = None
+    line: Ints | None = None
 
     @property
     def share(self) -> Floats:
@@ -54,7 +57,11 @@ class Shares:
 
     def keep(self, mask: Bools) -> "Shares":
         """The same for some of the units."""
-        return Shares(*(getattr(self, name)[mask] for name in self.__slots__))
+        parts: dict[str, Any] = {
+            f.name: None if (part := getattr(self, f.name)) is None else part[mask]
+            for f in fields(self)
+        }
+        return replace(self, **parts)
 
 
 def last_common_day(results: Results) -> float:
@@ -98,6 +105,8 @@ def unit_shares(
         sizes,
         results.treatment,
         results.block,
+        results.held,
+        results.line,
     )
 
 

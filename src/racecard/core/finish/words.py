@@ -8,12 +8,19 @@ from typing import TYPE_CHECKING
 
 from racecard.core.finish.grade import GRADE_WORDS, Grade
 from racecard.core.finish.proportions import Interval
-from racecard.core.model import Plan, Role
+from racecard.core.model import CHECKS, Measure, Plan
 
 if TYPE_CHECKING:
     from racecard.core.finish.judge import Comparison
 
 MINUS = "−"
+_ASKED = {
+    Measure.STRIKE: "on strike", Measure.SPEED: "over time", Measure.QUALITY: "on the root score"
+}  # fmt: skip
+_JUDGED = {
+    Measure.STRIKE: "on how many struck", Measure.SPEED: "on strike over time",
+    Measure.QUALITY: "on the root score",
+}  # fmt: skip
 
 
 def points(value: float) -> str:
@@ -71,6 +78,8 @@ def _graded(
 def _why(comparison: "Comparison") -> str:
     if comparison.reason:
         return f", because {comparison.reason}"
+    if comparison.floor is not None and comparison.floor >= 1:
+        return ", because with one of each, luck and treatment cannot be told apart"
     if comparison.floor_holm is not None:
         times = 100 * comparison.floor_holm
         said = f"{times:.0f}" if times >= 9.5 else f"{times:.1f}"
@@ -84,23 +93,23 @@ def headline(plan: Plan, comparisons: Sequence["Comparison"], is_final: bool, da
         return "No control, so no verdict: these are strike rates only."
     if not comparisons or day == 0:
         return "Nothing to judge yet: no round has looked at every unit."
-    asked = [c for c in comparisons if plan.treatments[c.index].role is not Role.CARRIER]
+    asked = [c for c in comparisons if plan.treatments[c.index].role not in CHECKS]
     prefix = "" if is_final else f"So far (day {day:.0f} of {plan.length_days}): "
     for grade, phrase in (
         (Grade.CLEAR_LEAD, "ahead of"),
         (Grade.LIKELY_LEAD, "likely ahead of"),
     ):
-        names = [plan.treatments[c.index].name for c in asked if c.grade is grade]
+        names = [plan.treatments[c.index].name for c in asked if c.asked is grade]
         if names:
-            return f"{prefix}{_joined(names)} {_is(names)} {phrase} {plan.control.name} on strike."
-    if asked and all(c.grade is Grade.CANNOT_TELL for c in asked):
+            return f"{prefix}{_joined(names)} {_is(names)} {phrase} {plan.control.name} {_ASKED[plan.measure]}."
+    if asked and all(c.asked is Grade.CANNOT_TELL for c in asked):
         return f"{prefix}This bench cannot tell, by its design."
-    if asked and all(c.grade is Grade.LEVEL for c in asked):
+    if asked and all(c.asked is Grade.LEVEL for c in asked):
         return f"{prefix}All are level with {plan.control.name}."
     behind = [
         plan.treatments[c.index].name
         for c in asked
-        if c.grade in (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
+        if c.asked in (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
     ]
     if behind:
         return f"{prefix}Nothing is ahead of {plan.control.name}; {_joined(behind)} {_is(behind)} behind."
@@ -122,6 +131,10 @@ def trial_says(
 ) -> tuple[str, ...]:
     """What the trial can say: every comparison, secondary results, doubt and limits."""
     out = [c.sentence for c in comparisons]
+    if plan.measure is not Measure.STRIKE:
+        out.insert(
+            0, f"This trial is judged {_JUDGED[plan.measure]}; how many struck is secondary here."
+        )
     out += _secondary_says(plan, comparisons)
     out += [s for c in comparisons for s in _missing_says(plan, c)]
     for c in _most_promising(plan, comparisons):
@@ -147,7 +160,7 @@ def _most_promising(plan: Plan, comparisons: Sequence["Comparison"]) -> list["Co
         and c.settle
         and not c.harm
         and c.gap is not None
-        and plan.treatments[c.index].role is not Role.CARRIER
+        and plan.treatments[c.index].role not in CHECKS
     ]
     return sorted(open_calls, key=lambda c: -(c.gap.estimate if c.gap else 0))[:1]
 

@@ -2,9 +2,12 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+import numpy as np
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
-from racecard.core.model import Count, Look, Observation, Plan, Unit, UnitLog
+from racecard.core.model import Count, Layout, Look, Observation, Plan, Unit, UnitLog
 from racecard.core.results import Results, results_from
 
 
@@ -62,10 +65,15 @@ def results_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> Re
         for log in logs
     ]
     days = [[x.day for x in (log.looks if single else log.counts)] for log in logs]
-    return results_from(
+    results = results_from(
         [u.cell.treatment for u in units],
         [u.cell.block for u in units],
         histories,
         days,
         [log.score for log in logs],
     )
+    held = np.array([u.cell.locked for u in units], bool)
+    is_lined = plan.layout is Layout.ROW_COLUMN
+    columns = max((u.cell.col for u in units), default=0) + 1
+    line = np.array([u.cell.tray * columns + u.cell.col for u in units], dtype=np.int64)
+    return replace(results, held=held if held.any() else None, line=line if is_lined else None)

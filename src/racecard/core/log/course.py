@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from racecard.core.log.days import look_days
+from racecard.core.log.days import look_spacing, planned_looks
 from racecard.core.model import Plan, UnitLog
 
 
@@ -37,9 +37,9 @@ def course(plan: Plan, today: int, rounds: Mapping[int, bool]) -> tuple[Dot, ...
         today: day of the trial now; negative before the start.
         rounds: days on which anything was logged; True where every unit was looked at.
     """
-    near = plan.look_every_days // 2
+    near = look_spacing(plan) // 2
     dots = [Dot(d, DotState.DONE if full else DotState.PARTIAL) for d, full in rounds.items()]
-    for day in look_days(plan.length_days, plan.look_every_days):
+    for day in planned_looks(plan):
         if any(abs(day - made) <= near for made in rounds):
             continue
         if today < day:
@@ -52,7 +52,7 @@ def course(plan: Plan, today: int, rounds: Mapping[int, bool]) -> tuple[Dot, ...
 
 def last_day_for_looks(plan: Plan) -> int:
     """The last day on which a look is still taken: one spacing after the planned end."""
-    return plan.length_days + plan.look_every_days
+    return plan.length_days + look_spacing(plan)
 
 
 def left_on(log: UnitLog, per_container: int) -> int | None:

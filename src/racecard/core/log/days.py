@@ -1,8 +1,10 @@
 """Day zero and the days after it, from time stamps in the trial's own time zone."""
 
 from datetime import date, datetime, time, timedelta
+from itertools import pairwise
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
+from racecard.core.model import Plan
 from racecard.errors import InvalidInput
 
 
@@ -34,6 +36,21 @@ def date_of_day(start: datetime, day: int, time_zone: str) -> date:
 def noon_of_day(start: datetime, day: int, time_zone: str) -> datetime:
     """Noon of a day of the trial: the stamp given to a round typed in from paper later."""
     return datetime.combine(date_of_day(start, day, time_zone), time(12), zone(time_zone))
+
+
+def planned_looks(plan: Plan) -> tuple[int, ...]:
+    """The planned look days of a trial, the last day always among them."""
+    if plan.look_days:
+        return tuple(sorted({*plan.look_days, plan.length_days}))
+    return look_days(plan.length_days, plan.look_every_days)
+
+
+def look_spacing(plan: Plan) -> int:
+    """Days between planned looks; the longest gap where they are not even."""
+    if not plan.look_days:
+        return plan.look_every_days
+    days = (0, *planned_looks(plan))
+    return max(b - a for a, b in pairwise(days))
 
 
 def look_days(length_days: int, every_days: int) -> tuple[int, ...]:

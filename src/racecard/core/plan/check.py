@@ -3,14 +3,15 @@
 import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 
 from racecard.core.log.days import zone
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Plan, Role
+from racecard.core.model import Layout, Plan, Role, Treatment
+from racecard.core.plan.arms import MOST_ARMS
 from racecard.errors import InvalidInput
 
-MOST_CELLS = 4000
-MOST_TREATMENTS = 12
+MOST_CELLS = 12_000
 NAME_LENGTH = 80
 TEXT_LENGTH = 300
 
@@ -25,7 +26,9 @@ class Fault:
 
 def faults(plan: Plan) -> tuple[Fault, ...]:
     """Every rule this plan breaks, in the order of the page."""
-    return (*_texts(plan), *_treatments(plan), *_numbers(plan), *_fit(plan))
+    return (
+        *_texts(plan), *_treatments(plan), *_numbers(plan), *_fit(plan), *_layout(plan), *_looks(plan)
+    )  # fmt: skip
 
 
 def check_plan(plan: Plan) -> None:
@@ -37,6 +40,12 @@ def check_plan(plan: Plan) -> None:
 def _texts(plan: Plan) -> Iterator[Fault]:
     for field, label in (("question", "The question"), ("material", "The plant material")):
         yield from _text(f"/{field}", label, getattr(plan, field), TEXT_LENGTH)
+    yield from _text("/prior", "What is known already", plan.prior, 2000, optional=True)
+    yield from _text(
+        "/unequal_reason", "The reason", plan.unequal_reason, TEXT_LENGTH, optional=True
+    )
+    for i, override in enumerate(plan.overrides):
+        yield from _text(f"/overrides/{i}/reason", "The reason", override.reason, TEXT_LENGTH)
 
 
 def _text(
@@ -57,10 +66,8 @@ def _text(
 
 def _treatments(plan: Plan) -> Iterator[Fault]:
     n = len(plan.treatments)
-    if not 2 <= n <= MOST_TREATMENTS:
-        yield Fault(
-            "/treatments", f"A trial compares 2 to {MOST_TREATMENTS} treatments; this has {n}."
-        )
+    if not 2 <= n <= MOST_ARMS:
+        yield Fault("/treatments", f"A trial compares 2 to {MOST_ARMS} treatments; this has {n}.")
     seen: dict[str, int] = {}
     for i, t in enumerate(plan.treatments):
         at = f"/treatments/{i}"
@@ -68,6 +75,7 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
         yield from _text(
             f"{at}/detail", f"The detail of treatment {i + 1}", t.detail, TEXT_LENGTH, optional=True
         )
+        yield from _arm(at, i, t)
         key = " ".join(unicodedata.normalize("NFKC", t.name).casefold().split())
         if key and key in seen:
             yield Fault(
@@ -83,6 +91,13 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
             f"/treatments/{controls[1] - 1}/role",
             f"Treatments {said} are all called the control: keep one as the untreated control.",
         )
+    named = [i + 1 for i, t in enumerate(plan.treatments) if t.reference]
+    if len(named) > 1:
+        said = " and ".join(str(c) for c in named)
+        yield Fault(
+            f"/treatments/{named[1] - 1}/reference",
+            f"Treatments {said} are both what the others are compared with: keep exactly one.",
+        )
     silks = [t.silk for t in plan.treatments]
     for i, silk in enumerate(silks):
         if silk in silks[:i]:
@@ -93,16 +108,52 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
             )
 
 
+def _arm(at: str, i: int, t: Treatment) -> Iterator[Fault]:
+    if t.units is not None and not 1 <= t.units <= 5000:
+        yield Fault(f"{at}/units", f"Units of treatment {i + 1} must be 1 to 5000, got {t.units}.")
+    if t.prediction is not None and not 0 <= t.prediction <= 100:
+        yield Fault(
+            f"{at}/prediction",
+            f"The prediction for treatment {i + 1} must be 0 to 100 %, got {t.prediction:g}.",
+        )
+    if t.per_stem is not None and not 0 < t.per_stem <= 1000:
+        yield Fault(
+            f"{at}/per_stem",
+            f"Cuttings from one stem must be above 0 and at most 1000, got {t.per_stem:g}.",
+        )
+    for name, value in t.properties:
+        yield from _text(f"{at}/properties", f"A property of treatment {i + 1}", name, NAME_LENGTH)
+        yield from _text(
+            f"{at}/properties",
+            f"The {name} of treatment {i + 1}",
+            value,
+            NAME_LENGTH,
+            optional=True,
+        )
+
+
 _RANGES = (
-    ("units", 1, 500, "Units of each treatment"),
+    ("units", 1, 5000, "Units of each treatment"),
     ("per_container", 1, 200, "Plants in a container"),
-    ("blocks", 1, 50, "Blocks"),
-    ("columns", 2, 40, "Columns of the tray"),
+    ("blocks", 1, 500, "Blocks"),
+    ("columns", 2, 60, "Columns of the tray"),
+    ("tray_rows", 1, 60, "Rows of the tray"),
+    ("spare_cells", 0, 1000, "Spare cells"),
     ("length_days", 1, 730, "The last day"),
     ("look_every_days", 1, 730, "Days between looks"),
     ("threshold_mm", 0.5, 100, "The root length that counts"),
     ("gap_points", 1, 100, "The gap worth having"),
+    ("gap_days", 0.5, 365, "The gap worth having"),
+    ("gap_score", 0.1, 5, "The gap worth having"),
     ("expected_percent", 0, 100, "What the control usually strikes"),
+    ("expected_days", 1, 730, "The days the control usually takes"),
+    ("expected_score", 0, 5, "The score the control usually has"),
+    ("likeness", 0, 0.9, "The likeness within a container"),
+    ("pair_likeness", 0, 1, "The likeness within a pair"),
+    ("germination_percent", 1, 100, "The label germination"),
+    ("mother_plants", 1, 10_000, "The number of mother plants"),
+    ("pot_ml", 0, 1_000_000, "The medium in a pot"),
+    ("dip_ml", 0, 1_000_000, "The dip for a treatment"),
 )
 
 
@@ -114,19 +165,14 @@ def _numbers(plan: Plan) -> Iterator[Fault]:
 
 
 def _fit(plan: Plan) -> Iterator[Fault]:
-    if plan.blocks > plan.units:
+    fewest = min((u for u in plan.units_of if u >= 1), default=0)
+    if not plan.is_paired and plan.blocks > fewest >= 1:
         yield Fault(
             "/blocks",
             f"{plan.blocks} blocks need at least {plan.blocks} units of each treatment, "
-            f"this plan has {plan.units}: fewer blocks, or more units.",
+            f"this plan has {fewest}: fewer blocks, or more units.",
         )
-    if plan.look_every_days > plan.length_days:
-        yield Fault(
-            "/look_every_days",
-            f"A look every {plan.look_every_days} days never comes before the "
-            f"last day, {plan.length_days}: look more often, or end later.",
-        )
-    cells = plan.units * len(plan.treatments)
+    cells = sum(plan.units_of)
     if cells > MOST_CELLS:
         yield Fault(
             "/units",
@@ -143,3 +189,56 @@ def _fit(plan: Plan) -> Iterator[Fault]:
         zone(plan.time_zone)
     except InvalidInput as exc:
         yield Fault("/time_zone", exc.detail)
+
+
+def _layout(plan: Plan) -> Iterator[Fault]:
+    arms = len(plan.treatments)
+    if plan.is_paired and arms != 2:
+        yield Fault(
+            "/layout",
+            f"A pair is one of each of two treatments, this plan has {arms}: "
+            "compare two, or lay out blocks.",
+        )
+    is_unequal = len(set(plan.units_of)) > 1
+    if is_unequal and plan.is_paired:
+        yield Fault("/layout", "In pairs every treatment has the same number: set them alike.")
+    elif is_unequal and not plan.unequal_reason.strip():
+        yield Fault(
+            "/unequal_reason",
+            "The treatments have unequal numbers, which shows less with as much work: "
+            "say why, or set them alike.",
+        )
+    if plan.border and (plan.columns < 3 or plan.tray_rows < 3):
+        yield Fault(
+            "/border", "A border takes the edge of the tray: it needs 3 rows and 3 columns or more."
+        )
+    if plan.layout is Layout.SPLIT and plan.blocks < 2:
+        yield Fault(
+            "/blocks", "Split containers need at least two containers: give their number as blocks."
+        )
+    for i, name in enumerate((*plan.tray_names, *plan.sides)):
+        where = "/tray_names" if i < len(plan.tray_names) else "/sides"
+        yield from _text(where, "A name on the bench", name, NAME_LENGTH, optional=True)
+
+
+def _looks(plan: Plan) -> Iterator[Fault]:
+    if not plan.look_days:
+        if plan.look_every_days > plan.length_days:
+            yield Fault(
+                "/look_every_days",
+                f"A look every {plan.look_every_days} days never comes before the "
+                f"last day, {plan.length_days}: look more often, or end later.",
+            )
+        return
+    if any(b <= a for a, b in pairwise(plan.look_days)):
+        yield Fault("/look_days", "The look days must rise: write each once, the earliest first.")
+    elif plan.look_days[0] < 1:
+        yield Fault(
+            "/look_days", f"A look on day {plan.look_days[0]} is before the first: begin at 1."
+        )
+    elif plan.look_days[-1] > plan.length_days:
+        yield Fault(
+            "/look_days",
+            f"A look on day {plan.look_days[-1]} comes after the last day, {plan.length_days}: "
+            "end later, or leave it out.",
+        )

@@ -1,250 +1,411 @@
-"""What a number of units can and cannot show: exact power of the very test the finish will use.
+"""What a plan can and cannot show, and how many units it would need.
 
-Power is the chance that one candidate comes out clear when it truly differs and every other
-candidate is like the control, so that Holm asks of it the strictest level. It is enumerated over
-all outcomes: for each set of block margins the critical totals of the lot test, then the chance
-of reaching them. The interval's veto is part of it.
-
-References:
-    [1] Fay (2010), Biostatistics 11, 373-374: the central two-sided p.
+Power is the chance that one candidate comes out clear when it truly differs and every other is
+like the control, so that Holm asks of it the strictest level. Single plants are enumerated
+(exact.py); containers, days and scores are simulated (sampled.py).
 """
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import combinations_with_replacement
-from math import factorial, floor, prod
+from math import ceil, comb
 
 import numpy as np
-from scipy.special import gammaln, xlogy
+from scipy.special import ndtr, ndtri
 
 from racecard.core.finish.lot import CLEAR_ENOUGH, floor_of
-from racecard.core.finish.proportions import z_for
-from racecard.core.model import Plan
+from racecard.core.log.days import planned_looks
+from racecard.core.model import Layout, Measure, Plan, Treatment
 from racecard.core.plan.bench import block_sizes
-from racecard.core.results import Bools, Floats, Ints
+from racecard.core.plan.exact import MOST_EXACT, arms_table, blocks_table, fits, pairs_power
+from racecard.core.plan.level import can_be_level, level_power
+from racecard.core.plan.needed import guess_units, units_needed
+from racecard.core.plan.sampled import (
+    TRIALS,
+    Bench,
+    day_profile,
+    sampled_power,
+    score_profile,
+    strike_profile,
+)
 
-TYPICAL_LIKENESS = 0.10
-_MOST_MARGINS = 6_000
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class PowerTable:
-    """Which outcomes of a two-arm design would be called clear.
-
-    `margins` (s, b): struck in both arms together, per block; `ways` (s,): how many orderings of
-    equal blocks each row stands for; `calls` (s, t): whether a treated total is called clear.
-    """
-
-    sizes: tuple[int, ...]
-    margins: Ints
-    ways: Floats
-    calls: Bools
-
-    def power(self, control: float, treated: float) -> float:
-        """Chance of a clear call at true shares in [0, 1]; a call in either direction counts."""
-        joint = _joint(self.sizes[0], control, treated)[self.margins[:, 0]]
-        for b, n in list(enumerate(self.sizes))[1:]:
-            joint = _convolved(joint, _joint(n, control, treated)[self.margins[:, b]])
-        return float(min(1.0, np.sum(self.ways[:, None] * joint * self.calls)))
-
-    def detectable(self, control: float, power: float = 0.8) -> float | None:
-        """Smallest share above the control's that is called clear this often, or None."""
-        if self.power(control, 1.0) < power:
-            return None
-        low, high = control, 1.0
-        for _ in range(12):
-            mid = (low + high) / 2
-            low, high = (low, mid) if self.power(control, mid) >= power else (mid, high)
-        return high
-
-
-@lru_cache(maxsize=64)
-def power_table(sizes: tuple[int, ...], family: int) -> PowerTable:
-    """The table of clear calls for single plants.
-
-    Args:
-        sizes: units of each arm in each block; one entry for no blocks.
-        family: candidates that Holm corrects for, >= 1.
-    """
-    margins, ways = _margins(sizes)
-    chance = _hypergeometric(sizes[0])[margins[:, 0]]
-    for b, n in list(enumerate(sizes))[1:]:
-        chance = _convolved(chance, _hypergeometric(n)[margins[:, b]])
-    up = np.cumsum(chance[:, ::-1], axis=1)[:, ::-1]
-    p = np.minimum(1, 2 * np.minimum(up, np.cumsum(chance, axis=1)))
-    calls = (p * family < CLEAR_ENOUGH) & (chance > 0) & _interval_agrees(sizes, margins)
-    return PowerTable(sizes, margins, ways, calls)
-
-
-def fits(sizes: tuple[int, ...]) -> bool:
-    """Whether the enumeration over block margins is small enough to answer as one types."""
-    rows = prod(_rows_of(n, sizes.count(n)) for n in set(sizes))
-    return rows * (sum(sizes) + 1) <= _MOST_MARGINS * 60
-
-
-def _rows_of(n: int, blocks: int) -> int:
-    top = prod(range(2 * n + 1, 2 * n + 1 + blocks))
-    return top // factorial(blocks)
-
-
-def _margins(sizes: tuple[int, ...]) -> tuple[Ints, Floats]:
-    """Every multiset of margins among blocks of equal size, with its number of orderings."""
-    rows, ways = np.zeros((1, 0), dtype=np.int64), np.ones(1)
-    for n in sorted(set(sizes), key=sizes.index):
-        b = sizes.count(n)
-        part = np.array(list(combinations_with_replacement(range(2 * n + 1), b)), dtype=np.int64)
-        counts = np.apply_along_axis(np.bincount, 1, part, minlength=2 * n + 1)
-        orders = np.exp(gammaln(b + 1) - gammaln(counts + 1).sum(axis=1))
-        rows = np.hstack((np.repeat(rows, len(part), axis=0), np.tile(part, (len(rows), 1))))
-        ways = np.outer(ways, orders).ravel()
-    return rows, ways
-
-
-def _convolved(left: Floats, right: Floats) -> Floats:
-    """Row-wise convolution of (s, i) and (s, j)."""
-    out = np.zeros((len(left), left.shape[1] + right.shape[1] - 1))
-    for t in range(right.shape[1]):
-        out[:, t : t + left.shape[1]] += left * right[:, t : t + 1]
-    return out
-
-
-def _choose(n: int) -> Floats:
-    k = np.arange(n + 1)
-    return np.asarray(gammaln(n + 1) - gammaln(k + 1) - gammaln(n - k + 1))
-
-
-@lru_cache(maxsize=64)
-def _hypergeometric(n: int) -> Floats:
-    """Row s: chance of t treated struck, given s struck among n + n."""
-    out = np.zeros((2 * n + 1, n + 1))
-    one, both = _choose(n), _choose(2 * n)
-    for s in range(2 * n + 1):
-        t = np.arange(max(0, s - n), min(n, s) + 1)
-        out[s, t] = np.exp(one[t] + one[s - t] - both[s])
-    return out
-
-
-def _joint(n: int, control: float, treated: float) -> Floats:
-    """Row s: chance of t treated and s - t controls struck."""
-    k = np.arange(n + 1)
-    t1 = np.exp(_choose(n) + xlogy(k, treated) + xlogy(n - k, 1 - treated))
-    t0 = np.exp(_choose(n) + xlogy(k, control) + xlogy(n - k, 1 - control))
-    out = np.zeros((2 * n + 1, n + 1))
-    for t in range(n + 1):
-        out[t : t + n + 1, t] = t1[t] * t0
-    return out
-
-
-def _interval_agrees(sizes: tuple[int, ...], margins: Ints) -> Bools:
-    """Whether the interval of the gap leaves out 0, for each margin row and treated total."""
-    n = sum(sizes)
-    total = np.arange(n + 1)
-    z = z_for(0.95)
-    if len(sizes) == 1:
-        treated = np.broadcast_to(total, (len(margins), n + 1))
-        control = np.clip(margins - treated, 0, n)
-        return _hybrid_leaves_out_zero(treated / n, control / n, n, z)
-    m = np.array(sizes)
-    expected = (margins / 2).sum(axis=1, keepdims=True)
-    spread = (margins * (2 * m - margins) / (4 * (2 * m - 1))).sum(axis=1, keepdims=True)
-    return np.asarray((total - expected) ** 2 > z * z * spread)
-
-
-def _hybrid_leaves_out_zero(p1: Floats, p0: Floats, n: int, z: float) -> Bools:
-    high, low = np.maximum(p1, p0), np.minimum(p1, p0)
-
-    def limits(p: Floats) -> tuple[Floats, Floats]:
-        mid = (p + z * z / (2 * n)) / (1 + z * z / n)
-        half = z * np.sqrt(p * (1 - p) / n + z * z / (4 * n * n)) / (1 + z * z / n)
-        return mid - half, mid + half
-
-    below, above = limits(high)[0], limits(low)[1]
-    return np.asarray(high - low > np.sqrt((high - below) ** 2 + (above - low) ** 2))
+AIM = 0.8
+_MOST_SEARCHED = 400
+_MOST_DRAWS = 400_000
+_CURVE_TRIALS = 2_000
+_BESIDE_TRIALS = 1_000
+_SMALLEST_POOLED = 4
 
 
 @dataclass(frozen=True, slots=True)
 class PlanPower:
     """What a plan can show.
 
-    `curve`: (gap in points, chance of a clear call) for treatments better than the control;
-    `detectable`: share called clear four times in five, None if not even 100 % is; `at_full`:
-    chance of calling control against 100 %; `at_gap`: chance at the gap worth having; `floor`:
-    Holm-adjusted floor; `effective`: plants an arm counted, where containers are shared;
-    `as_unblocked`: the blocks were too many to enumerate.
+    `curve`: (gap, chance of a clear call) for treatments better than the control, gaps in the
+    measure's own unit; `detectable`: gap called clear four times in five, None if none is;
+    `at_full`: chance at the widest gap there can be; `at_gap`: chance at the gap worth having;
+    `floor`: smallest p of one comparison; `floor_holm`: over the family; `needed`: units of each
+    treatment for the gap worth having, four times in five; `is_exact`: enumerated, not simulated.
     """
 
     units: int
     family: int
-    curve: tuple[tuple[int, float], ...]
+    measure: Measure
+    curve: tuple[tuple[float, float], ...]
     detectable: float | None
     at_full: float
     at_gap: float
     floor: float
-    effective: int | None
-    as_unblocked: bool
+    floor_holm: float
+    needed: int | None
+    is_exact: bool
+    level: "LevelPower | None" = None
+
+    @property
+    def is_decidable(self) -> bool:
+        """Whether any outcome at all could be called clear."""
+        return self.floor_holm < CLEAR_ENOUGH
 
 
-def power_of_plan(plan: Plan, *, only_curve: bool = False) -> PlanPower:
-    """Power of a plan's primary comparisons, exact for single plants.
-
-    Containers of many count as the number of plants they are worth at a likeness of 0.10 (common
-    practice; a default of trays), which is an approximation and is named as one. `only_curve`
-    leaves the detectable share out.
+@dataclass(frozen=True, slots=True)
+class LevelPower:
+    """Equivalence: whether equal outcomes could be called level, how often they would, and from
+    how many units of each treatment four times in five.
     """
-    family = max(1, len(plan.candidates))
-    sizes = block_sizes(plan.units, plan.blocks)
-    effective = None
-    if plan.per_container > 1:
-        worth = plan.units * plan.per_container / (1 + (plan.per_container - 1) * TYPICAL_LIKENESS)
-        effective = max(1, floor(worth))
-        sizes = (effective,)
-    as_unblocked = len(sizes) > 1 and not fits(sizes)
-    table = power_table((sum(sizes),) if as_unblocked else sizes, family)
-    control = plan.expected_percent / 100
-    gaps = range(0, max(1, round(100 - plan.expected_percent)) + 1, 5)
-    floor_p = _plan_floor(plan, family)
-    can = floor_p < CLEAR_ENOUGH
-    curve = tuple(
-        (g, table.power(control, min(1.0, control + g / 100)) if can else 0.0) for g in gaps
+
+    can: bool
+    chance: float
+    needed: int | None
+
+
+def power_of_plan(plan: Plan) -> PlanPower:
+    """Power of a plan's primary comparisons; that of the candidate with fewest units."""
+    return _power(_bare(plan))
+
+
+def curve_beside(plan: Plan) -> tuple[tuple[float, float], ...]:
+    """A coarser curve, for a neighbour of the plan that is drawn beside it."""
+    return _curve(_bare(plan), 10.0, _BESIDE_TRIALS)
+
+
+def _bare(plan: Plan) -> Plan:
+    """The plan without its texts and places, so that typing a name reckons nothing anew."""
+    arms = tuple(
+        Treatment("", "", t.role, reference=t.reference, units=t.units) for t in plan.treatments
     )
+    return replace(
+        plan, question="", material="", prior="", treatments=arms, overrides=(), at_hand=(),
+        tray_names=(), sides=("", "", "", ""), unequal_reason="", columns=10, tray_rows=8, secondary=(),
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=128)
+def _power(plan: Plan) -> PlanPower:
+    floor = plan_floor(plan)
+    family = max(1, len(plan.family))
+    holm = min(1.0, family * floor)
+    curve = _curve(plan, 5.0, _CURVE_TRIALS)
+    can = holm < CLEAR_ENOUGH
+    most = _widest(plan)
+    at_gap = power_at(plan, min(gap_worth(plan), most)) if can else 0.0
+    at_full = power_at(plan, most, trials=_CURVE_TRIALS) if can else 0.0
     return PlanPower(
-        plan.units,
-        family,
-        curve,
-        table.detectable(control) if can and not only_curve else None,
-        table.power(control, 1.0) if can else 0.0,
-        table.power(control, min(1.0, control + plan.gap_points / 100)) if can else 0.0,
-        floor_p,
-        effective,
-        as_unblocked,
+        min(plan.units_of), family, plan.measure, curve, _detectable(plan, curve, at_full) if can else None,
+        at_full, at_gap, floor, holm, _needed(plan, at_gap), _is_exact(plan), _level(plan),
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def _curve(plan: Plan, step: float, trials: int) -> tuple[tuple[float, float], ...]:
+    """Chance of a clear call at gaps from none to the widest; `step` in points."""
+    can = max(1, len(plan.family)) * plan_floor(plan) < CLEAR_ENOUGH
+    return tuple((g, power_at(plan, g, trials=trials) if can else 0.0) for g in _gaps(plan, step))
+
+
+def gap_worth(plan: Plan) -> float:
+    """The gap worth having, in the unit of the measure."""
+    return {
+        Measure.STRIKE: plan.gap_points, Measure.SPEED: plan.gap_days, Measure.QUALITY: plan.gap_score
+    }[plan.measure]  # fmt: skip
+
+
+def power_at(plan: Plan, gap: float, *, trials: int = TRIALS) -> float:
+    """Chance of a clear call at a true gap in the unit of the measure: points, days, or score."""
+    treated, control = _arm_sizes(plan)
+    family = max(1, len(plan.family))
+    share = plan.expected_percent / 100
+    if plan.measure is Measure.STRIKE:
+        better = min(1.0, share + gap / 100)
+        exact = _exact(plan, treated, control, family)
+        if exact is not None:
+            return exact(share, better)
+        pair = strike_profile(share), strike_profile(better)
+        by = "strike"
+    elif plan.measure is Measure.SPEED:
+        looks = planned_looks(plan)
+        sooner = max(1.0, plan.expected_days - gap)
+        pair = day_profile(share, plan.expected_days, looks), day_profile(share, sooner, looks)
+        by = "days"
+    else:
+        better = min(5.0, plan.expected_score + gap)
+        pair = score_profile(share, plan.expected_score), score_profile(share, better)
+        by = "score"
+    m = plan.per_container if plan.measure is not Measure.QUALITY else 1
+    if m == 1 and by != "strike" and min(*treated, *control) >= _SMALLEST_POOLED:
+        treated, control = (sum(treated),), (sum(control),)  # blocks of this size cost no power
+    bench = Bench(treated, control, m, plan.likeness if m > 1 else 0.0)
+    if m > 1:
+        trials = max(1000, min(trials, _MOST_DRAWS // (sum(treated) + sum(control))))
+    return sampled_power(bench, *pair, by=by, family=family, trials=trials)
+
+
+def plan_floor(plan: Plan) -> float:
+    """The smallest p that one comparison of this design can give."""
+    treated, control = _arm_sizes(plan)
+    if plan.is_paired:
+        return min(1.0, 2.0 * 0.5 ** len(treated))
+    block = np.concatenate([np.repeat(np.arange(len(s)), s) for s in (treated, control)])
+    return floor_of(np.arange(len(block)) < sum(treated), block)
+
+
+def most_candidates(units: int, blocks: int, arms: int) -> int:
+    """How many candidates these units could judge beside a control, were they shared out evenly.
+
+    Args:
+        units: units in all.
+        blocks: blocks the lot is drawn in.
+        arms: arms there are now; no more are tried.
+    """
+    best = 0
+    for k in range(1, arms):
+        each = units // (k + 1)
+        if each < 1:
+            break
+        sizes = block_sizes(each, min(blocks, each))
+        ways = 1
+        for n in sizes:
+            ways *= comb(2 * n, n)
+        if k * 2 / ways < CLEAR_ENOUGH:
+            best = k
+    return best
+
+
+def false_pair_chance(arms: int) -> float:
+    """Chance that some pair of arms that are all alike passes 0.05 when each pair is tested alone.
+
+    The range of as many normal means, by numerical integration.
+    """
+    z = np.linspace(-8, 8, 4001)
+    q = float(ndtri(0.975)) * np.sqrt(2)
+    density = np.exp(-z * z / 2) / np.sqrt(2 * np.pi)
+    inside = arms * density * (ndtr(z) - ndtr(z - q)) ** (arms - 1)
+    return float(1 - np.trapezoid(inside, z))
+
+
+def with_units(plan: Plan, factor: float) -> Plan | None:
+    """The same plan with every number of units times a factor, or None where that is no plan."""
+    units = round(plan.units * factor)
+    arms = tuple(
+        replace(t, units=None if t.units is None else max(1, round(t.units * factor)))
+        for t in plan.treatments
     )
+    changed = replace(plan, units=units, treatments=arms)
+    fewest = min(changed.units_of, default=0)
+    if fewest < 2 or max(changed.units_of) > 5000:
+        return None
+    return replace(changed, blocks=min(plan.blocks, fewest))
 
 
-def _plan_floor(plan: Plan, family: int) -> float:
-    block = np.tile(np.repeat(np.arange(plan.blocks), block_sizes(plan.units, plan.blocks)), 2)
-    treated = np.arange(2 * plan.units) < plan.units
-    return min(1.0, family * floor_of(treated, block))
+def _arm_sizes(plan: Plan) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """Units of the smallest candidate and of the reference, in each block that holds both."""
+    units = plan.units_of
+    control = units[plan.reference] if plan.reference is not None else plan.units
+    treated = min((units[i] for i in plan.family), default=plan.units)
+    blocks = plan.drawn_blocks
+    both = zip(block_sizes(treated, blocks), block_sizes(control, blocks), strict=True)
+    kept = [(a, b) for a, b in both if a and b] or [(1, 1)]
+    return tuple(a for a, _ in kept), tuple(b for _, b in kept)
+
+
+def _exact(
+    plan: Plan, treated: tuple[int, ...], control: tuple[int, ...], family: int
+) -> Callable[[float, float], float] | None:
+    """Exact power at (control, treated) shares, or None where outcomes are too many."""
+    if plan.per_container > 1:
+        return None
+    if plan.is_paired:
+        n = len(treated)
+        return lambda c, t: (
+            pairs_power(n, c, t, plan.pair_likeness, family) if n <= MOST_EXACT else 1.0
+        )
+    if len(treated) == 1:
+        if max(*treated, *control) > MOST_EXACT:
+            return None
+        return arms_table(treated[0], control[0], family).power
+    if treated == control and fits(treated):
+        return blocks_table(treated, family).power
+    return None
+
+
+def _is_exact(plan: Plan) -> bool:
+    if plan.measure is not Measure.STRIKE:
+        return False
+    return _exact(plan, *_arm_sizes(plan), max(1, len(plan.family))) is not None
+
+
+def _gaps(plan: Plan, step: float) -> list[float]:
+    most = _widest(plan)
+    if plan.measure is not Measure.STRIKE:
+        step *= most / 50
+    elif step == 5 and not _is_exact(plan):
+        step = 10
+    return [*(round(step * i, 2) for i in range(ceil(most / step))), most]
+
+
+def _widest(plan: Plan) -> float:
+    """The widest gap the measure leaves room for."""
+    return {
+        Measure.STRIKE: 100 - plan.expected_percent,
+        Measure.SPEED: max(1.0, 0.75 * plan.expected_days),
+        Measure.QUALITY: max(0.5, 5 - plan.expected_score),
+    }[plan.measure]
+
+
+def _detectable(plan: Plan, curve: tuple[tuple[float, float], ...], at_full: float) -> float | None:
+    if at_full < AIM:
+        return None
+    if not _is_exact(plan):
+        gaps, chances = zip(*curve, strict=True)
+        rising = np.maximum.accumulate(chances)
+        return float(np.interp(AIM, rising, gaps)) if rising[-1] >= AIM else _widest(plan)
+    above = next(i for i, (_, chance) in enumerate(curve) if chance >= AIM)
+    low, high = (curve[above - 1][0] if above else 0.0), curve[above][0]
+    for _ in range(5):
+        mid = (low + high) / 2
+        low, high = (low, mid) if power_at(plan, mid) >= AIM else (mid, high)
+    return high
+
+
+def _needed(plan: Plan, at_gap: float) -> int | None:
+    """Units of each treatment that call the gap worth having four times in five."""
+    gap = gap_worth(plan)
+    if gap > _widest(plan):
+        return None
+    family = max(1, len(plan.family))
+    share = plan.expected_percent / 100
+    if plan.measure is not Measure.STRIKE or plan.per_container > 1:
+        return _scaled(plan, gap, at_gap, family)
+    better = share + gap / 100
+    guess = guess_units(share, better, family)
+    if guess > _MOST_SEARCHED:
+        return guess
+    if plan.is_paired:
+        return units_needed(
+            lambda n: pairs_power(n, share, better, plan.pair_likeness, family), guess
+        )
+    return units_needed(lambda n: arms_table(n, n, family).power(share, better), guess)
+
+
+def _scaled(plan: Plan, gap: float, chance: float, family: int) -> int | None:
+    """Units found by scaling: the standardised gap grows as the root of the number."""
+    za, zb = float(ndtri(1 - CLEAR_ENOUGH / (2 * family))), float(ndtri(AIM))
+    current, units = plan, plan.units
+    for _ in range(5):
+        reach = za + float(ndtri(min(0.999, max(0.02, chance))))
+        found = max(2, round(units * min(9.0, max(0.2, ((za + zb) / max(0.3, reach)) ** 2))))
+        if abs(found - units) <= max(1, units // 50):
+            return found
+        scaled = with_units(current, found / units)
+        if scaled is None or found > 5000:
+            return None
+        current, units = replace(scaled, units=found), found
+        chance = power_at(current, gap, trials=_CURVE_TRIALS)
+    return units
+
+
+def _level(plan: Plan) -> LevelPower | None:
+    """The equivalence route: shares of single plants, containers at what they are worth."""
+    if not plan.expect_level or plan.measure is not Measure.STRIKE:
+        return None
+    margin, share = plan.gap_points / 100, plan.expected_percent / 100
+    worth = plan.per_container / (1 + (plan.per_container - 1) * plan.likeness)
+    plants = max(1, round(min(plan.units_of) * worth))
+    if plants > MOST_EXACT or plan.layout is Layout.BY_HAND:
+        return LevelPower(False, 0.0, None)
+    needed = units_needed(
+        lambda n: level_power(n, share, margin), max(4, plants), most=_MOST_SEARCHED
+    )
+    return LevelPower(
+        can_be_level(plants, margin, share),
+        level_power(plants, share, margin),
+        None if needed is None else max(2, round(needed / worth)),
+    )
 
 
 def says(plan: Plan, power: PlanPower) -> str:
     """One sentence on what this number can and cannot show."""
-    control = f"{plan.expected_percent:.0f} %"
     what = "units" if plan.per_container > 1 else "each"
-    start = f"{plan.units} {what}"
+    start = f"{power.units} {what}"
     if power.family > 1:
         start = f"With {power.family} candidates, {start}"
-    if power.floor >= CLEAR_ENOUGH:
+    if not power.is_decidable:
         return f"{start} can never call anything clear: even none against all would be too few."
-    about = "about " if power.effective or power.as_unblocked else ""
+    about = "" if power.is_exact else "about "
     if power.detectable is None:
-        return (
-            f"{start} calls even {control} against 100 % clear only {about}{_often(power.at_full)}."
-        )
-    seen = f"{100 * power.detectable:.0f} %"
+        return f"{start} calls even {_full(plan)} clear only {about}{_often(power.at_full)}."
     return (
-        f"{start} calls {control} against {seen} clear {about}four times in five; a gap of "
-        f"{plan.gap_points:.0f} points {about}{_often(power.at_gap)}."
+        f"{start} calls {_seen(plan, power.detectable)} clear {about}four times in five; "
+        f"{_gap_said(plan)} {about}{_often(power.at_gap)}."
     )
+
+
+def needs_says(plan: Plan, power: PlanPower) -> str:
+    """One sentence on how many it would take, the other way round."""
+    if gap_worth(plan) > _widest(plan):
+        return f"There is no room for {_gap_said(plan)} above what the control usually does."
+    if power.needed is None:
+        return f"To call {_gap_said(plan)} four times in five would take more than any bench holds."
+    about = "" if power.is_exact and power.needed <= _MOST_SEARCHED else "about "
+    what = "units of each treatment" if plan.per_container > 1 else "of each treatment"
+    if plan.is_paired:
+        what = "pairs"
+    return f"To call {_gap_said(plan)} clear four times in five takes {about}{power.needed} {what}."
+
+
+def level_says(plan: Plan, level: LevelPower) -> str:
+    """One sentence on the equivalence route."""
+    margin = f"{plan.gap_points:.0f} points"
+    more = f" {level.needed} of each would, four times in five." if level.needed else ""
+    if not level.can:
+        return f"Even equal outcomes could not be called level within {margin} on this bench.{more}"
+    return (
+        f"If they are truly alike, this bench calls them level within {margin} "
+        f"{_often(level.chance)}.{more if level.chance < AIM else ''}"
+    )
+
+
+def _gap_said(plan: Plan) -> str:
+    if plan.measure is Measure.STRIKE:
+        return f"a gap of {plan.gap_points:.0f} points"
+    if plan.measure is Measure.SPEED:
+        return f"{plan.gap_days:g} days sooner"
+    return f"a root score {plan.gap_score:g} higher"
+
+
+def _full(plan: Plan) -> str:
+    if plan.measure is Measure.STRIKE:
+        return f"{plan.expected_percent:.0f} % against 100 %"
+    if plan.measure is Measure.SPEED:
+        return f"{_widest(plan):.0f} days sooner"
+    return f"a root score of {plan.expected_score:g} against 5"
+
+
+def _seen(plan: Plan, gap: float) -> str:
+    if plan.measure is Measure.STRIKE:
+        return f"{plan.expected_percent:.0f} % against {plan.expected_percent + gap:.0f} %"
+    if plan.measure is Measure.SPEED:
+        return f"{gap:.0f} days sooner"
+    return f"a root score {gap:.1f} higher"
 
 
 def _often(chance: float) -> str:

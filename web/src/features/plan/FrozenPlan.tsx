@@ -1,61 +1,126 @@
+import { Button, NativeSelect } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "react-router";
 import type { Trial } from "@/api/client";
 import { dayMonth } from "@/core/text";
+import { ROLE_WORDS, sidesSay } from "@/core/words";
 import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
-import { BenchMap } from "./BenchMap";
+import { AmendCard } from "./AmendCard";
+import { BaselineCard } from "./BaselineCard";
+import { VIEWS } from "./BenchCard";
+import { BenchMap, type BenchView } from "./BenchMap";
 import styles from "./Plan.module.css";
-
-const ROLE_WORDS = {
-	control: "untreated control",
-	carrier: "carrier control",
-	standard: "standard",
-	candidate: "candidate",
-} as const;
+import { MEASURES } from "./QuestionCard";
+import { useCopy } from "./usePlan";
 
 /** A plan that has started: frozen, shown as it was, its bench hidden while sealed. */
 export function FrozenPlan({ trial }: { trial: Trial }) {
 	const { plan } = trial;
 	const stamped = trial.started_at ? dayMonth(trial.started_at) : "";
+	const [view, setView] = useState<BenchView>("treatments");
+	const copy = useCopy(trial.id);
 	return (
 		<div className={styles.page}>
-			<Card title="Treatments" aside={`plan frozen on ${stamped}`}>
-				<ul className={styles.treatments}>
-					{plan.treatments.map((t) => (
-						<li key={t.name} className={styles.treatment}>
-							<SilkSquare id={t.silk} size={36} />
-							<div>
-								<strong dir="auto">{t.name}</strong>{" "}
-								<span className={styles.role}>{ROLE_WORDS[t.role]}</span>
-								<p className="muted" dir="auto">
-									{t.detail}
-								</p>
-							</div>
-						</li>
-					))}
-				</ul>
-				<dl className={styles.gather}>
-					<Fact name="Plant material" value={plan.material} />
-					<Fact name="Struck means" value={trial.endpoint_says} />
-					<Fact name="Gap worth having" value={`${plan.gap_points} points`} />
-					<Fact name="Day 0" value={`${plan.day0}, ${stamped} (${plan.time_zone})`} />
-					<Fact
-						name="Looks"
-						value={`every ${plan.look_every_days} days until day ${plan.length_days}`}
-					/>
-				</dl>
-			</Card>
+			<div className={styles.column}>
+				<Card title="Treatments" aside={`plan frozen on ${stamped}`}>
+					<ul className={styles.treatments}>
+						{plan.treatments.map((t) => (
+							<li key={t.name} className={styles.treatment}>
+								<SilkSquare id={t.silk} size={36} />
+								<div>
+									<strong dir="auto">{t.name}</strong>{" "}
+									<span className={styles.role}>{ROLE_WORDS[t.role]}</span>
+									<p className="muted" dir="auto">
+										{t.detail}
+									</p>
+								</div>
+							</li>
+						))}
+					</ul>
+					<dl className={styles.gather}>
+						<Fact name="Plant material" value={plan.material} />
+						<Fact
+							name="Judged on"
+							value={MEASURES.find((m) => m.value === plan.measure)?.label ?? plan.measure}
+						/>
+						<Fact name="Struck means" value={trial.endpoint_says} />
+						<Fact name="Gap worth having" value={gapSaid(trial)} />
+						<Fact name="Day 0" value={`${plan.day0}, ${stamped} (${plan.time_zone})`} />
+						<Fact
+							name="Looks"
+							value={
+								plan.look_days.length > 0
+									? `on days ${plan.look_days.join(", ")}`
+									: `every ${plan.look_every_days} days until day ${plan.length_days}`
+							}
+						/>
+						{trial.fingerprint && <Fact name="Fingerprint" value={trial.fingerprint} />}
+						{trial.has_predictions && <Fact name="Predictions" value="sealed until the finish" />}
+						{plan.prior && <Fact name="Known before" value={plan.prior} />}
+						{plan.overrides.map((o) => (
+							<Fact
+								key={o.code}
+								name={`Overruled: ${o.code.replaceAll("_", " ")}`}
+								value={o.reason}
+							/>
+						))}
+					</dl>
+				</Card>
+				<AmendCard trial={trial} />
+				{!trial.sealed && <BaselineCard trial={trial} canEdit={false} />}
+				<div className={styles.actions}>
+					<Button variant="default" loading={copy.isPending} onClick={() => copy.mutate()}>
+						Copy this plan
+					</Button>
+					<Button variant="subtle" component={Link} to={`/trials/${trial.id}/compare`}>
+						Compare with another plan
+					</Button>
+					<ProblemAlert error={copy.error} />
+				</div>
+			</div>
 			<Card
 				title="Bench"
+				className={styles.benchCard}
 				aside={
 					trial.sealed
 						? "sealed: treatments show when the trial is unsealed"
-						: `drawn by lot, seed ${trial.seed}`
+						: plan.layout === "by hand"
+							? "laid by hand, not drawn by lot"
+							: `drawn by lot, seed ${trial.seed}`
 				}
 			>
-				<BenchMap cells={trial.bench} treatments={plan.treatments} door={plan.door} />
+				<div className={styles.benchTools}>
+					<NativeSelect
+						size="sm"
+						aria-label="What the bench shows"
+						value={view}
+						data={
+							trial.sealed ? VIEWS.map((v, i) => (i ? v : { ...v, label: "show places" })) : VIEWS
+						}
+						onChange={(e) => setView(e.currentTarget.value as BenchView)}
+					/>
+					<Button size="sm" variant="default" onClick={() => window.print()}>
+						Print the bench
+					</Button>
+				</div>
+				<BenchMap
+					cells={trial.bench}
+					treatments={plan.treatments}
+					sides={sidesSay(plan.sides)}
+					trayNames={plan.tray_names}
+					view={view}
+				/>
 			</Card>
 		</div>
 	);
+}
+
+function gapSaid({ plan }: Trial): string {
+	if (plan.measure === "speed") return `${plan.gap_days} days sooner`;
+	if (plan.measure === "quality") return `a root score ${plan.gap_score} higher`;
+	return plan.expect_level ? `level within ${plan.gap_points} points` : `${plan.gap_points} points`;
 }
 
 function Fact({ name, value }: { name: string; value: string }) {

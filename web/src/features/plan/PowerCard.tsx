@@ -1,46 +1,98 @@
-import type { ReactNode } from "react";
-import type { Consequences } from "@/api/client";
+import type { Consequences, Plan } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { Why } from "@/ui/Why";
+import { NumberField } from "./NumberField";
 import styles from "./Plan.module.css";
+import type { CardProps } from "./QuestionCard";
+import { useBaseRates } from "./usePlan";
 
 const WIDTH = 460;
 const HEIGHT = 190;
 const LEFT = 44;
 const BOTTOM = 34;
+const AXIS = {
+	strike: "points better than the reference",
+	speed: "days sooner than the reference",
+	quality: "root score above the reference",
+} as const;
 
 type Power = NonNullable<Consequences["power"]>;
 
-/** What the number can and cannot show: one sentence, and the curve of the very test. */
-export function PowerCard({ power, number }: { power: Power | null; number: ReactNode }) {
+/** What the number can and cannot show: sentences, and the curve of the very test. */
+export function PowerCard(props: Omit<CardProps, "replace">) {
+	const { plan, found } = props;
+	const power = found?.power;
 	return (
 		<Card title="What it can show">
-			{number}
+			<div className={styles.pair}>
+				<NumberField
+					{...props}
+					field="expected_percent"
+					label="The control usually strikes, %"
+					decimals
+				/>
+				{plan.measure === "speed" && (
+					<NumberField {...props} field="expected_days" label="… in days, on average" decimals />
+				)}
+				{plan.measure === "quality" && (
+					<NumberField {...props} field="expected_score" label="… with a root score of" decimals />
+				)}
+			</div>
+			<BaseRates plan={plan} set={props.set} />
 			{power ? (
 				<PowerBody power={power} />
 			) : (
-				<p className="muted">Without a control, and a whole plan, there is nothing to reckon.</p>
+				<p className="muted">
+					Without something to compare with, and a whole plan, there is nothing to reckon.
+				</p>
 			)}
 		</Card>
 	);
 }
 
+/** The grower's own controls of material like this, each a click away from being the base rate. */
+function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
+	const rates = useBaseRates(plan.kind, plan.material);
+	if (rates.length === 0) return null;
+	return (
+		<ul className={styles.rates} aria-label="What your own controls struck">
+			{rates.map((r) => (
+				<li key={r.trial}>
+					<span dir="auto">{r.question}</span>: {r.struck} of {r.n} by day {r.day}{" "}
+					<button
+						type="button"
+						className={styles.link}
+						onClick={() => set({ expected_percent: Math.round(r.percent) })}
+					>
+						use {Math.round(r.percent)} %
+					</button>
+				</li>
+			))}
+		</ul>
+	);
+}
+
 function PowerBody({ power }: { power: Power }) {
-	const most = Math.max(10, ...power.curve.map((p) => p.gap));
+	const most = Math.max(...power.curve.map((p) => p.gap), 1);
 	const x = (g: number) => LEFT + (g / most) * (WIDTH - LEFT - 14);
 	const y = (p: number) => 8 + (1 - p) * (HEIGHT - BOTTOM - 8);
 	const path = (curve: Power["curve"]) =>
 		curve
+			.filter((p) => p.gap <= most)
 			.map(({ gap: g, chance: p }, i) => `${i ? "L" : "M"}${x(g).toFixed(1)} ${y(p).toFixed(1)}`)
 			.join("");
-	const control = `${power.effective ? `about ${power.effective} plants' worth` : power.units} of each treatment, ${power.family} in the family${power.as_unblocked ? ", reckoned as if without blocks" : ""}.`;
+	const data = `${power.units} of each treatment, ${power.family} in the family; floor ${power.floor.toPrecision(2)}, over the family ${power.floor_holm.toPrecision(2)}; ${power.is_exact ? "every outcome counted" : "simulated through the lot test"}.`;
+	const step = tick(most);
+	const ticks = Array.from({ length: Math.floor(most / step) + 1 }, (_, i) => i * step);
 	return (
 		<>
 			<p className={styles.power}>
-				<Why method="power" label={power.says} data={control}>
+				<Why method="power" label={power.says} data={data}>
 					{power.says}
 				</Why>
 			</p>
+			<p>{power.needs}</p>
+			{power.level && <p>{power.level}</p>}
 			<svg
 				viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
 				role="img"
@@ -55,15 +107,13 @@ function PowerBody({ power }: { power: Power }) {
 						</text>
 					</g>
 				))}
-				{power.curve
-					.filter(({ gap }) => gap % (most > 60 ? 20 : 10) === 0)
-					.map(({ gap: g }) => (
-						<text key={g} x={x(g)} y={HEIGHT - 18} textAnchor="middle">
-							+{g}
-						</text>
-					))}
+				{ticks.map((g) => (
+					<text key={g} x={x(g)} y={HEIGHT - 18} textAnchor="middle">
+						+{Number(g.toFixed(1))}
+					</text>
+				))}
 				<text x={(LEFT + WIDTH) / 2} y={HEIGHT - 3} textAnchor="middle">
-					points better than the control
+					{AXIS[power.measure]}
 				</text>
 				{power.curve_half.length > 0 && (
 					<path d={path(power.curve_half)} className={styles.other} strokeDasharray="2 4" />
@@ -80,4 +130,10 @@ function PowerBody({ power }: { power: Power }) {
 			</p>
 		</>
 	);
+}
+
+/** A round step that gives five to ten marks. */
+function tick(most: number): number {
+	const steps = [0.5, 1, 2, 5, 10, 20, 50];
+	return steps.find((s) => most / s <= 7) ?? 100;
 }

@@ -4,10 +4,16 @@ import {
 	changeTreatment,
 	fieldOf,
 	isComplete,
+	locksOf,
 	newDraft,
+	toggledLock,
 	typed,
-	withKind,
+	withLayout,
+	withLevel,
+	withOverride,
 	withoutTreatment,
+	withProperty,
+	withStock,
 	withTreatmentAt,
 } from "./plan";
 
@@ -33,9 +39,63 @@ describe("a draft plan", () => {
 		expect(back.treatments).toEqual(plan.treatments);
 	});
 
-	it("takes the usual endpoint of the kind, and leaves a chosen one alone", () => {
-		expect(withKind(plan, "seed").endpoint).toBe(3);
-		expect(withKind({ ...plan, endpoint: 5 }, "cutting").endpoint).toBe(5);
+	it("asks how the lot is drawn in one choice, and keeps blocks where there are some", () => {
+		expect(withLayout(plan, "random")).toMatchObject({ layout: "blocks", blocks: 1 });
+		expect(withLayout({ ...plan, blocks: 1 }, "blocks").blocks).toBe(4);
+		expect(withLayout({ ...plan, blocks: 6 }, "split")).toMatchObject({
+			layout: "split",
+			blocks: 6,
+		});
+	});
+
+	it("gives a container several plants and a plant its own place", () => {
+		expect(withLevel(plan, "container").per_container).toBe(5);
+		expect(withLevel({ ...plan, per_container: 9 }, "tray").per_container).toBe(9);
+		expect(withLevel({ ...plan, per_container: 9 }, "propagule").per_container).toBe(1);
+	});
+
+	it("keeps one reference", () => {
+		const one = changeTreatment(plan, 1, { reference: true });
+		const back = changeTreatment(one, 0, { reference: true });
+		expect(back.treatments.map((t) => t.reference)).toEqual([true, false]);
+	});
+
+	it("keeps a property, a stock and an override once each, and takes them back", () => {
+		const first = plan.treatments[0];
+		if (!first) throw new Error("no treatment");
+		const wet = { ...first, ...withProperty(first, "wetting", "dry") };
+		expect(withProperty(wet, "wetting", "12 h").properties).toEqual([
+			{ name: "wetting", value: "12 h" },
+		]);
+		expect(withProperty(wet, "wetting", "").properties).toEqual([]);
+		expect(withStock(withStock(plan, "labels", 3), "labels", 5).at_hand).toEqual([
+			{ key: "labels", amount: 5 },
+		]);
+		expect(withStock(plan, "labels", null).at_hand).toEqual([]);
+		expect(withOverride(plan, "not_drawn", "no room").overrides).toHaveLength(1);
+		expect(withOverride(withOverride(plan, "not_drawn", "x"), "not_drawn", "").overrides).toEqual(
+			[],
+		);
+	});
+
+	it("locks a cell and frees it again", () => {
+		const cell = {
+			code: "A1",
+			tray: 0,
+			row: 0,
+			col: 0,
+			block: 0,
+			spare: false,
+			border: false,
+			locked: false,
+			treatment: 1,
+			label: null,
+			turn: null,
+		};
+		const locked = toggledLock([], cell);
+		expect(locked).toEqual([{ tray: 0, row: 0, col: 0, treatment: 1 }]);
+		expect(toggledLock(locked, cell)).toEqual([]);
+		expect(locksOf([{ ...cell, locked: true }])).toEqual(locked);
 	});
 
 	it("knows a half-typed number from a number", () => {

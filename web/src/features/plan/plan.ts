@@ -1,15 +1,19 @@
-import type { Plan, PlanRead, Treatment } from "@/api/client";
+import type { Cell, Plan, PlanRead, Treatment } from "@/api/client";
+
+export interface Lock {
+	tray: number;
+	row: number;
+	col: number;
+	treatment: number;
+}
 
 export interface Draft {
 	plan: Plan;
 	seed: number;
+	locks: Lock[];
 }
 
-/** What a kind of trial usually wants; common practice, all editable. */
-const USUAL = {
-	cutting: { endpoint: 6, threshold_mm: 10, length_days: 42, look_every_days: 3, day0: "sticking" },
-	seed: { endpoint: 3, threshold_mm: 2, length_days: 21, look_every_days: 2, day0: "sowing" },
-} as const;
+const BARE = { reference: false, properties: [], units: null, prediction: null, per_stem: null };
 
 export function newSeed(): number {
 	const [word = 1] = crypto.getRandomValues(new Uint32Array(1));
@@ -20,12 +24,14 @@ export function newSeed(): number {
 export function newDraft(timeZone: string): Draft {
 	return {
 		seed: newSeed(),
+		locks: [],
 		plan: {
 			question: "",
 			material: "",
 			kind: "cutting",
 			treatments: [
 				{
+					...BARE,
 					name: "Untreated",
 					role: "control",
 					detail: "nothing",
@@ -34,6 +40,7 @@ export function newDraft(timeZone: string): Draft {
 					silk: "plain",
 				},
 				{
+					...BARE,
 					name: "",
 					role: "candidate",
 					detail: "",
@@ -46,20 +53,60 @@ export function newDraft(timeZone: string): Draft {
 			per_container: 1,
 			blocks: 4,
 			columns: 12,
+			endpoint: 6,
+			threshold_mm: 10,
+			length_days: 42,
+			look_every_days: 3,
 			gap_points: 20,
 			expected_percent: 50,
 			blind: false,
 			count_singly: false,
 			time_zone: timeZone,
-			door: "left",
-			...USUAL.cutting,
+			day0: "sticking",
+			subject: "hormone",
+			measure: "strike",
+			secondary: [],
+			expect_level: false,
+			gap_days: 4,
+			gap_score: 1,
+			expected_days: 24,
+			expected_score: 2.5,
+			look_days: [],
+			prior: "",
+			level: "propagule",
+			layout: "blocks",
+			alike_in: "place",
+			likeness: 0.1,
+			pair_likeness: 0,
+			unequal_reason: "",
+			tray_rows: 8,
+			tray_names: [],
+			sides: ["", "", "", "door"],
+			border: false,
+			spare_cells: 0,
+			mother_plants: 1,
+			germination_percent: 85,
+			pot_ml: 0,
+			dip_ml: 0,
+			at_hand: [],
+			overrides: [],
 		},
 	};
 }
 
-/** The same plan for the other kind of propagule, with what that kind usually wants. */
-export function withKind(plan: Plan, kind: Plan["kind"]): Plan {
-	return kind === plan.kind ? plan : { ...plan, kind, ...USUAL[kind] };
+/** The template's plan with the words the grower has written already. */
+export function withTemplate(plan: Plan, from: PlanRead): Plan {
+	return {
+		...editable(from),
+		question: plan.question,
+		material: plan.material,
+		prior: plan.prior,
+		columns: plan.columns,
+		tray_rows: plan.tray_rows,
+		tray_names: plan.tray_names,
+		sides: plan.sides,
+		at_hand: plan.at_hand,
+	};
 }
 
 /** A saved plan as the form edits it. */
@@ -67,20 +114,41 @@ export function editable(plan: PlanRead): Plan {
 	return { ...plan, treatments: plan.treatments.map((t) => ({ ...t })) };
 }
 
+/** The locks of a saved bench. */
+export function locksOf(bench: Cell[]): Lock[] {
+	return bench.flatMap(({ tray, row, col, locked, treatment }) =>
+		locked && treatment !== null ? [{ tray, row, col, treatment }] : [],
+	);
+}
+
+/** A cell locked where it was free, and freed where it was locked. */
+export function toggledLock(locks: Lock[], cell: Cell): Lock[] {
+	const others = locks.filter(
+		(k) => k.tray !== cell.tray || k.row !== cell.row || k.col !== cell.col,
+	);
+	if (others.length < locks.length || cell.treatment === null) return others;
+	const { tray, row, col, treatment } = cell;
+	return [...others, { tray, row, col, treatment }];
+}
+
 /** A new candidate wearing the first silk nobody wears. */
 export function addTreatment(plan: Plan, silks: string[]): Plan {
-	const worn = new Set(plan.treatments.map((t) => t.silk));
-	const silk = silks.find((s) => s !== "plain" && !worn.has(s)) ?? "hoops";
 	const last = plan.treatments.at(-1);
 	const fresh: Treatment = {
+		...BARE,
 		name: "",
 		role: "candidate",
 		detail: "",
 		agent: last?.agent ?? "hormone",
 		carrier: last?.carrier ?? "none",
-		silk,
+		silk: freeSilk(plan, silks),
 	};
 	return { ...plan, treatments: [...plan.treatments, fresh] };
+}
+
+function freeSilk(plan: Plan, silks: string[]): string {
+	const worn = new Set(plan.treatments.map((t) => t.silk));
+	return silks.find((s) => s !== "plain" && !worn.has(s)) ?? "hoops";
 }
 
 /** One treatment changed. Whoever becomes the control wears plain, and plain is theirs alone. */
@@ -91,6 +159,11 @@ export function changeTreatment(plan: Plan, i: number, change: Partial<Treatment
 		const other = treatments.find((t, k) => k !== i && t.silk === "plain");
 		if (other) other.silk = changed.silk;
 		changed.silk = "plain";
+	}
+	if (change.reference) {
+		treatments.forEach((t, k) => {
+			t.reference = k === i;
+		});
 	}
 	return { ...plan, treatments };
 }
@@ -104,6 +177,42 @@ export function withTreatmentAt(plan: Plan, i: number, treatment: Treatment): Pl
 	const treatments = [...plan.treatments];
 	treatments.splice(i, 0, treatment);
 	return { ...plan, treatments };
+}
+
+/** What is said of an arm under this name; empty where nothing is. */
+export function propertyOf(t: Treatment, name: string): string {
+	return t.properties?.find((p) => p.name === name)?.value ?? "";
+}
+
+/** An arm with one thing said of it; an empty value takes it back. */
+export function withProperty(t: Treatment, name: string, value: string): Partial<Treatment> {
+	const others = (t.properties ?? []).filter((p) => p.name !== name);
+	return { properties: value ? [...others, { name, value }] : others };
+}
+
+/** How much of a thing is at hand; null takes the count back. */
+export function withStock(plan: Plan, key: string, amount: number | null): Plan {
+	const others = (plan.at_hand ?? []).filter((s) => s.key !== key);
+	return { ...plan, at_hand: amount === null ? others : [...others, { key, amount }] };
+}
+
+/** A warning overruled with a reason; an empty reason takes it back. */
+export function withOverride(plan: Plan, code: string, reason: string): Plan {
+	const others = (plan.overrides ?? []).filter((o) => o.code !== code);
+	return { ...plan, overrides: reason ? [...others, { code, reason }] : others };
+}
+
+/** The layout changed, with what goes with it. */
+export function withLayout(plan: Plan, layout: string): Plan {
+	if (layout === "random") return { ...plan, layout: "blocks", blocks: 1 };
+	const blocks = plan.blocks === 1 ? 4 : plan.blocks;
+	return { ...plan, layout: layout as Plan["layout"], blocks };
+}
+
+/** The level the lot is drawn at changed, with the number in each unit. */
+export function withLevel(plan: Plan, level: NonNullable<Plan["level"]>): Plan {
+	const many = (plan.per_container ?? 1) > 1 ? plan.per_container : 5;
+	return { ...plan, level, per_container: level === "propagule" ? 1 : many };
 }
 
 /** A typed number as it will be sent: what is not a number is sent as it is, and said to be wrong. */

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
-import { type Draft, editable, fieldOf, isComplete, newDraft } from "./plan";
+import { type Draft, editable, fieldOf, isComplete, locksOf, newDraft, newSeed } from "./plan";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 
@@ -28,11 +28,13 @@ export function useDraft(trial: Trial | undefined) {
 
 function kept(key: string): Draft | undefined {
 	const found = sessionStorage.getItem(key);
-	return found ? (JSON.parse(found) as Draft) : undefined;
+	const draft = found ? (JSON.parse(found) as Draft) : undefined;
+	return draft?.plan.sides && draft.locks ? draft : undefined; // one kept by an older page is not
 }
 
 function fromTrial(trial: Trial | undefined): Draft | undefined {
-	return trial ? { plan: editable(trial.plan), seed: trial.seed ?? 0 } : undefined;
+	if (!trial) return undefined;
+	return { plan: editable(trial.plan), seed: trial.seed ?? 0, locks: locksOf(trial.bench) };
 }
 
 /** What follows from the plan as it stands, asked a moment after the last key. */
@@ -60,16 +62,17 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 		queries.setQueryData(["trial", trial.id], trial);
 		void queries.invalidateQueries({ queryKey: ["trials"] });
 	};
+	const keep = (draft: Draft) =>
+		trialId
+			? body(
+					api.PUT("/api/trials/{trial_id}/plan", {
+						params: { path: { trial_id: trialId } },
+						body: draft,
+					}),
+				)
+			: body(api.POST("/api/trials", { body: draft }));
 	const save = useMutation({
-		mutationFn: (draft: Draft) =>
-			trialId
-				? body(
-						api.PUT("/api/trials/{trial_id}/plan", {
-							params: { path: { trial_id: trialId } },
-							body: draft,
-						}),
-					)
-				: body(api.POST("/api/trials", { body: draft })),
+		mutationFn: keep,
 		onSuccess: (trial) => {
 			settled();
 			refresh(trial);
@@ -78,15 +81,22 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 	});
 	const start = useMutation({
 		mutationFn: async ({ draft, at }: { draft: Draft; at: string | null }) => {
-			const saved = await save.mutateAsync(draft);
-			return body(
-				api.POST("/api/trials/{trial_id}/start", {
-					params: { path: { trial_id: saved.id } },
-					body: { at },
-				}),
-			);
+			const saved = await keep(draft);
+			settled();
+			refresh(saved);
+			const params = { path: { trial_id: saved.id } };
+			try {
+				return await body(api.POST("/api/trials/{trial_id}/start", { params, body: { at } }));
+			} catch (error) {
+				if (trialId) throw error;
+				// the draft has a page of its own now, and what is wrong is said there alone
+				const state = { refused: error instanceof Error ? error.message : "" };
+				navigate(`/trials/${saved.id}/plan`, { replace: true, state });
+				return null;
+			}
 		},
 		onSuccess: (trial) => {
+			if (!trial) return;
 			refresh(trial);
 			navigate(`/trials/${trial.id}/plan`, { replace: true });
 		},
@@ -101,6 +111,51 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 		},
 	});
 	return { save, start, discard };
+}
+
+/** Places to begin. */
+export function useTemplates() {
+	const { data } = useQuery({
+		queryKey: ["templates"],
+		queryFn: () => body(api.GET("/api/templates")),
+		staleTime: Number.POSITIVE_INFINITY,
+	});
+	return data ?? [];
+}
+
+/** What the controls of the grower's own finished trials struck, of material like this. */
+export function useBaseRates(kind: Plan["kind"], material: string) {
+	const [asked, setAsked] = useState(material);
+	useEffect(() => {
+		const timer = setTimeout(() => setAsked(material), 400);
+		return () => clearTimeout(timer);
+	}, [material]);
+	const { data } = useQuery({
+		queryKey: ["base-rates", kind, asked],
+		enabled: asked.trim() !== "",
+		queryFn: () =>
+			body(api.GET("/api/base-rates", { params: { query: { kind, material: asked } } })),
+	});
+	return data ?? [];
+}
+
+/** A copy of a trial's plan as a new draft, which is then opened. */
+export function useCopy(trialId: string) {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	return useMutation({
+		mutationFn: () =>
+			body(
+				api.POST("/api/trials/{trial_id}/copy", {
+					params: { path: { trial_id: trialId } },
+					body: { seed: newSeed() },
+				}),
+			),
+		onSuccess: (trial) => {
+			void queries.invalidateQueries({ queryKey: ["trials"] });
+			navigate(`/trials/${trial.id}/plan`);
+		},
+	});
 }
 
 /** The sentence for a field, from the live check first, then from what a save answered. */

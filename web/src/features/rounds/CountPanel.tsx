@@ -72,7 +72,8 @@ export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps)
 	return (
 		<>
 			<h2 className={styles.unit}>
-				{unit.cell.code}{" "}
+				{unit.cell.code}
+				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
 				<small>
 					{unit.previous
 						? `${unit.previous.struck ?? 0} on day ${unit.previous.day}`

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Ladder, Round, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
+import { sidesSay } from "@/core/words";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { CountPanel } from "./CountPanel";
 import { KeySheet } from "./KeySheet";
@@ -67,7 +68,7 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 						{trial.started_on ? `, ${dateOfDay(trial.started_on, round.day)}` : ""}
 					</h2>
 					<span className="muted">
-						door side at the {plan.door}
+						{sidesSay(plan.sides)}
 						{plan.blind ? " · scored blind" : ""}
 						{round.stamp ? " · an earlier day" : ""}
 					</span>

@@ -25,7 +25,8 @@ export function ScorePanel({ unit, onTap, keys }: ScorePanelProps) {
 	return (
 		<>
 			<h2 className={styles.unit}>
-				{unit.cell.code}{" "}
+				{unit.cell.code}
+				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
 				<small>
 					{unit.score
 						? `scored ${unit.score.score}`

@@ -51,7 +51,8 @@ export function StagePanel({ unit, plan, ladder, onTap, keys }: StagePanelProps)
 	return (
 		<>
 			<h2 className={styles.unit}>
-				{unit.cell.code}{" "}
+				{unit.cell.code}
+				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
 				<small>
 					{last ? `was ${last.name.toLowerCase()} on day ${unit.previous?.day}` : "first look"}
 				</small>

@@ -44,7 +44,19 @@ function seen(fields: Partial<Observation> = {}): Observation {
 function unit(code: string, fields: Partial<RoundUnit> = {}): RoundUnit {
 	const row = code.charCodeAt(0) - 65;
 	const col = Number(code.slice(1)) - 1;
-	const cell = { code, tray: 0, row, col, block: 0, spare: false, treatment: null };
+	const cell = {
+		code,
+		tray: 0,
+		row,
+		col,
+		block: 0,
+		spare: false,
+		border: false,
+		locked: false,
+		label: null,
+		turn: null,
+		treatment: null,
+	};
 	return { id: code, cell, previous: null, current: null, score: null, gone: false, ...fields };
 }
 

@@ -3,6 +3,7 @@ import { Card } from "@/ui/Card";
 import { StewardsNotes } from "@/ui/StewardsNotes";
 import styles from "./Finish.module.css";
 import { Lanes } from "./Lanes";
+import { Promised } from "./Promised";
 import { ScoreCounts } from "./ScoreCounts";
 
 /** A judgement: headline, lanes, what it can say, stewards' notes, root scores. */
@@ -21,6 +22,7 @@ export function FinishBody({ finish, kind }: { finish: Finish; kind: "cutting" |
 				</Card>
 				<StewardsNotes notes={finish.notes} none="No objections." />
 			</div>
+			<Promised finish={finish} />
 			{finish.lanes.some((l) => l.score_counts) && <ScoreCounts finish={finish} />}
 		</div>
 	);

@@ -1,5 +1,6 @@
 import type { Comparison, Finish, Lane } from "@/api/client";
 import { dayScale, ticks } from "@/core/lanes";
+import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Figures } from "./Figures";
@@ -11,6 +12,8 @@ export const LANE_WIDTH = 430;
 const ROLE_WORDS = {
 	control: "control",
 	carrier: "carrier control",
+	positive: "positive control",
+	negative: "negative control",
 	standard: "standard",
 	candidate: "",
 } as const;
@@ -92,7 +95,8 @@ function OneLane({ lane, comparison, pace, lastDay, finish }: OneLaneProps) {
 					{role && <p className={styles.role}>{role}</p>}
 					<p className="muted">
 						{lane.struck} of {lane.n - lane.removed} struck{removed} · {lane.lost} lost
-						{lane.units !== lane.n ? ` · ${lane.units} containers` : ""}
+						{lane.units !== lane.n ? ` · ${count(lane.units, "container")}` : ""}
+						{lane.per_stem === null ? "" : ` · ${lane.per_stem.toFixed(1)} from a mother stem`}
 					</p>
 				</div>
 			</div>

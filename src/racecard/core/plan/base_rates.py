@@ -1,0 +1,56 @@
+"""What the grower's own controls struck: the base rate for the next plan."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from racecard.core.finish.strike import arm_strike, last_common_day, unit_shares
+from racecard.core.model import Plan
+from racecard.core.results import Results
+
+_COMMON = frozenset(
+    "the and with from one two three six old young this last year over for semi ripe soft hard wood "
+    "softwood hardwood tip tips node nodes nodal single leaf bud stem cutting cuttings seed seeds "
+    "bush bushes plant plants stock bed mother packet mixed cut week along wall".split()
+)
+"""Words that say nothing of the species."""
+
+
+@dataclass(frozen=True, slots=True)
+class BaseRate:
+    """Strike of the control of one trial, by the last day on which all were looked at."""
+
+    day: int
+    struck: int
+    n: int
+
+    @property
+    def percent(self) -> float:
+        """The rate, in percent."""
+        return 100 * self.struck / self.n
+
+
+def base_rate(plan: Plan, results: Results) -> BaseRate | None:
+    """What the control of a finished trial struck; None without one, or before the last day."""
+    if plan.reference is None:
+        return None
+    day = last_common_day(results)
+    arm = arm_strike(unit_shares(results, day), plan.reference)
+    if day < plan.length_days or arm.n - arm.removed < 1:
+        return None
+    return BaseRate(int(day), arm.struck, arm.n - arm.removed)
+
+
+def likeness_of_material(one: str, other: str) -> int:
+    """How many telling words two descriptions of plant material share."""
+    return len(_words(one) & _words(other))
+
+
+def _words(text: str) -> set[str]:
+    return {w for w in re.findall(r"[^\W\d_]{3,}", text.casefold()) if w not in _COMMON}
+
+
+def most_alike(material: str, others: Sequence[str], most: int) -> list[int]:
+    """Indices of the descriptions that share a telling word, the most alike first."""
+    scored = [(likeness_of_material(material, text), -i) for i, text in enumerate(others)]
+    return [-i for score, i in sorted(scored, reverse=True)[:most] if score > 0]

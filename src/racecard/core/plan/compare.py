@@ -1,0 +1,106 @@
+"""Two plans side by side, difference by difference, in the words of the page."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
+from enum import StrEnum
+from typing import Any
+
+from racecard.core.log.stages import endpoint_name
+from racecard.core.model import Plan, Treatment
+
+LABELS = {
+    "question": "Question", "material": "Plant material", "kind": "Propagated from",
+    "subject": "What is compared", "units": "Units of each treatment",
+    "per_container": "Plants in a unit", "level": "The lot places", "layout": "Layout",
+    "blocks": "Blocks", "alike_in": "Blocks are alike in", "columns": "Columns of a tray",
+    "tray_rows": "Rows of a tray", "tray_names": "Trays", "sides": "Sides of the bench",
+    "border": "Border cells", "spare_cells": "Spare cells", "endpoint": "It counts as struck when",
+    "threshold_mm": "Length that counts, mm", "length_days": "Last day",
+    "look_every_days": "Days between looks", "look_days": "Look days", "measure": "Judged on",
+    "secondary": "Also looked at", "expect_level": "Expects no difference",
+    "gap_points": "Gap worth having, points", "gap_days": "Gap worth having, days",
+    "gap_score": "Gap worth having, score", "expected_percent": "Control usually strikes, %",
+    "expected_days": "Control usually takes, days", "expected_score": "Control usually scores",
+    "likeness": "Likeness within a container", "pair_likeness": "Likeness within a pair",
+    "blind": "Scored blind", "count_singly": "Plants counted singly", "time_zone": "Time zone",
+    "day0": "Day 0 is the day of", "prior": "What is known already",
+    "unequal_reason": "Reason for unequal numbers", "mother_plants": "Mother plants",
+    "germination_percent": "Label germination, %", "pot_ml": "Medium in a pot, mL",
+    "dip_ml": "Dip for a treatment, mL", "at_hand": "At hand", "overrides": "Warnings overruled",
+}  # fmt: skip
+_ARM_LABELS = {
+    "role": "role", "detail": "what is done", "agent": "agent", "carrier": "carrier",
+    "properties": "properties", "units": "units", "reference": "is the reference",
+    "per_stem": "cuttings a stem",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One thing in which two plans differ, as each has it; "not there" where one has it not."""
+
+    field: str
+    label: str
+    one: str
+    other: str
+
+
+def differences(one: Plan, other: Plan) -> tuple[Difference, ...]:
+    """Everything in which two plans differ, in the order of the page; predictions are left out."""
+    return tuple(_of_plans(one, other)) + tuple(_of_arms(one, other))
+
+
+def _of_plans(one: Plan, other: Plan) -> Iterator[Difference]:
+    for f in fields(Plan):
+        a, b = getattr(one, f.name), getattr(other, f.name)
+        if f.name != "treatments" and a != b:
+            yield Difference(f.name, LABELS[f.name], in_words(one, f.name), in_words(other, f.name))
+
+
+def _of_arms(one: Plan, other: Plan) -> Iterator[Difference]:
+    theirs = {t.name.casefold(): t for t in other.treatments}
+    mine = {t.name.casefold(): t for t in one.treatments}
+    for t in one.treatments:
+        twin = theirs.get(t.name.casefold())
+        if twin is None:
+            yield Difference("treatments", t.name, t.role.value, "not there")
+            continue
+        for name, label in _ARM_LABELS.items():
+            a, b = getattr(t, name), getattr(twin, name)
+            if a != b:
+                yield Difference("treatments", f"{t.name}: {label}", _said(a), _said(b))
+    for t in other.treatments:
+        if t.name.casefold() not in mine:
+            yield Difference("treatments", t.name, "not there", t.role.value)
+
+
+def in_words(plan: Plan, field: str) -> str:
+    """A field of a plan as a grower reads it."""
+    if field == "endpoint":
+        return endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm)
+    if field == "sides":
+        named = zip(("top", "right", "bottom", "left"), plan.sides, strict=True)
+        return ", ".join(f"{what} at the {side}" for side, what in named if what) or "none named"
+    return _said(getattr(plan, field))
+
+
+def _said(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if value is None or value in ("", ()):
+        return "nothing"
+    if isinstance(value, StrEnum):
+        return value.value
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, Treatment):
+        return value.name
+    if isinstance(value, tuple):
+        return ", ".join(_inner(v) for v in value)
+    return str(value)
+
+
+def _inner(value: Any) -> str:
+    if hasattr(value, "code"):
+        return f"{value.code} ({value.reason})"
+    return " ".join(_said(v) for v in value) if isinstance(value, tuple) else _said(value)

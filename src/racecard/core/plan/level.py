@@ -1,0 +1,55 @@
+"""Is it just as good: whether a bench can say so, and how often it would.
+
+*Level* is said where the 90 % interval of the gap lies wholly inside the margin.
+
+References:
+    [1] Newcombe (1998), Stat. Med. 17, 873-890, method 10, here at 90 %.
+"""
+
+from functools import lru_cache
+
+import numpy as np
+from scipy.special import gammaln, xlogy
+
+from racecard.core.finish.proportions import z_for
+from racecard.core.results import Floats
+
+
+def level_power(units: int, share: float, margin: float, *, gap: float = 0.0) -> float:
+    """Chance that two arms of single plants are called level.
+
+    Args:
+        units: plants of each arm, >= 1.
+        share: the control's true share, in [0, 1].
+        margin: largest gap that does not matter, as a fraction above 0.
+        gap: true gap of the treated arm; 0 for arms truly alike.
+    """
+    inside = _inside(units, round(margin, 6))
+    other = min(1.0, max(0.0, share + gap))
+    return float(_binomial(units, other) @ inside @ _binomial(units, share))
+
+
+def can_be_level(units: int, margin: float, share: float = 0.5) -> bool:
+    """Whether equal outcomes at about this share would be called level at all."""
+    k = round(share * units)
+    return bool(_inside(units, round(margin, 6))[k, k])
+
+
+@lru_cache(maxsize=64)
+def _inside(units: int, margin: float) -> Floats:
+    """1 where k1 of n against k0 of n has its 90 % interval inside the margin, shape (n+1, n+1)."""
+    z = z_for(0.90)
+    p = np.arange(units + 1) / units
+    middle = (p + z * z / (2 * units)) / (1 + z * z / units)
+    half = z * np.sqrt(p * (1 - p) / units + z * z / (4 * units**2)) / (1 + z * z / units)
+    below, above = p - (middle - half), middle + half - p
+    gap = p[:, None] - p
+    low = gap - np.sqrt(below[:, None] ** 2 + above**2)
+    high = gap + np.sqrt(above[:, None] ** 2 + below**2)
+    return ((low > -margin) & (high < margin)).astype(float)
+
+
+def _binomial(n: int, share: float) -> Floats:
+    k = np.arange(n + 1)
+    ways = gammaln(n + 1) - gammaln(k + 1) - gammaln(n - k + 1)
+    return np.asarray(np.exp(ways + xlogy(k, share) + xlogy(n - k, 1 - share)))

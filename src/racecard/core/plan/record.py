@@ -1,0 +1,68 @@
+"""A plan as plain data: for keeping, for its fingerprint, and to set two plans side by side."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import asdict, fields
+from enum import StrEnum
+from hashlib import sha256
+from types import UnionType
+from typing import Any, get_args, get_origin, get_type_hints
+
+from racecard.core.model import Cell, Plan, Treatment
+
+
+def as_record(thing: Plan | Treatment, names: Sequence[str] | None = None) -> dict[str, Any]:
+    """Fields of a plan or treatment as JSON would hold them; all of them, or those named."""
+    whole = asdict(thing)
+    return {k: whole[k] for k in names or whole}
+
+
+def from_record(kind: type[Any], record: dict[str, Any]) -> dict[str, Any]:
+    """Values of a dataclass's fields from a record, lists back to tuples and words to enums.
+
+    Fields the class does not know are left out, so that an older record never stops a newer plan.
+    """
+    hints = get_type_hints(kind)
+    known = {f.name for f in fields(kind)}
+    return {k: _typed(hints[k], v) for k, v in record.items() if k in known}
+
+
+def _typed(hint: Any, value: Any) -> Any:
+    origin, inside = get_origin(hint), get_args(hint)
+    if origin is UnionType:
+        return (
+            None if value is None else _typed(next(h for h in inside if h is not type(None)), value)
+        )
+    if origin is tuple:
+        if inside[-1] is Ellipsis:
+            return tuple(_typed(inside[0], v) for v in value)
+        return tuple(_typed(h, v) for h, v in zip(inside, value, strict=True))
+    if isinstance(hint, type) and issubclass(hint, StrEnum):
+        return hint(value)
+    if hasattr(hint, "__dataclass_fields__"):
+        missing = {"id": ""} if hint is Treatment else {}
+        return hint(**(missing | from_record(hint, value)))
+    return value
+
+
+def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
+    """What a frozen plan is known by: SHA-256 of its contents, its bench and its seed.
+
+    Predictions are part of it, so that nobody can better theirs afterwards; ids are not.
+
+    Returns:
+        64 hexadecimal digits; the first 12, in fours, are shown.
+    """
+    record = as_record(plan)
+    for t in record["treatments"]:
+        t.pop("id")
+    bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
+    text = json.dumps(
+        {"plan": record, "bench": bench, "seed": seed}, sort_keys=True, ensure_ascii=False
+    )
+    return sha256(text.encode()).hexdigest()
+
+
+def short(print_: str) -> str:
+    """A fingerprint as it is shown: twelve digits in fours."""
+    return "-".join(print_[i : i + 4] for i in (0, 4, 8)) if print_ else ""

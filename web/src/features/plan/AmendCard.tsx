@@ -1,0 +1,137 @@
+import { Button, NativeSelect, NumberInput, Textarea, TextInput } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, body, type Schemas, type Trial } from "@/api/client";
+import { dayMonth } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useLadder } from "@/ui/reference";
+import styles from "./Plan.module.css";
+import { MEASURES } from "./QuestionCard";
+
+const FIELDS = [
+	{ value: "note", label: "something else was done otherwise" },
+	{ value: "length_days", label: "the last day" },
+	{ value: "look_every_days", label: "the days between looks" },
+	{ value: "endpoint", label: "what counts as struck" },
+	{ value: "threshold_mm", label: "the length that counts, mm" },
+	{ value: "measure", label: "what it is judged on" },
+	{ value: "gap_points", label: "the gap worth having, points" },
+	{ value: "material", label: "the plant material, put right" },
+] as const;
+type Field = (typeof FIELDS)[number]["value"];
+
+/** Changes to a frozen plan, each with its reason, and the form that makes one. */
+export function AmendCard({ trial }: { trial: Trial }) {
+	const queries = useQueryClient();
+	const [field, setField] = useState<Field>("note");
+	const [value, setValue] = useState("");
+	const [reason, setReason] = useState("");
+	const amend = useMutation({
+		mutationFn: (sent: Schemas["AmendIn"]) =>
+			body(
+				api.POST("/api/trials/{trial_id}/amend", {
+					params: { path: { trial_id: trial.id } },
+					body: sent,
+				}),
+			),
+		onSuccess: (changed) => {
+			queries.setQueryData(["trial", trial.id], changed);
+			void queries.invalidateQueries({ queryKey: ["finish", trial.id] });
+			setValue("");
+			setReason("");
+		},
+	});
+	return (
+		<Card title="Amendments" aside="dated, with a reason, carried to the finish">
+			{trial.amendments.length === 0 && <p>None: the plan stands as it was frozen.</p>}
+			<ol className={styles.amendments}>
+				{trial.amendments.map((a) => (
+					<li key={a.at + a.field + a.after} dir="auto">
+						{dayMonth(a.at)}:{" "}
+						{a.field
+							? `${FIELDS.find((f) => f.value === a.field)?.label ?? a.field} was ${a.before}, became ${a.after}`
+							: a.after}{" "}
+						<span className="muted">({a.reason})</span>
+					</li>
+				))}
+			</ol>
+			<details className={styles.more}>
+				<summary>Amend the plan</summary>
+				<NativeSelect
+					label="What is changed"
+					value={field}
+					data={[...FIELDS]}
+					onChange={(e) => {
+						setField(e.currentTarget.value as Field);
+						setValue("");
+					}}
+				/>
+				<NewValue trial={trial} field={field} value={value} onChange={setValue} />
+				<TextInput label="Why" value={reason} onChange={(e) => setReason(e.currentTarget.value)} />
+				<ProblemAlert error={amend.error} />
+				<Button
+					variant="default"
+					loading={amend.isPending}
+					onClick={() => amend.mutate(sent(field, value, reason))}
+				>
+					Keep this amendment
+				</Button>
+			</details>
+		</Card>
+	);
+}
+
+function sent(field: Field, value: string, reason: string): Schemas["AmendIn"] {
+	if (field === "note") return { change: {}, note: value, reason };
+	const isText = field === "measure" || field === "material";
+	if (value === "") return { change: {}, note: "", reason };
+	return { change: { [field]: isText ? value : Number(value) }, note: "", reason };
+}
+
+interface NewValueProps {
+	trial: Trial;
+	field: Field;
+	value: string;
+	onChange: (value: string) => void;
+}
+
+function NewValue({ trial, field, value, onChange }: NewValueProps) {
+	const ladder = useLadder(trial.plan.kind);
+	const label = "What it becomes";
+	if (field === "note" || field === "material") {
+		return (
+			<Textarea
+				label={field === "note" ? "What was done" : label}
+				autosize
+				value={value}
+				onChange={(e) => onChange(e.currentTarget.value)}
+			/>
+		);
+	}
+	if (field === "measure" || field === "endpoint") {
+		const data =
+			field === "measure"
+				? MEASURES
+				: (ladder?.stages ?? [])
+						.filter((s) => ladder?.endpoints.includes(s.code ?? -1))
+						.map((s) => ({ value: String(s.code), label: s.name }));
+		return (
+			<NativeSelect
+				label={label}
+				value={value}
+				data={[{ value: "", label: "choose" }, ...data]}
+				onChange={(e) => onChange(e.currentTarget.value)}
+			/>
+		);
+	}
+	return (
+		<NumberInput
+			label={label}
+			hideControls
+			value={value}
+			placeholder={String(trial.plan[field])}
+			onChange={(v) => onChange(String(v))}
+		/>
+	);
+}

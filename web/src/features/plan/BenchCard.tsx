@@ -1,0 +1,131 @@
+import { Button, NativeSelect, Switch, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { sidesSay } from "@/core/words";
+import { Card } from "@/ui/Card";
+import { BenchMap, type BenchView } from "./BenchMap";
+import { NumberField } from "./NumberField";
+import styles from "./Plan.module.css";
+import { type Draft, newSeed, toggledLock } from "./plan";
+import type { CardProps } from "./QuestionCard";
+
+export const VIEWS = [
+	{ value: "treatments", label: "show treatments" },
+	{ value: "order", label: "show the sticking order" },
+	{ value: "codes", label: "show blind codes" },
+];
+const SIDES = ["top", "right", "bottom", "left"];
+
+export interface BenchCardProps extends Omit<CardProps, "replace"> {
+	draft: Draft;
+	change: (draft: Draft) => void;
+}
+
+/** The bench drawn by lot: redrawn, locked, turned to show order or codes, measured out. */
+export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardProps) {
+	const [view, setView] = useState<BenchView>("treatments");
+	const number = { plan, set, fault };
+	const lockFault = found?.faults.find((f) => f.pointer.startsWith("/locks"));
+	const sides = plan.sides ?? ["", "", "", ""];
+	return (
+		<Card
+			title="Bench"
+			className={styles.benchCard}
+			aside={
+				<>
+					{plan.layout === "by hand" ? "laid by hand" : `drawn by lot, seed ${draft.seed}`}
+					{plan.layout !== "by hand" && (
+						<>
+							{" · "}
+							<button
+								type="button"
+								className={styles.link}
+								onClick={() => change({ ...draft, seed: newSeed() })}
+							>
+								draw again
+							</button>
+						</>
+					)}
+				</>
+			}
+		>
+			<div className={styles.benchTools}>
+				<NativeSelect
+					size="sm"
+					aria-label="What the bench shows"
+					value={view}
+					data={VIEWS}
+					onChange={(e) => setView(e.currentTarget.value as BenchView)}
+				/>
+				<Button size="sm" variant="default" onClick={() => window.print()}>
+					Print the bench
+				</Button>
+				{draft.locks.length > 0 && (
+					<button
+						type="button"
+						className={styles.link}
+						onClick={() => change({ ...draft, locks: [] })}
+					>
+						free{" "}
+						{draft.locks.length === 1 ? "the locked cell" : `${draft.locks.length} locked cells`}
+					</button>
+				)}
+			</div>
+			{lockFault && (
+				<p role="alert" className={styles.fault}>
+					{lockFault.says}
+				</p>
+			)}
+			<BenchMap
+				cells={found?.bench ?? []}
+				treatments={plan.treatments}
+				sides={sidesSay(sides)}
+				trayNames={plan.tray_names ?? []}
+				view={view}
+				onLock={(cell) => change({ ...draft, locks: toggledLock(draft.locks, cell) })}
+			/>
+			<details className={styles.more}>
+				<summary>Trays, sides, borders and spare cells</summary>
+				<div className={styles.pair}>
+					<NumberField {...number} field="tray_rows" label="Rows of a tray" />
+					<NumberField {...number} field="columns" label="Columns of a tray" />
+				</div>
+				<TextInput
+					label="Names of the trays, in order"
+					description="Parted by commas, such as: bench 1 tray A, bench 1 tray B"
+					value={(plan.tray_names ?? []).join(",")}
+					error={fault("tray_names")}
+					onChange={(e) => {
+						const names = e.currentTarget.value.split(",").map((n) => n.trimStart());
+						set({ tray_names: e.currentTarget.value ? names : [] });
+					}}
+				/>
+				<div className={styles.pair}>
+					{SIDES.map((side, i) => (
+						<TextInput
+							key={side}
+							size="sm"
+							label={`At the ${side}`}
+							placeholder="door, wall, vent, lamp"
+							value={sides[i] ?? ""}
+							onChange={(e) => {
+								const next = sides.map((s, k) => (k === i ? e.currentTarget.value : s));
+								set({ sides: next });
+							}}
+						/>
+					))}
+				</div>
+				<Switch
+					label="Keep the edge of each tray for border plants"
+					checked={plan.border ?? false}
+					onChange={(e) => set({ border: e.currentTarget.checked })}
+				/>
+				{fault("border") && (
+					<p role="alert" className={styles.fault}>
+						{fault("border")}
+					</p>
+				)}
+				<NumberField {...number} field="spare_cells" label="Spare cells at least" />
+			</details>
+		</Card>
+	);
+}

@@ -1,0 +1,91 @@
+import { Loader, NativeSelect } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, body } from "@/api/client";
+import { count } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial, useTrials } from "@/ui/useTrial";
+import styles from "./Plan.module.css";
+
+/** Two plans side by side, difference by difference. */
+export function ComparePage() {
+	const { trialId = "" } = useParams();
+	const { data: trial, error } = useTrial(trialId);
+	const { data: trials } = useTrials();
+	const others = (trials ?? []).filter((t) => t.id !== trialId);
+	const [chosen, setChosen] = useState("");
+	const compared = useQuery({
+		queryKey: ["compare", trialId, chosen],
+		enabled: chosen !== "",
+		queryFn: () =>
+			body(
+				api.GET("/api/trials/{trial_id}/compare/{other_id}", {
+					params: { path: { trial_id: trialId, other_id: chosen } },
+				}),
+			),
+	});
+	if (error) return <ProblemAlert error={error} />;
+	if (!trial) return <Loader aria-label="Loading" />;
+	const found = compared.data;
+	return (
+		<>
+			<TrialHeader trial={trial} />
+			<Card title="Compare this plan with another">
+				{others.length === 0 ? (
+					<p>There is no other trial in this shed yet: copy this plan and change one thing.</p>
+				) : (
+					<NativeSelect
+						label="The other plan"
+						value={chosen}
+						data={[
+							{ value: "", label: "choose" },
+							...others.map((t) => ({ value: t.id, label: t.question })),
+						]}
+						onChange={(e) => setChosen(e.currentTarget.value)}
+					/>
+				)}
+				<ProblemAlert error={compared.error} />
+				{found && (
+					<>
+						<p className={styles.power}>
+							{found.differences.length === 0
+								? "The two plans are the same."
+								: `They differ in ${count(found.differences.length, "thing")}.${found.differences.length === 1 ? " What comes out otherwise can be laid to it." : ""}`}
+						</p>
+						{found.differences.length > 0 && (
+							<div className={styles.scroll}>
+								<table className={styles.balance}>
+									<thead>
+										<tr>
+											<th scope="col">What differs</th>
+											<th scope="col" dir="auto">
+												{found.one}
+											</th>
+											<th scope="col" dir="auto">
+												{found.other}
+											</th>
+										</tr>
+									</thead>
+									<tbody>
+										{found.differences.map((d) => (
+											<tr key={d.field + d.label}>
+												<th scope="row" dir="auto">
+													{d.label}
+												</th>
+												<td dir="auto">{d.one}</td>
+												<td dir="auto">{d.other}</td>
+											</tr>
+										))}
+									</tbody>
+								</table>
+							</div>
+						)}
+					</>
+				)}
+			</Card>
+		</>
+	);
+}

@@ -1,0 +1,70 @@
+import { NumberInput } from "@mantine/core";
+import { Card } from "@/ui/Card";
+import { NumberField } from "./NumberField";
+import styles from "./Plan.module.css";
+import { withStock } from "./plan";
+import type { CardProps } from "./QuestionCard";
+
+/** What is needed, with spares, against what is at hand, before anything is cut. */
+export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
+	const number = { plan, set, fault };
+	const items = found?.gather ?? [];
+	return (
+		<Card title="To gather" aside="with spares; count what is at hand">
+			{found?.shortfall && (
+				<p role="status" className={styles.short}>
+					{found.shortfall}
+				</p>
+			)}
+			<table className={styles.gatherTable}>
+				<thead className="visually-hidden">
+					<tr>
+						<th scope="col">Thing</th>
+						<th scope="col">Needed</th>
+						<th scope="col">At hand</th>
+					</tr>
+				</thead>
+				<tbody>
+					{items.map((i) => (
+						<tr key={i.key}>
+							<th scope="row">
+								<span dir="auto">{i.thing}</span>
+								{i.short > 0 && <strong className={styles.fault}> short</strong>}
+							</th>
+							<td>{i.amount}</td>
+							<td>
+								<NumberInput
+									size="xs"
+									w={76}
+									hideControls
+									min={0}
+									aria-label={`${i.thing} at hand${i.unit ? `, ${i.unit}` : ""}`}
+									placeholder="have"
+									value={i.at_hand ?? ""}
+									onChange={(v) => replace(withStock(plan, i.key, v === "" ? null : Number(v)))}
+								/>
+							</td>
+						</tr>
+					))}
+				</tbody>
+			</table>
+			<details className={styles.more}>
+				<summary>Mother plants, medium, dips, label germination</summary>
+				<div className={styles.pair}>
+					{plan.kind === "cutting" ? (
+						<NumberField {...number} field="mother_plants" label="Mother plants" />
+					) : (
+						<NumberField
+							{...number}
+							field="germination_percent"
+							label="Label germination, %"
+							decimals
+						/>
+					)}
+					<NumberField {...number} field="pot_ml" label="Medium in a container, mL" decimals />
+					<NumberField {...number} field="dip_ml" label="Dip for a treatment, mL" decimals />
+				</div>
+			</details>
+		</Card>
+	);
+}

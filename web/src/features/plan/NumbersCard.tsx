@@ -1,0 +1,143 @@
+import { NativeSelect, Switch, TextInput } from "@mantine/core";
+import { Card } from "@/ui/Card";
+import { LevelDrawing } from "./LevelDrawing";
+import { NumberField } from "./NumberField";
+import styles from "./Plan.module.css";
+import { withLayout, withLevel } from "./plan";
+import type { CardProps } from "./QuestionCard";
+
+const LEVELS = [
+	{ value: "propagule", label: "each cutting or seed, on its own", plural: "plants" },
+	{ value: "container", label: "a pot, cell, jar or dish of several", plural: "containers" },
+	{ value: "tray", label: "a whole tray", plural: "trays" },
+	{ value: "place", label: "a heat mat, fridge or shelf", plural: "places" },
+	{ value: "site", label: "a garden or kitchen", plural: "sites" },
+] as const;
+const LAYOUTS = [
+	{ value: "random", label: "by lot over the whole bench" },
+	{ value: "blocks", label: "by lot within blocks" },
+	{ value: "pairs", label: "in pairs, one of each" },
+	{ value: "sites", label: "at many sites, one pair each" },
+	{ value: "row and column", label: "even over rows and columns" },
+	{ value: "split", label: "split containers, all treatments in each" },
+	{ value: "by hand", label: "by hand, no lot" },
+];
+const LIKENESS = [
+	{ value: "0", label: "no more alike than any others" },
+	{ value: "0.05", label: "a little alike" },
+	{ value: "0.1", label: "alike, as in one tray (usual)" },
+	{ value: "0.2", label: "very alike, as in one jar" },
+	{ value: "0.4", label: "they stand or fall together" },
+];
+const PAIR_LIKENESS = [
+	{ value: "0", label: "no more alike than chance" },
+	{ value: "0.3", label: "somewhat alike" },
+	{ value: "0.6", label: "much alike" },
+];
+
+/** What the lot places, how many of them, and how it is drawn. */
+export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
+	const number = { plan, set, fault };
+	const level = plan.level ?? "propagule";
+	const plural = LEVELS.find((l) => l.value === level)?.plural ?? "units";
+	const isPaired = plan.layout === "pairs" || plan.layout === "sites";
+	const isMany = plan.per_container !== 1;
+	const isUnequal = plan.treatments.some((t) => t.units != null && t.units !== plan.units);
+	return (
+		<Card title="How many, and how dealt">
+			<div className={styles.level}>
+				<LevelDrawing level={level} />
+				<NativeSelect
+					label="What is treated and given its place on its own?"
+					value={level}
+					data={LEVELS.map(({ value, label }) => ({ value, label }))}
+					onChange={(e) => replace(withLevel(plan, e.currentTarget.value as typeof level))}
+				/>
+			</div>
+			<div className={styles.pair}>
+				<NumberField
+					{...number}
+					field="units"
+					label={
+						isPaired ? "Pairs" : `${plural[0]?.toUpperCase()}${plural.slice(1)} of each treatment`
+					}
+				/>
+				<NumberField {...number} field="per_container" label="Plants in each" />
+			</div>
+			{found && <p className={styles.unitSays}>{found.unit_says}</p>}
+			{isMany && (
+				<>
+					<NativeSelect
+						label="Plants that share one are"
+						value={String(plan.likeness)}
+						data={withOther(LIKENESS, plan.likeness)}
+						onChange={(e) => set({ likeness: Number(e.currentTarget.value) })}
+					/>
+					<Switch
+						label="Count every plant as a unit of its own all the same"
+						checked={plan.count_singly ?? false}
+						onChange={(e) => set({ count_singly: e.currentTarget.checked })}
+					/>
+				</>
+			)}
+			<div className={styles.pair}>
+				<NativeSelect
+					label="The lot is drawn"
+					value={plan.layout === "blocks" && plan.blocks === 1 ? "random" : plan.layout}
+					data={LAYOUTS}
+					error={fault("layout")}
+					onChange={(e) => replace(withLayout(plan, e.currentTarget.value))}
+				/>
+				{isPaired ? (
+					<NativeSelect
+						label="The two of a pair are"
+						value={String(plan.pair_likeness)}
+						data={withOther(PAIR_LIKENESS, plan.pair_likeness)}
+						onChange={(e) => set({ pair_likeness: Number(e.currentTarget.value) })}
+					/>
+				) : (
+					plan.layout !== "by hand" && (
+						<NumberField
+							{...number}
+							field="blocks"
+							label={plan.layout === "split" ? "Containers that are split" : "Blocks (1 for none)"}
+						/>
+					)
+				)}
+			</div>
+			{(isPaired || plan.blocks !== 1) && plan.layout !== "by hand" && (
+				<NativeSelect
+					label={isPaired ? "A pair is alike in" : "A block is alike in"}
+					value={plan.alike_in}
+					data={["place", "size", "day", "person"]}
+					onChange={(e) => set({ alike_in: e.currentTarget.value })}
+				/>
+			)}
+			{isUnequal && (
+				<TextInput
+					label="Why are the numbers unequal?"
+					value={plan.unequal_reason}
+					error={fault("unequal_reason")}
+					onChange={(e) => set({ unequal_reason: e.currentTarget.value })}
+				/>
+			)}
+			{(found?.hints ?? []).map((hint) => (
+				<p key={hint} className={styles.hint}>
+					{hint}
+				</p>
+			))}
+			<Switch
+				label="Score blind: treatments stay hidden from the start until you unseal them"
+				checked={plan.blind ?? false}
+				onChange={(e) => set({ blind: e.currentTarget.checked })}
+			/>
+		</Card>
+	);
+}
+
+/** The choices, with the plan's own figure where it is none of them. */
+function withOther(choices: { value: string; label: string }[], value: number | undefined) {
+	const own = String(value);
+	if (choices.some((c) => c.value === own)) return choices;
+	return [...choices, { value: own, label: `likeness ${own}` }];
+}

@@ -1,0 +1,39 @@
+import { TextInput } from "@mantine/core";
+import type { Note, Plan } from "@/api/client";
+import { Card } from "@/ui/Card";
+import styles from "./Plan.module.css";
+import { withOverride } from "./plan";
+
+const MAY_BE_OVERRULED = ["rows_by_treatment", "not_drawn"];
+
+export interface PlanNotesProps {
+	plan: Plan;
+	notes: Note[];
+	fault: (field: string) => string | undefined;
+	replace: (plan: Plan) => void;
+}
+
+/** Objections to the plan; those that would stop the start can be overruled with a reason. */
+export function PlanNotes({ plan, notes, fault, replace }: PlanNotesProps) {
+	return (
+		<Card title="Stewards' notes" edge="clay">
+			{notes.length === 0 && <p>No objections to this plan.</p>}
+			<ul className={styles.notes}>
+				{notes.map((n) => (
+					<li key={n.code + n.says}>
+						{n.says} <strong>{n.do}</strong>
+						{MAY_BE_OVERRULED.includes(n.code) && (
+							<TextInput
+								size="sm"
+								label="Or say why it stays as it is; the reason is kept and shown"
+								value={plan.overrides?.find((o) => o.code === n.code)?.reason ?? ""}
+								error={fault("overrides")}
+								onChange={(e) => replace(withOverride(plan, n.code, e.currentTarget.value))}
+							/>
+						)}
+					</li>
+				))}
+			</ul>
+		</Card>
+	);
+}

@@ -1,0 +1,251 @@
+import { NativeSelect, Switch, Textarea, TextInput } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, body, type Consequences, type Plan } from "@/api/client";
+import { count } from "@/core/text";
+import { looksSaid, looksTyped } from "@/core/words";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useLadder } from "@/ui/reference";
+import { NumberField } from "./NumberField";
+import { Offers } from "./Offers";
+import styles from "./Plan.module.css";
+import { withTemplate } from "./plan";
+import { type ChangePlan, useTemplates } from "./usePlan";
+
+export const MEASURES = [
+	{ value: "strike", label: "how many strike" },
+	{ value: "speed", label: "how soon they strike" },
+	{ value: "quality", label: "how good the roots are (0–5)" },
+];
+
+export interface CardProps {
+	plan: Plan;
+	set: ChangePlan;
+	replace: (plan: Plan) => void;
+	fault: (field: string) => string | undefined;
+	found: Consequences | undefined;
+}
+
+/** What is asked, of which plants, judged how, over how long. */
+export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
+	const ladder = useLadder(plan.kind);
+	const number = { plan, set, fault };
+	const unit = plan.kind === "seed" ? "Radicle that counts, mm" : "Root that counts, mm";
+	return (
+		<Card title="Question">
+			<Template plan={plan} replace={replace} />
+			<TextInput
+				label="What do you want to know?"
+				placeholder="Rosemary: does a talc earn its place?"
+				value={plan.question}
+				error={fault("question")}
+				onChange={(e) => set({ question: e.currentTarget.value })}
+			/>
+			<Textarea
+				label="Plant material"
+				description="Kind of cutting or seed, wood stage, mother plant or lot: one lot for all treatments."
+				autosize
+				minRows={1}
+				value={plan.material}
+				error={fault("material")}
+				onChange={(e) => set({ material: e.currentTarget.value })}
+			/>
+			<div className={styles.pair}>
+				<NativeSelect
+					label="The trial is judged on"
+					value={plan.measure}
+					data={MEASURES}
+					onChange={(e) => set({ measure: e.currentTarget.value as Plan["measure"] })}
+				/>
+				<GapField {...number} />
+			</div>
+			<Offers
+				plan={plan}
+				found={found}
+				codes={["asks_speed", "asks_quality", "more_looks", "not_blind"]}
+				replace={replace}
+			/>
+			<div className={styles.pair}>
+				<NativeSelect
+					label="It counts as struck when"
+					value={String(plan.endpoint)}
+					data={(ladder?.stages ?? [])
+						.filter((s) => ladder?.endpoints.includes(s.code ?? -1))
+						.map((s) => ({ value: String(s.code), label: s.name }))}
+					error={fault("endpoint")}
+					onChange={(e) => set({ endpoint: Number(e.currentTarget.value) })}
+				/>
+				<NumberField {...number} field="threshold_mm" label={unit} decimals />
+			</div>
+			<div className={styles.pair}>
+				<NumberField {...number} field="length_days" label="Last day" />
+				<LookDays plan={plan} set={set} fault={fault} days={found?.look_days ?? []} />
+			</div>
+			{plan.measure === "strike" && (
+				<Switch
+					label="I expect no difference: show whether they are level within this gap"
+					checked={plan.expect_level ?? false}
+					onChange={(e) => set({ expect_level: e.currentTarget.checked })}
+				/>
+			)}
+			<details className={styles.more}>
+				<summary>Also looked at, day 0, what is known already</summary>
+				<fieldset className={styles.checks}>
+					<legend>Also looked at (secondary: never the headline)</legend>
+					{MEASURES.filter((m) => m.value !== plan.measure).map((m) => (
+						<label key={m.value}>
+							<input
+								type="checkbox"
+								checked={(plan.secondary ?? []).includes(m.value as "strike")}
+								onChange={(e) =>
+									set({
+										secondary: e.currentTarget.checked
+											? [...(plan.secondary ?? []), m.value as "strike"]
+											: (plan.secondary ?? []).filter((s) => s !== m.value),
+									})
+								}
+							/>{" "}
+							{m.label}
+						</label>
+					))}
+				</fieldset>
+				<NativeSelect
+					label="Day 0 is the day of"
+					value={plan.day0}
+					data={["sticking", "sowing", "first wetting"]}
+					onChange={(e) => set({ day0: e.currentTarget.value as Plan["day0"] })}
+				/>
+				<Textarea
+					label="What is known already"
+					description="A study, an earlier trial, hearsay, with its size. It is kept as a note and never enters a test."
+					autosize
+					value={plan.prior}
+					error={fault("prior")}
+					onChange={(e) => set({ prior: e.currentTarget.value })}
+				/>
+			</details>
+		</Card>
+	);
+}
+
+/** The template of what is compared, on a wood stage or crop; the words already written stay. */
+function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
+	const templates = useTemplates();
+	const [stage, setStage] = useState("");
+	const [before, setBefore] = useState<Plan | null>(null);
+	const chosen = templates.find((t) => t.subject === plan.subject);
+	const begin = useMutation({
+		mutationFn: (asked: { subject: NonNullable<Plan["subject"]>; stage: string }) =>
+			body(
+				api.POST("/api/plans/begin", {
+					body: { ...asked, time_zone: plan.time_zone ?? "UTC" },
+				}),
+			),
+		onSuccess: (from) => {
+			setBefore(plan);
+			replace(withTemplate(plan, from));
+		},
+	});
+	return (
+		<>
+			<div className={styles.pair}>
+				<NativeSelect
+					label="What is compared"
+					value={plan.subject}
+					data={templates.map((t) => ({ value: t.subject, label: t.name }))}
+					onChange={(e) => begin.mutate({ subject: e.currentTarget.value as "hormone", stage })}
+				/>
+				<NativeSelect
+					label="Wood stage or crop"
+					value={stage}
+					data={[
+						{ value: "", label: "choose, for its usual days" },
+						...(chosen?.stages ?? []).map((s) => ({ value: s.id, label: s.name })),
+					]}
+					onChange={(e) => {
+						setStage(e.currentTarget.value);
+						if (plan.subject) begin.mutate({ subject: plan.subject, stage: e.currentTarget.value });
+					}}
+				/>
+			</div>
+			{chosen && (
+				<p className="muted">
+					{chosen.asks} {chosen.says}
+				</p>
+			)}
+			{before && (
+				<button
+					type="button"
+					className={styles.link}
+					onClick={() => {
+						replace(before);
+						setBefore(null);
+					}}
+				>
+					go back to what stood here before
+				</button>
+			)}
+			<ProblemAlert error={begin.error} />
+		</>
+	);
+}
+
+/** Which gap would be worth having, in the unit of what is judged. */
+function GapField(number: Pick<CardProps, "plan" | "set" | "fault">) {
+	const measure = number.plan.measure;
+	if (measure === "speed") {
+		return <NumberField {...number} field="gap_days" label="Worth having: days sooner" decimals />;
+	}
+	if (measure === "quality") {
+		return (
+			<NumberField {...number} field="gap_score" label="Worth having: score higher" decimals />
+		);
+	}
+	const label = number.plan.expect_level
+		? "A gap that does not matter, points"
+		: "Worth having: points more";
+	return <NumberField {...number} field="gap_points" label={label} decimals />;
+}
+
+/** Every so many days, or the very days. */
+function LookDays({
+	plan,
+	set,
+	fault,
+	days,
+}: Pick<CardProps, "plan" | "set" | "fault"> & { days: number[] }) {
+	const said = looksSaid(plan.look_every_days, plan.look_days);
+	const [text, setText] = useState(said);
+	const typed = looksTyped(text);
+	const isStale =
+		typed !== null &&
+		("days" in typed ? typed.days.join(", ") !== said : `every ${typed.every} days` !== said);
+	return (
+		<TextInput
+			label="Look on days"
+			description={
+				days.length > 0
+					? `${count(days.length, "look")}, the last on day ${days.at(-1)}`
+					: undefined
+			}
+			value={isStale ? said : text}
+			error={
+				typed
+					? (fault("look_days") ?? fault("look_every_days"))
+					: "Write “every 3 days”, or days such as 7, 14, 21."
+			}
+			onChange={(e) => {
+				setText(e.currentTarget.value);
+				const next = looksTyped(e.currentTarget.value);
+				if (next) {
+					set(
+						"days" in next
+							? { look_days: next.days }
+							: { look_every_days: next.every, look_days: [] },
+					);
+				}
+			}}
+		/>
+	);
+}
