@@ -11,6 +11,7 @@ import time
 import urllib.request
 import warnings
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -20,8 +21,11 @@ from tests.cli.test_main import free_port
 
 from racecard.core.finish.curve import self_consistent
 from racecard.core.finish.judge import judge
+from racecard.core.finish.lot import Redealer
 from racecard.core.model import History
 from racecard.core.plan.exact import arms_table
+from racecard.core.plan.power import power_of_plan
+from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
 from racecard.core.results import Floats, Results, results_from
 
 ROOT = Path(__file__).parent.parent
@@ -169,6 +173,26 @@ def bench_power() -> None:
     )
 
 
+def bench_plan_answer() -> None:
+    """Power of eight jars of ten against a tenth of as many simulated trials, each re-dealt."""
+    bench, n = Bench((8,), (8,), 10, 0.1), 800
+    rng = np.random.default_rng(6)
+    pots = rng.binomial(10, np.repeat((0.8, 0.5), 8), size=(n, 16)) / 10
+    treated, block = np.arange(16) < 8, np.zeros(16, dtype=np.int64)
+
+    def loop() -> None:
+        for shares in pots:
+            Redealer(1).test(shares, treated, block)
+
+    ours = timed(lambda: sampled_power(bench, strike_profile(0.5), strike_profile(0.8)))
+    say(
+        "simulated power, 8 x 10", ours, 10 * timed(loop, runs=1), "8,000 lot tests (a tenth timed)"
+    )
+    plan = a_plan("U", "A", "B", "C", units=24, blocks=4)
+    took = timed(lambda: power_of_plan(replace(plan, gap_points=float(rng.uniform(5, 40)))))
+    print(f"a plan's power, 4 x 24 in 4 blocks    {1000 * took:8.1f} ms  (goal 100 ms)")
+
+
 def bench_start() -> None:
     took = []
     with tempfile.TemporaryDirectory() as folder:
@@ -212,5 +236,6 @@ if __name__ == "__main__":
     bench_finish()
     bench_curves()
     bench_power()
+    bench_plan_answer()
     bench_start()
     bench_weight()

@@ -13,11 +13,17 @@ from racecard.core.finish.sealed import (
     predictions_say,
     scored_predictions,
 )
+from racecard.core.log.assemble import unit_logs
 from racecard.core.model import (
     Amendment,
     Measure,
     Plan,
+    Role,
+    Subject,
+    Unit,
 )
+from racecard.core.plan.bench import draw_bench
+from racecard.core.table.taken_out import lines_of
 from tests.builders import a_plan, counts, singles, struck, waiting
 
 # --- sealed until the finish ------------------------------------------------------------------
@@ -96,3 +102,13 @@ def test_one_of_each_cannot_tell_and_says_why() -> None:
     assert (
         "with one of each, luck and treatment cannot be told apart" in found.comparisons[0].sentence
     )
+
+
+def test_a_table_calls_control_what_the_others_were_compared_with() -> None:
+    roles = [Role.STANDARD, Role.CANDIDATE]
+    plan = a_plan("Tip", "Leaf-bud", roles=roles, subject=Subject.CUTTING_TYPE, units=2)
+    units = [Unit(str(i), c) for i, c in enumerate(draw_bench(plan, 1)) if c.treatment >= 0]
+    lines = lines_of(plan, units, unit_logs(units, []))
+    assert {line["treatment"]: line["role"] for line in lines} == {
+        "Tip": "control", "Leaf-bud": "candidate",
+    }  # fmt: skip

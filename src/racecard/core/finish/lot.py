@@ -28,6 +28,9 @@ _MOST_LATTICE_STEPS = 40_000_000
 _CHUNK = 20_000
 _CHUNKS_KEPT = 16
 _SWAPS_A_UNIT = 10
+_SWAPS_BETWEEN = 3
+_CHAINS = 400
+_DEALS_WITHIN_LINES = 8_000
 _MANY_UNITS = 2_000
 _MOST_DEALS_OF_MANY = 80_000
 _CHUNK_CELLS = 5_000_000
@@ -122,38 +125,70 @@ def deals_within_lines(
 ) -> Bools:
     """Deals within blocks in which no line holds more of an arm than its limit, shape (deals, u).
 
-    Chains of swaps, each as likely as its way back, all begun at the deal that was drawn and run
-    side by side; the limit is one above the even share, or what the drawn deal holds.
+    400 chains of swaps, each swap as likely as its way back, all begun at the deal that was drawn
+    and run side by side; every so many steps each gives a deal. The limit is one above the even
+    share, or what the drawn deal holds.
     """
-    at, most1, most0 = _line_limits(treated, line)
+    walk = _Walk.begun(treated, block, line, min(deals, _CHAINS), rng)
     u = len(treated)
-    state = np.broadcast_to(treated, (deals, u)).copy()
-    in1 = np.broadcast_to(
-        np.bincount(at[treated], minlength=len(most1)), (deals, len(most1))
-    ).copy()
-    in0 = np.broadcast_to(np.bincount(at[~treated], minlength=len(most1)), in1.shape).copy()
-    members = [np.flatnonzero(block == block[i]) for i in range(u)]
-    sizes = np.array([len(m) for m in members])
-    padded = np.zeros((u, sizes.max()), dtype=np.int64)
-    for i, m in enumerate(members):
-        padded[i, : len(m)] = m
-    rows = np.arange(deals)
-    for _ in range(_SWAPS_A_UNIT * u):
-        pick = rng.integers(0, u, deals)
-        other = padded[pick, (rng.random(deals) * sizes[pick]).astype(np.int64)]
-        is_treated = state[rows, pick]
-        one, two = np.where(is_treated, pick, other), np.where(is_treated, other, pick)
-        swap = is_treated != state[rows, other]
-        a, b = at[one], at[two]
-        fits = (in1[rows, b] < most1[b]) & (in0[rows, a] < most0[a])
-        swap &= fits | (a == b)
-        r, one, two, a, b = rows[swap], one[swap], two[swap], a[swap], b[swap]
-        state[r, one], state[r, two] = False, True
-        in1[r, a] -= 1
-        in1[r, b] += 1
-        in0[r, b] -= 1
-        in0[r, a] += 1
-    return state
+    walk.go(_SWAPS_A_UNIT * u)
+    kept = [walk.state.copy()]
+    while sum(map(len, kept)) < deals:
+        walk.go(_SWAPS_BETWEEN * u)
+        kept.append(walk.state.copy())
+    return np.concatenate(kept)[:deals]
+
+
+@dataclass(slots=True)
+class _Walk:
+    """Chains of swaps side by side: `state` (c, u) the deals, `in1` and `in0` (c, l) per line."""
+
+    state: Bools
+    in1: Ints
+    in0: Ints
+    at: Ints
+    most1: Ints
+    most0: Ints
+    partners: Ints
+    sizes: Ints
+    rng: np.random.Generator
+
+    @classmethod
+    def begun(
+        cls, treated: Bools, block: Ints, line: Ints, chains: int, rng: np.random.Generator
+    ) -> "_Walk":
+        at, most1, most0 = _line_limits(treated, line)
+        lines = len(most1)
+        members = [np.flatnonzero(block == b) for b in block]
+        sizes = np.array([len(m) for m in members])
+        partners = np.zeros((len(treated), sizes.max()), dtype=np.int64)
+        for i, m in enumerate(members):
+            partners[i, : len(m)] = m
+        counts = [np.bincount(at[mine], minlength=lines) for mine in (treated, ~treated)]
+        return cls(
+            np.tile(treated, (chains, 1)), np.tile(counts[0], (chains, 1)),
+            np.tile(counts[1], (chains, 1)), at, most1, most0, partners, sizes, rng,
+        )  # fmt: skip
+
+    def go(self, steps: int) -> None:
+        """Try so many swaps in every chain."""
+        chains, u = self.state.shape
+        rows = np.arange(chains)
+        for _ in range(steps):
+            pick = self.rng.integers(0, u, chains)
+            share = self.rng.random(chains) * self.sizes[pick]
+            other = self.partners[pick, share.astype(np.int64)]
+            is_treated = self.state[rows, pick]
+            one, two = np.where(is_treated, pick, other), np.where(is_treated, other, pick)
+            a, b = self.at[one], self.at[two]
+            fits = (self.in1[rows, b] < self.most1[b]) & (self.in0[rows, a] < self.most0[a])
+            r = np.flatnonzero((is_treated != self.state[rows, other]) & (fits | (a == b)))
+            one, two, a, b = one[r], two[r], a[r], b[r]
+            self.state[r, one], self.state[r, two] = False, True
+            self.in1[r, a] -= 1
+            self.in1[r, b] += 1
+            self.in0[r, b] -= 1
+            self.in0[r, a] += 1
 
 
 @dataclass(slots=True)
@@ -217,7 +252,7 @@ class Redealer:
         self, scores: Floats, treated: Bools, block: Ints, line: Ints, deals: int
     ) -> LotTest:
         """Sampled deals among those that the rule of rows and columns would have accepted."""
-        deals = min(deals, DEALS)
+        deals = min(deals, _DEALS_WITHIN_LINES)
         key = treated.tobytes() + block.tobytes() + line.tobytes()
         if key not in self._lined or len(self._lined[key]) < deals:
             self._lined[key] = deals_within_lines(

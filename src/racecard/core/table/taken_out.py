@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
-from racecard.core.model import History, Plan, Unit, UnitLog
+from racecard.core.model import History, Plan, Role, Unit, UnitLog
 
 Line = dict[str, str]
 
@@ -39,7 +39,7 @@ def _place(plan: Plan, unit: Unit, log: UnitLog) -> Line:
     days = sorted({x.day for x in log.looks} | {x.day for x in log.counts})
     return {
         "treatment": treatment.name,
-        "role": treatment.role.value,
+        "role": _role(plan, cell.treatment).value,
         "block": str(cell.block + 1),
         "tray": str(cell.tray + 1),
         "row": str(cell.row + 1),
@@ -50,6 +50,14 @@ def _place(plan: Plan, unit: Unit, log: UnitLog) -> Line:
         "end_day": str(plan.length_days),
         "gap_points": f"{plan.gap_points:g}",
     }
+
+
+def _role(plan: Plan, arm: int) -> Role:
+    """Role in a table, which knows one control: what the others were compared with."""
+    if arm == plan.reference:
+        return Role.CONTROL
+    role = plan.treatments[arm].role
+    return Role.CANDIDATE if role is Role.CONTROL else role
 
 
 def _told(h: History) -> Line:

@@ -229,6 +229,7 @@ function LookDays({
 					? `${count(days.length, "look")}, the last on day ${days.at(-1)}`
 					: undefined
 			}
+			inputWrapperOrder={["label", "input", "description", "error"]}
 			value={isStale ? said : text}
 			error={
 				typed
