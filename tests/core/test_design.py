@@ -105,6 +105,17 @@ def test_a_ladder_that_does_not_rise_is_refused(
         ladder("IBA", low, high, steps, "ppm")
 
 
+@pytest.mark.parametrize(
+    ("thing", "unit", "low", "high", "part"),
+    [("", "ppm", 1, 9, "Say what"), ("IBA", " ", 1, 9, "Say what"), ("IBA", "ppm", 1e-300, 1e300, "between")],
+)  # fmt: skip
+def test_a_ladder_says_of_what_and_stays_within_reason(
+    thing: str, unit: str, low: float, high: float, part: str
+) -> None:
+    with pytest.raises(InvalidInput, match=part):
+        ladder(thing, low, high, 4, unit)
+
+
 def test_a_mixture_runs_from_the_usual_to_the_other() -> None:
     arms = mixture("peat", "perlite", 5)
     assert [t.name for t in arms][::2] == ["peat alone", "2 peat : 2 perlite", "perlite alone"]
@@ -309,6 +320,8 @@ def test_blocks_that_do_not_divide_are_said_with_the_numbers_that_would() -> Non
         ({"look_days": (0, 7)}, "/look_days", "before the first"),
         ({"layout": Layout.PAIRS, "treatments": a_plan("U", "A", "B").treatments}, "/layout", "one of each of two"),
         ({"layout": Layout.SPLIT, "blocks": 1}, "/blocks", "at least two containers"),
+        ({"units": 500, "per_container": 200}, "/per_container", "200000 plants are more than"),
+        ({"layout": Layout.SITES, "units": 401}, "/units", "more than the 400"),
         ({"border": True, "columns": 2}, "/border", "3 rows and 3 columns"),
         ({"likeness": 1.5}, "/likeness", "got 1.5"),
         ({"overrides": (Override("not_drawn", " "),)}, "/overrides/0/reason", "is empty"),
@@ -514,7 +527,7 @@ def test_two_plans_are_compared_difference_by_difference() -> None:
     assert found["B"] == ("not there", "candidate")
     assert found["Sides of the bench"] == ("door at the left", "wall at the top")
     assert differences(plan, plan) == ()
-    assert in_words(plan, "look_days") == "nothing"
+    assert in_words(plan, "look_days") == "every 3 days"
 
 
 # --- the grower's own base rates --------------------------------------------------------------

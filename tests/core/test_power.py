@@ -420,3 +420,26 @@ def test_a_plan_halved_and_doubled_stays_a_plan() -> None:
     assert double is not None
     assert (half.units, half.blocks, double.units) == (4, 3, 18)
     assert with_units(a_plan(units=2), 0.5) is None
+
+
+def test_many_blocks_put_together_show_what_they_show_apart() -> None:
+    plan = a_plan(units=120, blocks=60, expected_percent=40)
+    apart = sampled_power(
+        Bench((2,) * 60, (2,) * 60), strike_profile(0.4), strike_profile(0.6), trials=SIMULATED
+    )
+    assert not power_of_plan(plan).is_exact
+    assert power_at(plan, 20, trials=SIMULATED) == pytest.approx(apart, abs=0.015)
+
+
+def test_more_containers_than_are_simulated_are_scaled_up() -> None:
+    plan = a_plan(units=500, per_container=4, expected_percent=50, likeness=0.2)
+    whole = sampled_power(
+        Bench((500,), (500,), 4, 0.2), strike_profile(0.5), strike_profile(0.56), trials=6_000
+    )
+    assert power_at(plan, 6, trials=SIMULATED) == pytest.approx(whole, abs=0.025)
+
+
+def test_a_plan_of_a_hundred_thousand_plants_answers() -> None:
+    big = a_plan(units=2500, per_container=20, blocks=50, measure=Measure.SPEED)
+    assert power_of_plan(big).at_gap > 0.9
+    assert not power_of_plan(a_plan(units=3000, layout=Layout.PAIRS)).is_exact

@@ -89,6 +89,10 @@ def ladder(
     Raises:
         InvalidInput: the steps do not rise, or there are too many or too few.
     """
+    if not thing.strip() or not unit.strip():
+        raise InvalidInput("Say what the ladder is of, and in which unit.", "/thing")
+    if not 1e-6 <= low <= high <= 1e9 and 0 < low < high:
+        raise InvalidInput(f"The steps must lie between 0.000001 and 1,000,000,000 {unit}.", "/low")
     if not 0 < low < high:
         raise InvalidInput(
             f"The steps must rise from above 0: {low:g} to {high:g} {unit} does not.", "/high"

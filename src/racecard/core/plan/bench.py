@@ -99,8 +99,11 @@ def sticking_order(cells: Sequence[Cell], seed: int) -> tuple[int, ...]:
     """
     words = _words(seed, _ORDER_STREAM)
     out: list[int] = []
-    for block in sorted({c.block for c in cells if c.treatment >= 0}):
-        mine = [i for i, c in enumerate(cells) if c.block == block and c.treatment >= 0]
+    by_block: dict[int, list[int]] = {}
+    for i, c in enumerate(cells):
+        if c.treatment >= 0:
+            by_block.setdefault(c.block, []).append(i)
+    for _, mine in sorted(by_block.items()):
         out += [mine[i] for i in shuffled(range(len(mine)), words)]
     return tuple(out)
 
@@ -225,17 +228,20 @@ def _others(plan: Plan, cells: Sequence[Cell]) -> list[Cell]:
     edge = 1 if plan.border else 0
     out = []
     own_tray = plan.layout in (Layout.SITES, Layout.SPLIT)
+    by_tray: dict[int, list[Cell]] = {}
+    for c in cells:
+        by_tray.setdefault(c.tray, []).append(c)
     last_tray = max((c.tray for c in cells), default=0)
     spares = 0
     for tray in range(last_tray + 1):
-        here = [c for c in cells if c.tray == tray]
+        here = by_tray.get(tray, [])
         rows = sorted({c.row for c in here}) or [edge]
         width = plan.columns
         if own_tray:
             width = max(c.col for c in here) + 1 + edge
         bottom = rows[-1]
         for row in range(rows[0] - edge, bottom + 1 + edge):
-            block = max((c.block for c in here if c.row <= row), default=0)
+            block = max((c.block for c in here if c.row <= row), default=here[0].block)
             for col in range(width):
                 if (tray, row, col) in taken:
                     continue

@@ -12,6 +12,8 @@ from racecard.core.plan.arms import MOST_ARMS
 from racecard.errors import InvalidInput
 
 MOST_CELLS = 12_000
+MOST_PLANTS = 100_000
+MOST_SITES = 400
 NAME_LENGTH = 80
 TEXT_LENGTH = 300
 
@@ -179,6 +181,12 @@ def _fit(plan: Plan) -> Iterator[Fault]:
             f"{cells} containers are more than the {MOST_CELLS} one trial holds: "
             "set fewer of each treatment.",
         )
+    elif cells * plan.per_container > MOST_PLANTS:
+        yield Fault(
+            "/per_container",
+            f"{cells * plan.per_container} plants are more than the {MOST_PLANTS} one trial holds: "
+            "set fewer in each.",
+        )
     if plan.endpoint not in ladder_for(plan.kind).endpoints:
         known = ", ".join(str(e) for e in ladder_for(plan.kind).endpoints)
         yield Fault(
@@ -207,6 +215,13 @@ def _layout(plan: Plan) -> Iterator[Fault]:
             "/unequal_reason",
             "The treatments have unequal numbers, which shows less with as much work: "
             "say why, or set them alike.",
+        )
+    trays = {Layout.SITES: plan.units, Layout.SPLIT: plan.blocks}.get(plan.layout, 0)
+    if trays > MOST_SITES:
+        yield Fault(
+            "/units" if plan.layout is Layout.SITES else "/blocks",
+            f"{trays} sites or split containers are more than the {MOST_SITES} one trial draws: "
+            "set fewer.",
         )
     if plan.border and (plan.columns < 3 or plan.tray_rows < 3):
         yield Fault(

@@ -78,6 +78,8 @@ def in_words(plan: Plan, field: str) -> str:
     """A field of a plan as a grower reads it."""
     if field == "endpoint":
         return endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm)
+    if field == "look_days" and not plan.look_days:
+        return f"every {plan.look_every_days} days"
     if field == "sides":
         named = zip(("top", "right", "bottom", "left"), plan.sides, strict=True)
         return ", ".join(f"{what} at the {side}" for side, what in named if what) or "none named"

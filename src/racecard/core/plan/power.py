@@ -31,7 +31,10 @@ from racecard.core.plan.sampled import (
 
 AIM = 0.8
 _MOST_SEARCHED = 400
-_MOST_DRAWS = 400_000
+_DRAWS_A_TRIAL = 100
+_FEWEST_TRIALS = 300
+_MOST_BLOCKS = 24
+_MOST_CONTAINERS = 250
 _CURVE_TRIALS = 2_000
 _BESIDE_TRIALS = 1_000
 _SMALLEST_POOLED = 4
@@ -153,10 +156,38 @@ def power_at(plan: Plan, gap: float, *, trials: int = TRIALS) -> float:
     m = plan.per_container if plan.measure is not Measure.QUALITY else 1
     if m == 1 and by != "strike" and min(*treated, *control) >= _SMALLEST_POOLED:
         treated, control = (sum(treated),), (sum(control),)  # blocks of this size cost no power
-    bench = Bench(treated, control, m, plan.likeness if m > 1 else 0.0)
+    likeness = plan.likeness if m > 1 else 0.0
+    larger, bench = _within_reach(treated, control, m, likeness)
     if m > 1:
-        trials = max(1000, min(trials, _MOST_DRAWS // (sum(treated) + sum(control))))
-    return sampled_power(bench, *pair, by=by, family=family, trials=trials)
+        draws = (sum(bench.treated) + sum(bench.control)) * max(1, len(pair[0]) // 2)
+        trials = max(_FEWEST_TRIALS, min(trials, _DRAWS_A_TRIAL * trials // draws))
+    found = sampled_power(bench, *pair, by=by, family=family, trials=trials)
+    return found if larger == 1 else _scaled_up(found, larger, family)
+
+
+def _within_reach(
+    treated: tuple[int, ...], control: tuple[int, ...], m: int, likeness: float
+) -> tuple[float, Bench]:
+    """The bench to simulate, and how many times larger the real one is.
+
+    Beyond 24 blocks neighbours are put together, which moves power by less than simulation does.
+    """
+    if len(treated) > _MOST_BLOCKS:
+        group = np.arange(len(treated)) * _MOST_BLOCKS // len(treated)
+        treated = tuple(int(n) for n in np.bincount(group, weights=treated))
+        control = tuple(int(n) for n in np.bincount(group, weights=control))
+    larger = max(1.0, max(sum(treated), sum(control)) / _MOST_CONTAINERS) if m > 1 else 1.0
+    if larger > 1:
+        treated = (max(2, round(sum(treated) / larger)),)
+        control = (max(2, round(sum(control) / larger)),)
+    return larger, Bench(treated, control, m, likeness)
+
+
+def _scaled_up(chance: float, larger: float, family: int) -> float:
+    """Chance of a bench so many times larger: the standardised gap grows as the root of it."""
+    za = float(ndtri(1 - CLEAR_ENOUGH / (2 * family)))
+    reach = za + float(ndtri(min(0.9999, max(1e-4, chance))))
+    return float(ndtr(reach * np.sqrt(larger) - za))
 
 
 def plan_floor(plan: Plan) -> float:
@@ -235,9 +266,9 @@ def _exact(
         return None
     if plan.is_paired:
         n = len(treated)
-        return lambda c, t: (
-            pairs_power(n, c, t, plan.pair_likeness, family) if n <= MOST_EXACT else 1.0
-        )
+        if n > MOST_EXACT:
+            return None
+        return lambda c, t: pairs_power(n, c, t, plan.pair_likeness, family)
     if len(treated) == 1:
         if max(*treated, *control) > MOST_EXACT:
             return None

@@ -50,7 +50,7 @@ export function ComparePage() {
 				<ProblemAlert error={compared.error} />
 				{found && (
 					<>
-						<p className={styles.power}>
+						<p className={styles.apart}>
 							{found.differences.length === 0
 								? "The two plans are the same."
 								: `They differ in ${count(found.differences.length, "thing")}.${found.differences.length === 1 ? " What comes out otherwise can be laid to it." : ""}`}

@@ -8,7 +8,8 @@ import { useBaseRates } from "./usePlan";
 
 const WIDTH = 460;
 const HEIGHT = 190;
-const LEFT = 44;
+const LEFT = 54;
+const RIGHT = 26;
 const BOTTOM = 34;
 const AXIS = {
 	strike: "points better than the reference",
@@ -74,7 +75,7 @@ function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 
 function PowerBody({ power }: { power: Power }) {
 	const most = Math.max(...power.curve.map((p) => p.gap), 1);
-	const x = (g: number) => LEFT + (g / most) * (WIDTH - LEFT - 14);
+	const x = (g: number) => LEFT + (g / most) * (WIDTH - LEFT - RIGHT);
 	const y = (p: number) => 8 + (1 - p) * (HEIGHT - BOTTOM - 8);
 	const path = (curve: Power["curve"]) =>
 		curve
@@ -101,7 +102,7 @@ function PowerBody({ power }: { power: Power }) {
 			>
 				{[0, 0.25, 0.5, 0.75, 1].map((p) => (
 					<g key={p}>
-						<line x1={LEFT} x2={WIDTH - 14} y1={y(p)} y2={y(p)} stroke="var(--rule)" />
+						<line x1={LEFT} x2={WIDTH - RIGHT} y1={y(p)} y2={y(p)} stroke="var(--rule)" />
 						<text x={LEFT - 6} y={y(p) + 4} textAnchor="end">
 							{100 * p}%
 						</text>
