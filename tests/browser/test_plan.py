@@ -125,6 +125,17 @@ def test_a_locked_cell_keeps_its_treatment_when_the_rest_is_drawn(page: Page, se
     expect(first).to_have_attribute("aria-pressed", "false")
 
 
+def test_cells_are_reached_by_arrows_and_locked_by_a_key(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new")
+    first = page.locator("figure button").first
+    first.focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name=re.compile("^B2: .*, locked$"))).to_be_focused()
+    assert page.locator("figure button[tabindex='0']").count() == 1
+
+
 def test_order_and_codes_can_be_shown_on_the_bench(page: Page, server: str) -> None:
     page.goto(f"{server}/trials/new")
     expect(page.locator("figure button").first).to_be_visible()
@@ -203,6 +214,13 @@ def test_an_amendment_needs_a_reason_and_is_carried_to_the_finish(
     page.get_by_label("Why", exact=True).fill("a cold spring")
     page.get_by_role("button", name="Keep this amendment").click()
     expect(page.get_by_text("became 60")).to_be_visible()
+    page.get_by_label("What is changed").select_option("looks")
+    page.get_by_label("What it becomes").fill("now and then")
+    expect(page.get_by_text("Write “every 3 days”")).to_be_visible()
+    page.get_by_label("What it becomes").fill("10, 60")
+    page.get_by_label("Why", exact=True).fill("a cold spring")
+    page.get_by_role("button", name="Keep this amendment").click()
+    expect(page.get_by_text("became 10, 60")).to_be_visible()
     page.get_by_role("link", name="Finish").click()
     expect(page.get_by_text("After the start the last day was changed")).to_be_visible()
     expect(page.get_by_text("became 60 (a cold spring)")).to_be_visible()

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
 import { dayMonth } from "@/core/text";
+import { looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
@@ -12,13 +13,18 @@ import { MEASURES } from "./QuestionCard";
 const FIELDS = [
 	{ value: "note", label: "something else was done otherwise" },
 	{ value: "length_days", label: "the last day" },
-	{ value: "look_every_days", label: "the days between looks" },
+	{ value: "looks", label: "the days of the looks" },
 	{ value: "endpoint", label: "what counts as struck" },
 	{ value: "threshold_mm", label: "the length that counts, mm" },
 	{ value: "measure", label: "what it is judged on" },
 	{ value: "gap_points", label: "the gap worth having, points" },
 	{ value: "material", label: "the plant material, put right" },
 ] as const;
+const LABELS: Record<string, string> = {
+	...Object.fromEntries(FIELDS.map((f) => [f.value, f.label])),
+	look_days: "the days of the looks",
+	look_every_days: "the days between looks",
+};
 type Field = (typeof FIELDS)[number]["value"];
 
 /** Changes to a frozen plan, each with its reason, and the form that makes one. */
@@ -50,7 +56,7 @@ export function AmendCard({ trial }: { trial: Trial }) {
 					<li key={a.at + a.field + a.after} dir="auto">
 						{dayMonth(a.at)}:{" "}
 						{a.field
-							? `${FIELDS.find((f) => f.value === a.field)?.label ?? a.field} was ${a.before}, became ${a.after}`
+							? `${LABELS[a.field] ?? a.field.replaceAll("_", " ")} was ${a.before}, became ${a.after}`
 							: a.after}{" "}
 						<span className="muted">({a.reason})</span>
 					</li>
@@ -84,6 +90,13 @@ export function AmendCard({ trial }: { trial: Trial }) {
 
 function sent(field: Field, value: string, reason: string): Schemas["AmendIn"] {
 	if (field === "note") return { change: {}, note: value, reason };
+	if (field === "looks") {
+		const looks = looksTyped(value);
+		if (!looks) return { change: {}, note: "", reason };
+		const change =
+			"days" in looks ? { look_days: looks.days } : { look_every_days: looks.every, look_days: [] };
+		return { change, note: "", reason };
+	}
 	const isText = field === "measure" || field === "material";
 	if (value === "") return { change: {}, note: "", reason };
 	return { change: { [field]: isText ? value : Number(value) }, note: "", reason };
@@ -105,6 +118,21 @@ function NewValue({ trial, field, value, onChange }: NewValueProps) {
 				label={field === "note" ? "What was done" : label}
 				autosize
 				value={value}
+				onChange={(e) => onChange(e.currentTarget.value)}
+			/>
+		);
+	}
+	if (field === "looks") {
+		return (
+			<TextInput
+				label={label}
+				placeholder={looksSaid(trial.plan.look_every_days, trial.plan.look_days)}
+				value={value}
+				error={
+					value === "" || looksTyped(value)
+						? undefined
+						: "Write “every 3 days”, or days such as 7, 14, 21."
+				}
 				onChange={(e) => onChange(e.currentTarget.value)}
 			/>
 		);

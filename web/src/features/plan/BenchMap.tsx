@@ -1,3 +1,4 @@
+import type { KeyboardEvent } from "react";
 import type { Cell, Treatment } from "@/api/client";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { BenchCanvas } from "./BenchCanvas";
@@ -58,9 +59,10 @@ function sizeFor(cells: Cell[]): number {
 function TrayTable({ cells, size, ...props }: BenchMapProps & { size: number }) {
 	const columns = Math.max(...cells.map((c) => c.col)) + 1;
 	const rows = [...new Set(cells.map((c) => c.row))];
+	const first = cells.find((c) => !c.spare);
 	const blocks = new Set(cells.map((c) => c.block)).size;
 	return (
-		<table style={{ borderSpacing: 4 }}>
+		<table style={{ borderSpacing: 4 }} onKeyDown={moveByArrow}>
 			<thead>
 				<tr>
 					<td />
@@ -82,7 +84,7 @@ function TrayTable({ cells, size, ...props }: BenchMapProps & { size: number }) 
 							<th scope="row">{line[0]?.code.replace(/^\d+-/, "").replace(/\d+$/, "")}</th>
 							{line.map((c) => (
 								<td key={c.code}>
-									<BenchCell cell={c} size={size} {...props} />
+									<BenchCell cell={c} size={size} isFirst={c === first} {...props} />
 								</td>
 							))}
 							<td className={styles.blockName}>
@@ -99,9 +101,11 @@ function TrayTable({ cells, size, ...props }: BenchMapProps & { size: number }) 
 type CellProps = Pick<BenchMapProps, "treatments" | "view" | "onLock"> & {
 	cell: Cell;
 	size: number;
+	/** The one cell of a tray that Tab reaches; arrows lead to the others. */
+	isFirst: boolean;
 };
 
-function BenchCell({ cell, treatments, size, view = "treatments", onLock }: CellProps) {
+function BenchCell({ cell, treatments, size, isFirst, view = "treatments", onLock }: CellProps) {
 	const side = { width: size, height: size };
 	if (cell.spare) {
 		return (
@@ -129,6 +133,8 @@ function BenchCell({ cell, treatments, size, view = "treatments", onLock }: Cell
 			className={cell.locked ? styles.locked : styles.free}
 			style={side}
 			aria-pressed={cell.locked}
+			tabIndex={isFirst ? 0 : -1}
+			data-place={`${cell.row}.${cell.col}`}
 			aria-label={`${name}${cell.locked ? ", locked" : ""}`}
 			title={cell.locked ? "Locked: keeps its treatment when the rest is drawn" : "Click to lock"}
 			onClick={() => onLock(cell)}
@@ -136,4 +142,22 @@ function BenchCell({ cell, treatments, size, view = "treatments", onLock }: Cell
 			{silk}
 		</button>
 	);
+}
+
+const STEPS: Record<string, [number, number]> = {
+	ArrowUp: [-1, 0],
+	ArrowDown: [1, 0],
+	ArrowLeft: [0, -1],
+	ArrowRight: [0, 1],
+};
+
+/** Arrows lead from cell to cell of a tray. */
+function moveByArrow(event: KeyboardEvent<HTMLTableElement>) {
+	const step = STEPS[event.key];
+	const from = (event.target as HTMLElement).dataset.place;
+	if (!step || !from) return;
+	const [row = 0, col = 0] = from.split(".").map(Number);
+	const to = `[data-place="${row + step[0]}.${col + step[1]}"]`;
+	event.preventDefault();
+	event.currentTarget.querySelector<HTMLElement>(to)?.focus();
 }
