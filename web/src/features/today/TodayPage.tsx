@@ -79,10 +79,10 @@ function EmptyShed() {
 						Plan a trial
 					</Button>
 				</Card>
-				<Card title="Look at two invented ones first">
+				<Card title="Look at invented ones first">
 					<p>
-						A finished trial of lavender cuttings and a running one of sweet pea seed, from a
-						made-up garden trust. They stay marked as invented.
+						From a made-up garden trust: lavender finished, sweet pea running, camellia planned, and
+						rosemary done badly on purpose. They stay marked as invented.
 					</p>
 					<Button variant="default" mt="md" loading={demo.isPending} onClick={() => demo.mutate()}>
 						Add the demo trials
