@@ -34,6 +34,7 @@ def test_a_template_brings_its_arms_and_days_and_can_be_taken_back(page: Page, s
     page.get_by_label("Wood stage or crop").select_option("herbaceous")
     expect(number(page, "Last day")).to_have_value("28")
     expect(page.get_by_label("What do you want to know?")).to_have_value("Sage: which cutting?")
+    expect(page.get_by_label("Name of treatment 1")).to_have_value("The usual cutting")
     page.get_by_role("button", name="go back to what stood here").click()
     expect(number(page, "Last day")).to_have_value("84")
 

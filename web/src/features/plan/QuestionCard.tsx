@@ -10,7 +10,7 @@ import { useLadder } from "@/ui/reference";
 import { NumberField } from "./NumberField";
 import { Offers } from "./Offers";
 import styles from "./Plan.module.css";
-import { withTemplate } from "./plan";
+import { withStage, withTemplate } from "./plan";
 import { type ChangePlan, useTemplates } from "./usePlan";
 
 export const MEASURES = [
@@ -144,7 +144,7 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 			),
 		onSuccess: (from) => {
 			setBefore(plan);
-			replace(withTemplate(plan, from));
+			replace(from.subject === plan.subject ? withStage(plan, from) : withTemplate(plan, from));
 		},
 	});
 	return (

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import type { PlanRead } from "@/api/client";
 import {
 	addTreatment,
 	changeTreatment,
@@ -13,7 +14,9 @@ import {
 	withOverride,
 	withoutTreatment,
 	withProperty,
+	withStage,
 	withStock,
+	withTemplate,
 	withTreatmentAt,
 } from "./plan";
 
@@ -52,6 +55,18 @@ describe("a draft plan", () => {
 		expect(withLevel(plan, "container").per_container).toBe(5);
 		expect(withLevel({ ...plan, per_container: 9 }, "tray").per_container).toBe(9);
 		expect(withLevel({ ...plan, per_container: 9 }, "propagule").per_container).toBe(1);
+	});
+
+	it("keeps the words with a template, and the arms too with a stage alone", () => {
+		const written = { ...plan, question: "Q?", units: 7 };
+		const from = { ...newDraft("UTC").plan, units: 8, length_days: 28 } as unknown as PlanRead;
+		expect(withTemplate(written, from)).toMatchObject({
+			question: "Q?",
+			units: 8,
+			length_days: 28,
+		});
+		const mine = addTreatment(written, silks);
+		expect(withStage(mine, from)).toEqual({ ...mine, length_days: 28 });
 	});
 
 	it("keeps one reference", () => {
