@@ -298,7 +298,11 @@ def test_half_a_plan_still_answers_what_it_can(client: TestClient) -> None:
     found = check(client, question="", units=0)
     assert {f["pointer"] for f in found["faults"]} >= {"/question", "/units"}
     assert found["power"] is None
+    assert found["whole"] is False
     assert check(client, question="")["power"] is not None
+    late = check(client, look_days=[21, 99])
+    assert (late["whole"], late["notes"], late["power"]) == (False, [], None)
+    assert len(late["bench"]) > 0
 
 
 def test_templates_begin_plans_that_check(client: TestClient) -> None:

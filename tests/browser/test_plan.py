@@ -80,6 +80,18 @@ def test_a_question_of_speed_is_given_the_measure_that_answers_it(page: Page, se
     expect(page.get_by_text(re.compile("days sooner clear (only )?about")).first).to_be_visible()
 
 
+def test_a_plan_that_is_not_whole_is_never_said_to_be_without_objection(
+    page: Page, server: str
+) -> None:
+    page.goto(f"{server}/trials/new")
+    fill_texts(page)
+    expect(page.get_by_text("No objections to this plan.")).to_be_visible()
+    page.get_by_label("Look on days").fill("21, 99")
+    expect(page.get_by_text("The stewards look it over once")).to_be_visible()
+    expect(page.get_by_text("No objections to this plan.")).to_have_count(0)
+    expect(page.locator("figure button").first).to_be_visible()
+
+
 def test_the_missing_arm_is_added_by_one_click(page: Page, server: str) -> None:
     page.goto(f"{server}/trials/new")
     fill_texts(page)

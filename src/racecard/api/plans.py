@@ -54,6 +54,11 @@ _TEXTS = (
     "_reason",
     "/reason",
 )
+_OF_BENCH = (
+    "/treatments", "/units", "/per_container", "/blocks", "/layout", "/columns", "/tray_rows",
+    "/border", "/spare_cells", "/unequal",
+)  # fmt: skip
+"""What the bench is drawn from; a fault elsewhere leaves it standing."""
 
 
 @router.get("/templates", operation_id="list_templates")
@@ -111,16 +116,17 @@ def check(draft: DraftIn) -> ConsequencesOut:
     """What follows from a plan: broken rules, notes, offers, cautions, power, and the bench."""
     plan = draft.plan.to_core()
     found = list(faults(plan))
-    is_whole = all(f.pointer.endswith(_TEXTS) for f in found)
+    broken = [f.pointer for f in found if not f.pointer.endswith(_TEXTS)]
     bench = []
-    if is_whole:
+    if not any(pointer.startswith(_OF_BENCH) for pointer in broken):
         try:
             bench = list(draw_bench(plan, draft.seed, draft.core_locks()))
         except InvalidInput as exc:
             found.append(Fault(exc.pointer or "/locks", exc.detail))
-    is_whole = bool(bench)
+    is_whole = bool(bench) and not broken
     items = to_gather(plan, bench) if is_whole else ()
     return ConsequencesOut(
+        whole=is_whole,
         faults=[FaultOut.from_core(f) for f in found],
         hints=list(hints(plan)) if is_whole else [],
         unit_says=unit_says(plan),

@@ -816,8 +816,12 @@ export interface components {
         /**
          * ConsequencesOut
          * @description What follows from a plan as it stands on the page.
+         *
+         *     `whole`: no rule but those of texts is broken, so that notes and power were reckoned.
          */
         ConsequencesOut: {
+            /** Whole */
+            whole: boolean;
             /** Faults */
             faults: components["schemas"]["FaultOut"][];
             /** Hints */

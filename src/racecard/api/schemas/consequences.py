@@ -149,8 +149,12 @@ class PairOut(Out):
 
 
 class ConsequencesOut(Out):
-    """What follows from a plan as it stands on the page."""
+    """What follows from a plan as it stands on the page.
 
+    `whole`: no rule but those of texts is broken, so that notes and power were reckoned.
+    """
+
+    whole: bool
     faults: list[FaultOut]
     hints: list[str]
     unit_says: str

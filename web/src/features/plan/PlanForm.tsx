@@ -51,7 +51,13 @@ export function PlanForm({ trial }: { trial: Trial | undefined }) {
 					<ProblemAlert error={checkError} />
 					<BenchCard {...card} draft={draft} change={change} />
 					<PowerCard {...card} />
-					<PlanNotes plan={plan} notes={found?.notes ?? []} fault={fault} replace={replace} />
+					<PlanNotes
+						plan={plan}
+						notes={found?.notes ?? []}
+						isWhole={found?.whole ?? false}
+						fault={fault}
+						replace={replace}
+					/>
 					<GatherCard {...card} />
 					{trial && <BaselineCard trial={trial} canEdit isWaiting={isDirty} />}
 					<ProblemAlert

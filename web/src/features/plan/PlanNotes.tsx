@@ -9,15 +9,23 @@ const MAY_BE_OVERRULED = ["rows_by_treatment", "not_drawn"];
 export interface PlanNotesProps {
 	plan: Plan;
 	notes: Note[];
+	/** The plan could be looked over; else nothing is said of it. */
+	isWhole: boolean;
 	fault: (field: string) => string | undefined;
 	replace: (plan: Plan) => void;
 }
 
 /** Objections to the plan; those that would stop the start can be overruled with a reason. */
-export function PlanNotes({ plan, notes, fault, replace }: PlanNotesProps) {
+export function PlanNotes({ plan, notes, isWhole, fault, replace }: PlanNotesProps) {
 	return (
 		<Card title="Stewards' notes" edge="clay">
-			{notes.length === 0 && <p>No objections to this plan.</p>}
+			{notes.length === 0 && (
+				<p>
+					{isWhole
+						? "No objections to this plan."
+						: "The stewards look it over once what is marked on the page is put right."}
+				</p>
+			)}
 			<ul className={styles.notes}>
 				{notes.map((n) => (
 					<li key={n.code + n.says}>
