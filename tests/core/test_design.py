@@ -450,6 +450,15 @@ def test_seed_for_a_growth_trial_is_sown_to_be_sure_of_the_plants() -> None:
     assert items["propagules"].need == seeds_to_be_sure(48, 0.85) == 62
 
 
+def test_seeds_of_a_pot_say_how_many_pots_will_have_one_up() -> None:
+    """1 - (1 - 0.70)^2 = 0.91, by hand."""
+    plan = a_plan(kind=Kind.SEED, endpoint=3, units=10, per_container=2, germination_percent=70)
+    items = {i.key: i for i in to_gather(plan, ())}
+    assert items["propagules"].how.endswith("; 91 % of containers have one up")
+    single = {i.key: i for i in to_gather(replace(plan, per_container=1), ())}
+    assert "containers" not in single["propagules"].how
+
+
 # --- size and grade ---------------------------------------------------------------------------
 
 

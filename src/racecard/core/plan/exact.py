@@ -40,9 +40,9 @@ class ArmsTable:
 
     def power(self, control: float, treated: float) -> float:
         """Chance of a clear call at true shares in [0, 1]."""
-        upto = np.concatenate(([0.0], np.cumsum(_binomial(self.treated_units, treated))))
+        upto = np.concatenate(([0.0], np.cumsum(binomial_chances(self.treated_units, treated))))
         called = 1 - upto[self.enough] + upto[self.few + 1]
-        return float(min(1.0, _binomial(self.control_units, control) @ called))
+        return float(min(1.0, binomial_chances(self.control_units, control) @ called))
 
 
 @lru_cache(maxsize=256)
@@ -133,7 +133,7 @@ def pairs_power(
     ways = gammaln(d + 1) - gammaln(k + 1) - gammaln(np.where(k <= d, d - k, 0) + 1)
     up = only_treated / apart
     chance = np.exp(np.where(calls, ways + xlogy(k, up) + xlogy(d - k, 1 - up), -np.inf))
-    return float(min(1.0, _binomial(pairs, apart) @ chance.sum(axis=1)))
+    return float(min(1.0, binomial_chances(pairs, apart) @ chance.sum(axis=1)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -212,7 +212,8 @@ def _log_choose(n: int) -> Floats:
     return np.asarray(gammaln(n + 1) - gammaln(k + 1) - gammaln(n - k + 1))
 
 
-def _binomial(n: int, share: float) -> Floats:
+def binomial_chances(n: int, share: float) -> Floats:
+    """Chance of each number struck among n plants at a true share in [0, 1], shape (n + 1,)."""
     k = np.arange(n + 1)
     return np.asarray(np.exp(_log_choose(n) + xlogy(k, share) + xlogy(n - k, 1 - share)))
 
@@ -229,7 +230,7 @@ def _hypergeometric(n: int) -> Floats:
 
 def _joint(n: int, control: float, treated: float) -> Floats:
     """Row s: chance of t treated and s - t controls struck."""
-    t1, t0 = _binomial(n, treated), _binomial(n, control)
+    t1, t0 = binomial_chances(n, treated), binomial_chances(n, control)
     out = np.zeros((2 * n + 1, n + 1))
     for t in range(n + 1):
         out[t : t + n + 1, t] = t1[t] * t0

@@ -9,7 +9,12 @@ from math import ceil, floor
 
 from racecard.core.model import Agent, Carrier, Cell, Kind, Plan, Subject, Treatment
 from racecard.core.plan.power import power_of_plan, says
-from racecard.core.plan.seeds import seeds_on_average, seeds_to_be_sure
+from racecard.core.plan.seeds import (
+    chance_of_any,
+    chance_of_plant,
+    seeds_on_average,
+    seeds_to_be_sure,
+)
 
 SPARE_SHARE = 0.10
 DIP_SPARE = 0.15
@@ -94,12 +99,15 @@ def _propagules(plan: Plan, plants: int) -> Item:
         by = f"; {ceil(need / plan.mother_plants)} from each of {plan.mother_plants} plants"
         how = f"{plants} + a tenth{by if plan.mother_plants > 1 else ''}"
         return Item("propagules", "Cuttings, matched", need, "", how, per_unit=per_unit)
+    chance = chance_of_plant(plan.germination_percent / 100)
     if plan.subject is not Subject.GROWTH:
-        come = f"; about {plants * plan.germination_percent / 100:.0f} should come up by the label"
+        come = f"; about {plants * chance:.0f} should come up by the label"
+        if plan.per_container > 1:
+            share = chance_of_any(chance, plan.per_container)
+            come += f"; {100 * share:.0f} % of containers have one up"
         return Item(
             "propagules", "Seeds, one lot", need, "", f"{plants} + a tenth{come}", per_unit=per_unit
         )
-    chance = plan.germination_percent / 100
     mean, sure = seeds_on_average(plants, chance), seeds_to_be_sure(plants, chance)
     how = f"for {plants} plants at {plan.germination_percent:g} %: {mean} on average, {sure} to be 95 % sure"
     return Item("propagules", "Seeds, one lot", sure, "", how, per_unit=sure / plan.units)

@@ -9,9 +9,9 @@ References:
 from functools import lru_cache
 
 import numpy as np
-from scipy.special import gammaln, xlogy
 
 from racecard.core.finish.proportions import z_for
+from racecard.core.plan.exact import binomial_chances
 from racecard.core.results import Floats
 
 
@@ -26,7 +26,7 @@ def level_power(units: int, share: float, margin: float, *, gap: float = 0.0) ->
     """
     inside = _inside(units, round(margin, 6))
     other = min(1.0, max(0.0, share + gap))
-    return float(_binomial(units, other) @ inside @ _binomial(units, share))
+    return float(binomial_chances(units, other) @ inside @ binomial_chances(units, share))
 
 
 def can_be_level(units: int, margin: float, share: float = 0.5) -> bool:
@@ -47,9 +47,3 @@ def _inside(units: int, margin: float) -> Floats:
     low = gap - np.sqrt(below[:, None] ** 2 + above**2)
     high = gap + np.sqrt(above[:, None] ** 2 + below**2)
     return ((low > -margin) & (high < margin)).astype(float)
-
-
-def _binomial(n: int, share: float) -> Floats:
-    k = np.arange(n + 1)
-    ways = gammaln(n + 1) - gammaln(k + 1) - gammaln(n - k + 1)
-    return np.asarray(np.exp(ways + xlogy(k, share) + xlogy(n - k, 1 - share)))
