@@ -16,8 +16,9 @@ INWARD = {
     "formats": {"errors", "core"},
     "store": {"errors", "core"},
     "demo": {"errors", "core", "store"},
-    "api": {"errors", "core", "formats", "store", "demo"},
-    "cli": {"errors", "core", "formats", "store", "demo", "api"},
+    "standins": {"errors", "core", "formats", "store"},
+    "api": {"errors", "core", "formats", "store", "demo", "standins"},
+    "cli": {"errors", "core", "formats", "store", "demo", "standins", "api"},
 }
 FORBIDDEN = {
     "core": {
@@ -33,6 +34,7 @@ FORBIDDEN = {
     "formats": {"fastapi", "starlette", "sqlalchemy"},
     "store": {"fastapi", "starlette", "pydantic", "typer"},
     "demo": {"fastapi", "starlette", "sqlalchemy"},
+    "standins": {"fastapi", "starlette", "sqlalchemy"},
     "api": {"sqlalchemy", "alembic", "typer"},
 }
 FILES = sorted(p for p in SOURCE.rglob("*.py") if "migrations" not in p.parts)
@@ -95,7 +97,7 @@ def test_heavy_libraries_stay_off_the_way_to_the_first_answer() -> None:
 
     code = (
         "import sys, racecard.api.app; "
-        "print(*[m for m in ('scipy.stats', 'scipy.optimize', 'pandas', 'statsmodels', 'openpyxl') if m in sys.modules])"
+        "print(*[m for m in ('scipy.stats', 'scipy.optimize', 'pandas', 'statsmodels', 'openpyxl', 'pint', 'reportlab', 'icalendar') if m in sys.modules])"
     )
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert out.stdout.strip() == ""

@@ -7,9 +7,23 @@ from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 
-from racecard.api import demo, finish, plans, problems, reference, rounds, tables, trials
+from racecard.api import (
+    demo,
+    finish,
+    labels,
+    materials,
+    mixing,
+    plans,
+    prepare,
+    problems,
+    reference,
+    rounds,
+    tables,
+    trials,
+)
 from racecard.api.schemas.problems import Problem
 from racecard.errors import NotFound
+from racecard.standins.label_printer import LabelPrinter
 from racecard.store.engine import Shed
 
 WEB = Path(__file__).parent.parent / "web"
@@ -34,9 +48,23 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
         openapi_url="/api/openapi.json", responses=_PROBLEMS,
     )  # fmt: skip
     app.state.shed = shed
+    app.state.printer = LabelPrinter()
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     problems.install(app)
-    for feature in (trials, plans, rounds, finish, tables, reference, demo):
+    features = (
+        trials,
+        plans,
+        prepare,
+        mixing,
+        materials,
+        labels,
+        rounds,
+        finish,
+        tables,
+        reference,
+        demo,
+    )
+    for feature in features:
         app.include_router(feature.router)
     _serve_page(app, web)
     return app

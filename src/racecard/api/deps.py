@@ -1,4 +1,4 @@
-"""What endpoints are handed: the shed, and the name of whoever is at the bench."""
+"""What endpoints are handed: the shed, the label printer, and the name of whoever is at the bench."""
 
 from typing import Annotated
 from urllib.parse import unquote
@@ -6,6 +6,7 @@ from urllib.parse import unquote
 from fastapi import Depends, Header, Request
 
 from racecard.errors import InvalidInput
+from racecard.standins.label_printer import LabelPrinter
 from racecard.store.engine import Shed
 
 
@@ -21,5 +22,11 @@ def _who(x_who: Annotated[str | None, Header(description="Who is at the bench")]
     return name or "grower"
 
 
+def _printer(request: Request) -> LabelPrinter:
+    printer: LabelPrinter = request.app.state.printer
+    return printer
+
+
+PrinterDep = Annotated[LabelPrinter, Depends(_printer)]
 ShedDep = Annotated[Shed, Depends(_shed)]
 WhoDep = Annotated[str, Depends(_who)]

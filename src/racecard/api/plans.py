@@ -99,7 +99,7 @@ def list_base_rates(shed: ShedDep, kind: Kind, material: str = "") -> list[BaseR
             log = load_observations(session, trial.id)
             if trial.is_sealed:
                 continue
-            units = trial.planted
+            units = trial.stuck
             rate = base_rate(trial.plan, results_of(trial.plan, units, unit_logs(units, log)))
             if rate is not None:
                 out.append(

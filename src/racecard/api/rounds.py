@@ -77,8 +77,8 @@ def _round(trial: Trial, log: list[Observation], day: int, stamp: datetime | Non
     scores = {o.unit_id: o for o in standing if o.kind == "score"}
     logs = unit_logs(trial.planted, log)
     gone = [
-        (d := left_on(unit_log, trial.plan.per_container)) is not None and d < day
-        for unit_log in logs
+        not u.is_set or ((d := left_on(unit_log, trial.plan.per_container)) is not None and d < day)
+        for u, unit_log in zip(trial.planted, logs, strict=True)
     ]
     labels = blind_codes(len(trial.planted), trial.seed)
     units = [

@@ -8,7 +8,7 @@ from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import BroughtIn, TableLine, TableOut
-from racecard.core.log.assemble import unit_logs
+from racecard.core.log.assemble import own_ages, unit_logs
 from racecard.core.model import Observation, Trial
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.table.rows import Sheet
@@ -85,8 +85,9 @@ def delete_table(shed: ShedDep, table_id: str) -> None:
 def take_out(shed: ShedDep, trial_id: str) -> Response:
     """The results of a trial as the same table that is read in."""
     trial, log = _unsealed(shed, trial_id)
-    units = trial.planted
-    table = write_csv(lines_of(trial.plan, units, unit_logs(units, log)))
+    units = trial.stuck
+    logs = own_ages(units, unit_logs(units, log))
+    table = write_csv(lines_of(trial.plan, units, logs))
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.csv"'}
     return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
 

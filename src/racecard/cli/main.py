@@ -1,4 +1,4 @@
-"""The `racecard` command: start, demo, finish, power, backup, restore."""
+"""The `racecard` command: start, demo, finish, power, mix, backup, restore."""
 
 import socket
 from collections.abc import Callable
@@ -78,6 +78,25 @@ def power(
     )
     found = _or_exit(lambda: reckoned.answer(asked))
     typer.echo(reckoned.as_json(found) if as_json else reckoned.as_words(asked, found))
+
+
+@app.command()
+def mix(
+    line: Annotated[
+        str, typer.Argument(help="What to make: 250 mL of 1500 ppm IBA from 1 % stock")
+    ],
+    choose: Annotated[
+        list[str] | None, typer.Option(help="An answer, such as spoon=metric or parts=in.")
+    ] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Work out one line of the mixing bench: amounts, warnings, and the questions left open."""
+    from racecard.cli import mix as bench
+
+    read, card = _or_exit(lambda: bench.worked_out(line, choose or []))
+    typer.echo(bench.as_json(read, card) if as_json else bench.as_words(card))
+    if card.is_open:
+        raise typer.Exit(3)
 
 
 @app.command()

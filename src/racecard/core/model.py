@@ -115,6 +115,8 @@ class Treatment:
     `properties`: what may differ between arms, as (name, value) in the order given. `units`:
     units of this arm where it has not the plan's number. `prediction`: strike in percent that
     the grower expects, sealed until the finish. `per_stem`: cuttings one mother stem gives.
+    `steps`: soaks and dips before it goes in, as (name, minutes) in their order. `agent_id`: the
+    agent of the register it draws from.
     """
 
     id: str
@@ -129,6 +131,8 @@ class Treatment:
     units: int | None = None
     prediction: float | None = None
     per_stem: float | None = None
+    steps: tuple[tuple[str, float], ...] = ()
+    agent_id: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,7 +150,10 @@ class Plan:
     `measure` is the one primary endpoint, `secondary` the others. The gap worth having is in
     points, days sooner or score, as the measure asks. `look_days`: the looks where they are not
     every `look_every_days`. `likeness`: of plants in one container; `pair_likeness`: within a
-    pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench.
+    pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench. `plant_id`:
+    the plant material of the register. `set_at`: when sticking or sowing is meant to begin, local
+    time as 2026-05-03T09:30; `start_together`: all soaks begin at once, so that arms go in apart;
+    `unit_seconds`: how long one unit takes to treat and set.
     """
 
     question: str
@@ -194,6 +201,10 @@ class Plan:
     dip_ml: float = 0.0
     at_hand: tuple[tuple[str, float], ...] = ()
     overrides: tuple[Override, ...] = ()
+    plant_id: str = ""
+    set_at: str = ""
+    start_together: bool = False
+    unit_seconds: float = 20.0
 
     @property
     def reference(self) -> int | None:
@@ -351,10 +362,19 @@ class UnitLog:
 
 @dataclass(frozen=True, slots=True)
 class Unit:
-    """A container standing in its cell."""
+    """A container standing in its cell.
+
+    `is_set`: really stuck or sown; `late`: days after the trial's day 0 that it was, its own day 0;
+    `lot`, `size`: what was used instead of what was planned, "" where nothing was.
+    """
 
     id: str
     cell: Cell
+    is_set: bool = True
+    late: int = 0
+    why: str = ""
+    lot: str = ""
+    size: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -392,8 +412,13 @@ class Trial:
 
     @property
     def planted(self) -> tuple[Unit, ...]:
-        """The units that hold a treatment, spares left out."""
+        """The units that hold a treatment by the plan, spares left out."""
         return tuple(u for u in self.units if u.cell.treatment >= 0)
+
+    @property
+    def stuck(self) -> tuple[Unit, ...]:
+        """The planted units that were really set: those a finish counts."""
+        return tuple(u for u in self.planted if u.is_set)
 
 
 @dataclass(frozen=True, slots=True)
@@ -416,3 +441,21 @@ class Observation:
     lost: int | None = None
     lost_struck: int | None = None
     score: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """What was really done with one unit at sticking or sowing; a later one stands in for it.
+
+    `set_at`: when it went in, None: with the trial's day 0. `why`: the reason where it was not set
+    or something else was used. `lot`, `size`: what was used instead.
+    """
+
+    unit_id: str
+    at: datetime
+    who: str
+    is_set: bool = True
+    set_at: datetime | None = None
+    why: str = ""
+    lot: str = ""
+    size: str = ""

@@ -28,10 +28,16 @@ from racecard.core.model import (
     Trial,
     UnitLog,
 )
+from racecard.demo.shelf import prepare_demo
 from racecard.errors import Conflict
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
-from racecard.store.trials import create_trial, has_invented, start_trial, unseal_trial
+from racecard.store.trials import (
+    create_trial,
+    has_invented,
+    start_trial,
+    unseal_trial,
+)
 
 _WHO = "Ines"
 _DIP = "in 50 % alcohol, bases 5 s"
@@ -190,7 +196,9 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     with shed.reading() as session:
         if has_invented(session):
             raise Conflict("The demo's trials are already in this shed.")
-    return [_build(shed, made, time_zone) for made in SCENARIO]
+    trials = [_build(shed, made, time_zone) for made in SCENARIO]
+    prepare_demo(shed, trials, _WHO)
+    return trials
 
 
 def _build(shed: Shed, made: _Made, time_zone: str) -> Trial:

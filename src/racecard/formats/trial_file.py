@@ -52,6 +52,8 @@ class TreatmentPart(_Part):
     units: int | None = None
     prediction: float | None = None
     per_stem: float | None = None
+    steps: list[tuple[Text, float]] = Field([], max_length=20)
+    agent_id: Text = ""
 
 
 class OverridePart(_Part):
@@ -109,6 +111,10 @@ class PlanPart(_Part):
     dip_ml: float = 0.0
     at_hand: list[tuple[Text, float]] = Field([], max_length=100)
     overrides: list[OverridePart] = Field([], max_length=50)
+    plant_id: Text = ""
+    set_at: Text = ""
+    start_together: bool = False
+    unit_seconds: float = 20.0
 
 
 class CellPart(_Part):
@@ -121,6 +127,11 @@ class CellPart(_Part):
     treatment: int | None = Field(ge=0)
     border: bool = False
     locked: bool = False
+    is_set: bool = True
+    late: int = Field(0, ge=0, le=730)
+    why: Text = ""
+    lot: Text = ""
+    size: Text = ""
 
 
 class ObservationPart(_Part):
@@ -197,6 +208,7 @@ def write_trial(trial: Trial, log: list[Observation]) -> bytes:
                 tray=u.cell.tray, row=u.cell.row, col=u.cell.col, block=u.cell.block,
                 treatment=u.cell.treatment if u.cell.treatment >= 0 else None,
                 border=u.cell.treatment == BORDER, locked=u.cell.locked,
+                is_set=u.is_set, late=u.late, why=u.why, lot=u.lot, size=u.size,
             )
             for u in trial.units
         ],
@@ -243,7 +255,15 @@ def _trial(file: TrialFile) -> Trial:
             "The trial is started without a moment, or has a moment and is not started."
         )
     units = tuple(
-        Unit(str(i), Cell(c.tray, c.row, c.col, c.block, _arm(c), c.locked))
+        Unit(
+            str(i),
+            Cell(c.tray, c.row, c.col, c.block, _arm(c), c.locked),
+            c.is_set,
+            c.late,
+            c.why,
+            c.lot,
+            c.size,
+        )
         for i, c in enumerate(file.bench)
     )
     return Trial(

@@ -1,15 +1,17 @@
 """A whole trial from another shed, brought in with its bench as it stood."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from sqlalchemy import delete
 
-from racecard.core.model import Observation, Status, Trial
+from racecard.core.log.days import noon_of_day
+from racecard.core.model import Observation, Setting, Status, Trial
 from racecard.core.plan.check import check_plan
 from racecard.errors import AppError, InvalidInput
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
+from racecard.store.sticking import record_settings
 from racecard.store.tables import ChangeRow, TreatmentRow, TrialRow, UnitRow
 from racecard.store.trials import add_amendments, insert_trial, load_trial
 
@@ -48,8 +50,27 @@ def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> 
         _drop(shed, kept.id)
         raise
     add_amendments(shed, kept.id, trial.amendments)
+    _bring_settings(shed, trial, kept, unit_id, who)
     with shed.reading() as session:
         return load_trial(session, kept.id)
+
+
+def _bring_settings(
+    shed: Shed, trial: Trial, kept: Trial, unit_id: Mapping[str, str], who: str
+) -> None:
+    """What was really set otherwise than planned, as the file has it."""
+    if kept.started_at is None:
+        return
+    zone = trial.plan.time_zone
+    said = [
+        Setting(
+            unit_id[u.id], shed.now(), who, u.is_set,
+            noon_of_day(kept.started_at, u.late, zone) if u.late else None, u.why, u.lot, u.size,
+        )
+        for u in trial.planted if not u.is_set or u.late or u.why or u.lot or u.size
+    ]  # fmt: skip
+    if said:
+        record_settings(shed, kept.id, said)
 
 
 def _check_bench(trial: Trial) -> None:

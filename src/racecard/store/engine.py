@@ -95,5 +95,5 @@ def alembic_config(path: Path) -> Config:
     return config
 
 
-HEAD = "0003"
+HEAD = "0004"
 """Newest migration; a test holds it against the folder of migrations."""

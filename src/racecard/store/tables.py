@@ -213,3 +213,78 @@ class ChangeRow(Base):
     who: Mapped[str]
     what: Mapped[str]
     detail: Mapped[str]
+
+
+class MaterialRow(Base):
+    """A plant lot or an agent of the register, as JSON of core.prepare.register."""
+
+    __tablename__ = "material"
+    __table_args__ = (CheckConstraint("kind IN ('plant', 'agent')", name="ck_material_kind"),)
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    kind: Mapped[str]
+    created_at: Mapped[datetime]
+    changed_at: Mapped[datetime]
+    body: Mapped[str]
+    retired_at: Mapped[datetime | None]
+
+
+class ChoiceRow(Base):
+    """An answer to a question of the mixing bench, or a default changed, kept until changed."""
+
+    __tablename__ = "choice"
+
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    value: Mapped[str]
+    at: Mapped[datetime]
+
+
+class RecipeRow(Base):
+    """A card put on a trial's recipe list, as it was worked out; taking it off keeps it here."""
+
+    __tablename__ = "recipe"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    at: Mapped[datetime]
+    who: Mapped[str]
+    treatment: Mapped[int | None]
+    key: Mapped[str]
+    fields: Mapped[str]
+    choices: Mapped[str]
+    card: Mapped[str]
+    override: Mapped[str]
+    taken_off_at: Mapped[datetime | None]
+
+
+class MarkRow(Base):
+    """A soak or dip started, stopped, or taken back; only ever added to."""
+
+    __tablename__ = "mark"
+    __table_args__ = (CheckConstraint("what IN ('start', 'stop', 'void')", name="ck_mark_what"),)
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    order: Mapped[int] = mapped_column("seq", unique=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    step: Mapped[str]
+    what: Mapped[str]
+    at: Mapped[datetime]
+    who: Mapped[str]
+
+
+class SettingRow(Base):
+    """What was really done with a unit at sticking or sowing; only ever added to."""
+
+    __tablename__ = "setting"
+    __table_args__ = (CheckConstraint("is_set OR length(why) > 0", name="ck_setting_why"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    unit_id: Mapped[str] = mapped_column(ForeignKey("unit.id"))
+    at: Mapped[datetime]
+    who: Mapped[str]
+    is_set: Mapped[bool]
+    set_at: Mapped[datetime | None]
+    why: Mapped[str]
+    lot: Mapped[str]
+    size: Mapped[str]

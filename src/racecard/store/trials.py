@@ -1,13 +1,14 @@
 """Trials in the shed: drafts saved, benches drawn, starts stamped, seals broken."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, fields, replace
 from datetime import datetime, timedelta
 
 from sqlalchemy import delete, insert, select
 from sqlalchemy.orm import Session
 
+from racecard.core.log.days import elapsed_days
 from racecard.core.model import (
     BORDER,
     SPARE,
@@ -36,6 +37,7 @@ from racecard.store.tables import (
     AmendmentRow,
     BaselineRow,
     ChangeRow,
+    SettingRow,
     TreatmentRow,
     TrialRow,
     UnitRow,
@@ -51,7 +53,7 @@ _PLAN_COLUMNS = (
 _DESIGN = tuple(
     f.name for f in fields(Plan) if f.name not in (*_PLAN_COLUMNS, "kind", "day0", "treatments")
 )
-_TRAITS = ("reference", "properties", "units", "prediction", "per_stem")
+_TRAITS = ("reference", "properties", "units", "prediction", "per_stem", "steps", "agent_id")
 AMENDABLE = (
     "question", "material", "measure", "secondary", "endpoint", "threshold_mm", "length_days",
     "look_every_days", "look_days", "gap_points", "gap_days", "gap_score",
@@ -233,6 +235,50 @@ def copy_trial(shed: Shed, trial_id: str, seed: int, who: str) -> Trial:
     return create_trial(shed, replace(old.plan, treatments=arms, question=question), seed, who)
 
 
+def prepare_trial(
+    shed: Shed,
+    trial_id: str,
+    change: Mapping[str, object],
+    arms: Sequence[Mapping[str, object]],
+    who: str,
+) -> Trial:
+    """Set what a draft draws from and how its clock runs; its bench and units stay as they are.
+
+    Args:
+        shed: the shed.
+        trial_id: a draft.
+        change: new values of PREPARED fields of the plan.
+        arms: new values of `steps` and `agent_id`, one a treatment; empty for none.
+        who: who says so.
+
+    Raises:
+        Conflict: the trial has started.
+        InvalidInput: the plan would break a rule.
+    """
+    with shed.writing() as session:
+        row = _row(session, trial_id)
+        trial = _trial(session, row)
+        if trial.status is not Status.DRAFT:
+            raise Conflict("This trial has started: what it was made from stays as it was.")
+        if arms and len(arms) != len(trial.plan.treatments):
+            raise InvalidInput(f"{len(arms)} arms sent for {len(trial.plan.treatments)}.", "/arms")
+        treatments = trial.plan.treatments
+        if arms:
+            treatments = tuple(
+                replace(t, **a)  # type: ignore[arg-type]  # checked by the schema
+                for t, a in zip(treatments, arms, strict=True)
+            )
+        plan = replace(trial.plan, treatments=treatments, **change)  # type: ignore[arg-type]
+        check_plan(plan)
+        row.design, row.day0, row.material = _design(plan), plan.day0.value, plan.material
+        rows = session.scalars(select(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
+        for t_row in rows:
+            t_row.traits = _traits(plan.treatments[t_row.position])
+        session.flush()
+        _note_change(session, row.id, shed.now(), who, "prepared", plan, trial.seed)
+        return _trial(session, row)
+
+
 def keep_baseline(
     shed: Shed, trial_id: str, trait: str, values: Sequence[float | None], who: str
 ) -> None:
@@ -309,6 +355,16 @@ def load_trial(session: Session, trial_id: str) -> Trial:
     return _trial(session, _row(session, trial_id))
 
 
+def trial_begun_by(session: Session, begin: str) -> Trial:
+    """The one trial whose id begins so; NotFound where none or several do."""
+    if len(begin) < 8 or not begin.isalnum():
+        raise NotFound("That is no address of a label: scan it again.")
+    rows = session.scalars(select(TrialRow).where(TrialRow.id.startswith(begin)).limit(2)).all()
+    if len(rows) != 1:
+        raise NotFound("The trial of this label is not in this shed.")
+    return _trial(session, rows[0])
+
+
 def load_trials(session: Session) -> list[Trial]:
     """Every trial, the newest first."""
     rows = session.scalars(select(TrialRow).order_by(TrialRow.created_at.desc(), TrialRow.id))
@@ -376,6 +432,10 @@ def _put_back(
     session.flush()
 
 
+def _traits(t: Treatment) -> str:
+    return json.dumps(as_record(t, _TRAITS), ensure_ascii=False)
+
+
 def _design(plan: Plan) -> str:
     return json.dumps(as_record(plan, _DESIGN), ensure_ascii=False)
 
@@ -409,7 +469,7 @@ def _lay_out(
                 agent=t.agent.value,
                 carrier=t.carrier.value,
                 silk=t.silk,
-                traits=json.dumps(as_record(t, _TRAITS), ensure_ascii=False),
+                traits=_traits(t),
             )
         )
     session.flush()
@@ -440,9 +500,10 @@ def _trial(session: Session, row: TrialRow) -> Trial:
         select(UnitRow).where(UnitRow.trial_id == row.id).order_by(*order)
     ).all()
     index = {t.id: i for i, t in enumerate(treatments)}
+    set_ = _settings(session, row) if row.started_at is not None else {}
     return Trial(
         row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
-        tuple(_unit(u, index) for u in units),
+        tuple(_unit(u, index, row, set_.get(u.id)) for u in units),
         row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
         _amendments(session, row.id),
     )  # fmt: skip
@@ -455,9 +516,21 @@ def _amendments(session: Session, trial_id: str) -> tuple[Amendment, ...]:
     return tuple(Amendment(r.at, r.who, r.field, r.before, r.after, r.reason) for r in rows)
 
 
-def _unit(row: UnitRow, index: dict[str, int]) -> Unit:
+def _settings(session: Session, row: TrialRow) -> dict[str, SettingRow]:
+    """What was last said of each unit at sticking or sowing."""
+    rows = session.scalars(
+        select(SettingRow).where(SettingRow.trial_id == row.id).order_by(SettingRow.id)
+    )
+    return {r.unit_id: r for r in rows}
+
+
+def _unit(row: UnitRow, index: dict[str, int], of: TrialRow, said: SettingRow | None) -> Unit:
     arm = index[row.treatment_id] if row.treatment_id else BORDER if row.border else SPARE
-    return Unit(row.id, Cell(row.tray, row.row, row.col, row.block, arm, row.locked))
+    cell = Cell(row.tray, row.row, row.col, row.block, arm, row.locked)
+    if said is None or of.started_at is None:
+        return Unit(row.id, cell)
+    late = 0 if said.set_at is None else elapsed_days(of.started_at, said.set_at, of.time_zone)
+    return Unit(row.id, cell, said.is_set, max(0, late), said.why, said.lot, said.size)
 
 
 def _plan(row: TrialRow, treatments: Sequence[TreatmentRow]) -> Plan:

@@ -316,6 +316,534 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Prepare
+         * @description Recipes, clock, order, cautions, and what was really set.
+         */
+        get: operations["get_prepare"];
+        /**
+         * Put Prepare
+         * @description Set what a draft draws from and how its clock runs; its bench stays as it is drawn.
+         */
+        put: operations["save_prepare"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/clock/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mark
+         * @description Start or stop a soak or dip, or take the last mark back; sending twice changes nothing.
+         */
+        post: operations["mark_clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Settings
+         * @description Note what was really done with units: not set, set later, another lot or size.
+         */
+        post: operations["record_settings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/settings/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Arm
+         * @description A whole arm, or a whole tray, went in at a moment: each unit's own day 0.
+         */
+        post: operations["record_arm_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Calendar
+         * @description Soaks, sticking, looks and lift as a calendar file.
+         */
+        get: operations["get_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bench
+         * @description Every sum with its fields; the same for every shed.
+         */
+        get: operations["get_mixing_bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixing/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Line
+         * @description Read one line and work it out.
+         */
+        post: operations["read_mixing_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixing/sums/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sum
+         * @description Work out a sum from its fields.
+         */
+        post: operations["work_out_sum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixing/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Choices
+         * @description Every answer that is remembered.
+         */
+        get: operations["get_choices"];
+        /**
+         * Put Choices
+         * @description Remember answers and own defaults; null forgets one.
+         */
+        put: operations["remember_choices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixing/defaults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Defaults
+         * @description Every number the bench takes for granted, with its source.
+         */
+        get: operations["get_defaults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Recipe
+         * @description Put a card on a trial's recipe list, as it is worked out now.
+         */
+        post: operations["put_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/recipes/{recipe_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Recipe
+         * @description Take a recipe off the list; it can be put back.
+         */
+        delete: operations["take_recipe_off"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/recipes/{recipe_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Recipe Back
+         * @description Put a recipe back that was taken off.
+         */
+        post: operations["put_recipe_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Register
+         * @description Everything in the register, with what must be said of it today.
+         */
+        get: operations["get_register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/plants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Plant
+         * @description Add plant material.
+         */
+        post: operations["add_plant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/plants/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Plant
+         * @description Change plant material.
+         */
+        put: operations["change_plant"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/agents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Agent
+         * @description Add an agent.
+         */
+        post: operations["add_agent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/agents/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Agent
+         * @description Change an agent.
+         */
+        put: operations["change_agent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Retire Material
+         * @description Take a material out of the lists; trials that drew on it keep it.
+         */
+        delete: operations["retire_material"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Material Back
+         * @description Put a material back into the lists.
+         */
+        post: operations["material_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Labels
+         * @description The labels of a trial as words, and the sheets they can be printed on.
+         */
+        get: operations["get_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sheets
+         * @description Labels as PDF on sheets of a common size.
+         */
+        get: operations["get_label_sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/labels.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get List
+         * @description Labels as a plain list, for any other printer.
+         */
+        get: operations["get_label_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/labels/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Print
+         * @description Send the labels to the simulated label printer, and see them as they come out.
+         */
+        post: operations["print_labels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printer/roll": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Roll
+         * @description Put a full roll into the simulated printer.
+         */
+        post: operations["new_roll"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/codes/{trial}/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Unit
+         * @description The unit that a label's code names, by the first letters of the trial's id.
+         */
+        get: operations["find_unit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/observations": {
         parameters: {
             query?: never;
@@ -575,6 +1103,93 @@ export interface components {
          */
         Agent: "nothing" | "hormone" | "other";
         /**
+         * AgentIn
+         * @description An agent of the register: its active ingredient, never a brand.
+         */
+        AgentIn: {
+            /** Active */
+            active: string;
+            /**
+             * Basis
+             * @default
+             * @enum {string}
+             */
+            basis: "" | "acid" | "salt";
+            /**
+             * Strength
+             * @default
+             */
+            strength: string;
+            /**
+             * Form
+             * @default liquid
+             */
+            form: string;
+            /**
+             * Carrier
+             * @default
+             */
+            carrier: string;
+            /**
+             * Batch
+             * @default
+             */
+            batch: string;
+            /**
+             * Made On
+             * @default
+             */
+            made_on: string;
+            /**
+             * Opened On
+             * @default
+             */
+            opened_on: string;
+            /**
+             * Expires On
+             * @default
+             */
+            expires_on: string;
+            /** Price */
+            price?: number | null;
+            /** Shipping */
+            shipping?: number | null;
+        };
+        /**
+         * AgentOut
+         * @description An agent, how it is named, and what must be said of it today.
+         */
+        AgentOut: {
+            /** Id */
+            id: string;
+            /** Active */
+            active: string;
+            /** Basis */
+            basis: string;
+            /** Strength */
+            strength: string;
+            /** Form */
+            form: string;
+            /** Carrier */
+            carrier: string;
+            /** Batch */
+            batch: string;
+            /** Made On */
+            made_on: string;
+            /** Opened On */
+            opened_on: string;
+            /** Expires On */
+            expires_on: string;
+            /** Price */
+            price: number | null;
+            /** Shipping */
+            shipping: number | null;
+            /** Name */
+            name: string;
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
+        };
+        /**
          * AmendIn
          * @description New values of some fields of a frozen plan, or a note, and why.
          */
@@ -623,6 +1238,67 @@ export interface components {
             least: number | null;
             /** Most */
             most: number | null;
+        };
+        /**
+         * ArmPrepared
+         * @description What one arm draws from, and its soaks and dips in order.
+         */
+        ArmPrepared: {
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepPart"][];
+            /**
+             * Agent Id
+             * @default
+             */
+            agent_id: string;
+        };
+        /**
+         * ArmSetOut
+         * @description Planned against really set, of one arm.
+         */
+        ArmSetOut: {
+            /** Planned */
+            planned: number;
+            /** Set */
+            set: number;
+            /** Late */
+            late: number;
+            /** Other */
+            other: number;
+            /** Whys */
+            whys: string[];
+        };
+        /**
+         * ArmSettingIn
+         * @description A whole arm or tray went in at a moment.
+         */
+        ArmSettingIn: {
+            /** Treatment */
+            treatment?: number | null;
+            /** Tray */
+            tray?: number | null;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+        };
+        /**
+         * ArmStepsOut
+         * @description An arm's soaks and dips, whether set or read from its words, and its agent.
+         */
+        ArmStepsOut: {
+            /** Steps */
+            steps: components["schemas"]["StepPart"][];
+            /** Is Read */
+            is_read: boolean;
+            /** Agent Id */
+            agent_id: string;
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
         };
         /**
          * BadCellOut
@@ -702,6 +1378,16 @@ export interface components {
             time_zone: string;
         };
         /**
+         * BenchOut
+         * @description Every sum of the mixing bench, and lines that show what can be written.
+         */
+        BenchOut: {
+            /** Sums */
+            sums: components["schemas"]["SumOut"][];
+            /** Examples */
+            examples: string[];
+        };
+        /**
          * BroughtIn
          * @description The id of a trial that was brought in.
          */
@@ -710,11 +1396,55 @@ export interface components {
             id: string;
         };
         /**
+         * CardOut
+         * @description The card of a sum: what was understood, amounts, the sum in words, and what is open.
+         */
+        CardOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Understood */
+            understood: string[];
+            /** Amounts */
+            amounts: components["schemas"]["MadeOut"][];
+            /** Says */
+            says: string[];
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Cautions */
+            cautions: components["schemas"]["CautionLine"][];
+            /** Sources */
+            sources: string[];
+            /** Text */
+            text: string;
+            /** Is Open */
+            is_open: boolean;
+            /** Is Refused */
+            is_refused: boolean;
+        };
+        /**
          * Carrier
          * @description What the agent is carried in.
          * @enum {string}
          */
         Carrier: "none" | "alcohol" | "water" | "talc" | "gel";
+        /**
+         * CautionLine
+         * @description A caution, one sentence.
+         */
+        CautionLine: {
+            /** Code */
+            code: string;
+            /** Says */
+            says: string;
+        };
         /**
          * CautionOut
          * @description A caution beside a treatment, by its index.
@@ -756,6 +1486,77 @@ export interface components {
             label: string | null;
             /** Turn */
             turn: number | null;
+        };
+        /**
+         * ChoicesIn
+         * @description Answers to keep; null forgets one.
+         */
+        ChoicesIn: {
+            /** Choices */
+            choices: {
+                [key: string]: string | null;
+            };
+        };
+        /**
+         * ChoicesOut
+         * @description Every answer that is remembered.
+         */
+        ChoicesOut: {
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ClockOut
+         * @description The clock of a trial; `at` is the hour it is worked back from.
+         */
+        ClockOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Is Planned */
+            is_planned: boolean;
+            /** Steps */
+            steps: components["schemas"]["ClockStepOut"][];
+            /** Goes In */
+            goes_in: string[];
+            /** Says */
+            says: string[];
+            /** Asks Day0 */
+            asks_day0: boolean;
+        };
+        /**
+         * ClockStepOut
+         * @description One soak or dip: planned start and stop, and when it really ran.
+         */
+        ClockStepOut: {
+            /** Key */
+            key: string;
+            /** Treatment */
+            treatment: number;
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * Stop
+             * Format: date-time
+             */
+            stop: string;
+            /** Started At */
+            started_at: string | null;
+            /** Stopped At */
+            stopped_at: string | null;
+            /** Says */
+            says: string;
         };
         /**
          * ComparedOut
@@ -878,6 +1679,24 @@ export interface components {
          */
         Day0: "sticking" | "sowing" | "first wetting";
         /**
+         * DefaultOut
+         * @description A number the bench takes for granted, its source, and the grower's own where changed.
+         */
+        DefaultOut: {
+            /** Key */
+            key: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Says */
+            says: string;
+            /** Source */
+            source: string;
+            /** Own */
+            own: number | null;
+        };
+        /**
          * DemoIn
          * @description The time zone the demo's days are counted in.
          * @example {
@@ -988,6 +1807,55 @@ export interface components {
             says: string;
         };
         /**
+         * FieldChoice
+         * @description One value of a field with a fixed list.
+         */
+        FieldChoice: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * FieldOut
+         * @description One field of a sum, with an example of what may stand in it.
+         */
+        FieldOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Start */
+            start: string;
+            /** Choices */
+            choices: components["schemas"]["FieldChoice"][];
+            /** Optional */
+            optional: boolean;
+            /** Hint */
+            hint: string;
+        };
+        /**
+         * FieldsIn
+         * @description The fields of a sum, and answers to its questions.
+         * @example {
+         *       "fields": {
+         *         "diluent": "8",
+         *         "part": "1",
+         *         "stock": "1 %"
+         *       }
+         *     }
+         */
+        FieldsIn: {
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+        };
+        /**
          * FinishOut
          * @description The finish page.
          */
@@ -1022,6 +1890,29 @@ export interface components {
             overruled: string[];
         };
         /**
+         * FlagOut
+         * @description Something to beware of.
+         */
+        FlagOut: {
+            /** Code */
+            code: string;
+            gravity: components["schemas"]["Gravity"];
+            /** Says */
+            says: string;
+        };
+        /**
+         * FoundUnit
+         * @description The unit a label names.
+         */
+        FoundUnit: {
+            /** Trial Id */
+            trial_id: string;
+            /** Unit Id */
+            unit_id: string | null;
+            /** Started */
+            started: boolean;
+        };
+        /**
          * GatherOut
          * @description A thing to gather: how much as words, what is there, and how much is short.
          */
@@ -1053,6 +1944,12 @@ export interface components {
             /** Grades */
             grades: number[];
         };
+        /**
+         * Gravity
+         * @description How grave a flag is: good to know, a warning, or a refusal that needs an override.
+         * @enum {string}
+         */
+        Gravity: "note" | "warn" | "refuse";
         /**
          * HalfOut
          * @description Half had struck some time after one look and by another.
@@ -1104,6 +2001,30 @@ export interface components {
          * @enum {string}
          */
         Kind: "cutting" | "seed";
+        /**
+         * LabelOut
+         * @description One label as words.
+         */
+        LabelOut: {
+            /** Code */
+            code: string;
+            /** Lines */
+            lines: string[];
+            /** Link */
+            link: string;
+            /** Silk */
+            silk: string;
+        };
+        /**
+         * LabelsOut
+         * @description The labels of a trial, and the sheets they can be printed on.
+         */
+        LabelsOut: {
+            /** Labels */
+            labels: components["schemas"]["LabelOut"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
+        };
         /**
          * LadderIn
          * @description Rising doses or durations, with an untreated control and the carrier alone.
@@ -1207,6 +2128,21 @@ export interface components {
          */
         Level: "propagule" | "container" | "tray" | "place" | "site";
         /**
+         * LineIn
+         * @description One line, as a grower writes it, and answers to its questions.
+         * @example {
+         *       "line": "250 mL of 1500 ppm IBA from 1 % stock"
+         *     }
+         */
+        LineIn: {
+            /** Line */
+            line: string;
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+        };
+        /**
          * LineOut
          * @description One propagule's line, in days; null where a thing never happened.
          */
@@ -1235,6 +2171,40 @@ export interface components {
             col: number;
             /** Treatment */
             treatment: number;
+        };
+        /**
+         * MadeOut
+         * @description One amount.
+         */
+        MadeOut: {
+            /** What */
+            what: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Shown */
+            shown: string;
+        };
+        /**
+         * MarkIn
+         * @description A soak or dip started or stopped, or the last mark taken back; the id is the device's.
+         */
+        MarkIn: {
+            /** Id */
+            id: string;
+            /** Step */
+            step: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "start" | "stop" | "void";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * Measure
@@ -1412,6 +2382,32 @@ export interface components {
             change: {
                 [key: string]: components["schemas"]["JsonValue"];
             };
+        };
+        /**
+         * OptionOut
+         * @description One answer to a question, and what it leads to.
+         */
+        OptionOut: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+            /** Gives */
+            gives: string;
+        };
+        /**
+         * OrderOut
+         * @description One line of the order of work.
+         */
+        OrderOut: {
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+            /** Why */
+            why: string;
+            /** Treatment */
+            treatment: number | null;
         };
         /**
          * OverrideIn
@@ -1700,6 +2696,26 @@ export interface components {
              * @default []
              */
             overrides: components["schemas"]["OverrideIn"][];
+            /**
+             * Plant Id
+             * @default
+             */
+            plant_id: string;
+            /**
+             * Set At
+             * @default
+             */
+            set_at: string;
+            /**
+             * Start Together
+             * @default false
+             */
+            start_together: boolean;
+            /**
+             * Unit Seconds
+             * @default 20
+             */
+            unit_seconds: number;
         };
         /**
          * PlanOut
@@ -1790,6 +2806,102 @@ export interface components {
             at_hand: components["schemas"]["Stock"][];
             /** Overrides */
             overrides: components["schemas"]["OverrideOut"][];
+            /** Plant Id */
+            plant_id: string;
+            /** Set At */
+            set_at: string;
+            /** Start Together */
+            start_together: boolean;
+            /** Unit Seconds */
+            unit_seconds: number;
+        };
+        /**
+         * PlantIn
+         * @description Plant material of the register.
+         */
+        PlantIn: {
+            /** Species */
+            species: string;
+            /**
+             * Cultivar
+             * @default
+             */
+            cultivar: string;
+            /**
+             * Mother
+             * @default
+             */
+            mother: string;
+            /**
+             * Stage
+             * @default
+             */
+            stage: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /** Year */
+            year?: number | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Storage
+             * @default
+             */
+            storage: string;
+            /** Germination Percent */
+            germination_percent?: number | null;
+            /**
+             * Tested On
+             * @default
+             */
+            tested_on: string;
+        };
+        /**
+         * PlantOut
+         * @description Plant material, how a plan names it, and what must be said of it today.
+         */
+        PlantOut: {
+            /** Id */
+            id: string;
+            /** Species */
+            species: string;
+            /** Cultivar */
+            cultivar: string;
+            /** Mother */
+            mother: string;
+            /** Stage */
+            stage: string;
+            /** State */
+            state: string;
+            /** Lot */
+            lot: string;
+            /** Year */
+            year: number | null;
+            /** Source */
+            source: string;
+            /** Storage */
+            storage: string;
+            /** Germination Percent */
+            germination_percent: number | null;
+            /** Tested On */
+            tested_on: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
         };
         /**
          * PowerOut
@@ -1857,6 +2969,99 @@ export interface components {
             inside: boolean | null;
         };
         /**
+         * PrepareOut
+         * @description Everything between the plan and the stuck tray.
+         */
+        PrepareOut: {
+            /** Plant Id */
+            plant_id: string;
+            /** Plant Flags */
+            plant_flags: components["schemas"]["FlagOut"][];
+            /** Arms */
+            arms: components["schemas"]["ArmStepsOut"][];
+            /** Set At */
+            set_at: string;
+            /** Start Together */
+            start_together: boolean;
+            day0: components["schemas"]["Day0"];
+            /** Unit Seconds */
+            unit_seconds: number;
+            /** Suggested */
+            suggested: components["schemas"]["SuggestedOut"][];
+            /** Recipes */
+            recipes: components["schemas"]["RecipeOut"][];
+            clock: components["schemas"]["ClockOut"];
+            /** Order */
+            order: components["schemas"]["OrderOut"][];
+            /** Cautions */
+            cautions: components["schemas"]["CautionLine"][];
+            /** Set By Arm */
+            set_by_arm: components["schemas"]["ArmSetOut"][];
+            /** Units */
+            units: components["schemas"]["UnitSetOut"][];
+        };
+        /**
+         * PreparedIn
+         * @description What a draft draws from and how its clock runs.
+         */
+        PreparedIn: {
+            /**
+             * Plant Id
+             * @default
+             */
+            plant_id: string;
+            /**
+             * Set At
+             * @default
+             */
+            set_at: string;
+            /**
+             * Start Together
+             * @default false
+             */
+            start_together: boolean;
+            day0: components["schemas"]["Day0"];
+            /**
+             * Unit Seconds
+             * @default 20
+             */
+            unit_seconds: number;
+            /** Arms */
+            arms: components["schemas"]["ArmPrepared"][];
+        };
+        /**
+         * PrintIn
+         * @description A job for the label printer.
+         */
+        PrintIn: {
+            /**
+             * Trays
+             * @default false
+             */
+            trays: boolean;
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+        };
+        /**
+         * PrintedOut
+         * @description A job as it came out of the simulated printer.
+         */
+        PrintedOut: {
+            /** Number */
+            number: number;
+            /** Asked */
+            asked: number;
+            /** Labels */
+            labels: string[];
+            /** Says */
+            says: string;
+            /** Left */
+            left: number;
+        };
+        /**
          * Problem
          * @description An error with its stable code.
          */
@@ -1893,6 +3098,87 @@ export interface components {
             value: string;
         };
         /**
+         * QuestionOut
+         * @description Something the input leaves open; nothing may be mixed before one that `must`.
+         */
+        QuestionOut: {
+            /** Key */
+            key: string;
+            /** Asks */
+            asks: string;
+            /** Must */
+            must: boolean;
+            /** Usual */
+            usual: string;
+            /** Chosen */
+            chosen: string | null;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+        };
+        /**
+         * RecipeIn
+         * @description A card to put on a trial's list: its sum, fields and answers, and a reason if it is refused.
+         */
+        RecipeIn: {
+            /** Key */
+            key: string;
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+            /** Treatment */
+            treatment?: number | null;
+            /**
+             * Override
+             * @default
+             */
+            override: string;
+        };
+        /**
+         * RecipeOut
+         * @description A card on a trial's list, as it was worked out.
+         */
+        RecipeOut: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Who */
+            who: string;
+            /** Treatment */
+            treatment: number | null;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Understood */
+            understood: string[];
+            /** Amounts */
+            amounts: components["schemas"]["MadeOut"][];
+            /** Says */
+            says: string[];
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
+            /** Answers */
+            answers: string[];
+            /** Cautions */
+            cautions: components["schemas"]["CautionLine"][];
+            /** Override */
+            override: string;
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        /**
          * RecordedOut
          * @description What the shed now holds of what was sent.
          */
@@ -1917,11 +3203,37 @@ export interface components {
             methods: components["schemas"]["MethodOut"][];
         };
         /**
+         * RegisterOut
+         * @description The register, with what its fields may hold.
+         */
+        RegisterOut: {
+            /** Plants */
+            plants: components["schemas"]["PlantOut"][];
+            /** Agents */
+            agents: components["schemas"]["AgentOut"][];
+            /** Stages */
+            stages: {
+                [key: string]: string;
+            };
+            /** Actives */
+            actives: {
+                [key: string]: string;
+            };
+            /** Forms */
+            forms: string[];
+        };
+        /**
          * Role
          * @description What a treatment is in the trial. Carrier, positive and negative controls are checks.
          * @enum {string}
          */
         Role: "control" | "carrier" | "positive" | "negative" | "standard" | "candidate";
+        /**
+         * Room
+         * @description Where a sum stands on the mixing bench.
+         * @enum {string}
+         */
+        Room: "Liquids" | "Powders" | "Home agents" | "Pots and media" | "Seeds" | "Heat and light" | "Costs";
         /**
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
@@ -1978,6 +3290,44 @@ export interface components {
             reason: string;
         };
         /**
+         * SettingIn
+         * @description What was really done with one unit.
+         */
+        SettingIn: {
+            /** Unit Id */
+            unit_id: string;
+            /**
+             * Is Set
+             * @default true
+             */
+            is_set: boolean;
+            /** Set At */
+            set_at?: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
+        };
+        /**
+         * SettingsIn
+         * @description A batch of what was really done.
+         */
+        SettingsIn: {
+            /** Items */
+            items: components["schemas"]["SettingIn"][];
+        };
+        /**
          * SettleOut
          * @description Plants to a treatment that would settle it.
          */
@@ -2000,6 +3350,18 @@ export interface components {
             stroke: string;
             /** Width */
             width: number;
+        };
+        /**
+         * SheetOut
+         * @description A size of label sheet.
+         */
+        SheetOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: number;
         };
         /**
          * SilkOut
@@ -2055,6 +3417,16 @@ export interface components {
             share: number;
         };
         /**
+         * StepPart
+         * @description One soak or dip before a unit goes in.
+         */
+        StepPart: {
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * Stock
          * @description How much of a thing to gather is at hand.
          */
@@ -2070,6 +3442,37 @@ export interface components {
          * @enum {string}
          */
         Subject: "hormone" | "cutting type" | "seed treatment" | "condition" | "medium" | "container" | "division" | "growth";
+        /**
+         * SuggestedOut
+         * @description A sum with the trial's figures filled in.
+         */
+        SuggestedOut: {
+            /** Treatment */
+            treatment: number | null;
+            /** Key */
+            key: string;
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Says */
+            says: string;
+        };
+        /**
+         * SumOut
+         * @description One sum: where it stands, what it answers, its fields.
+         */
+        SumOut: {
+            /** Key */
+            key: string;
+            room: components["schemas"]["Room"];
+            /** Title */
+            title: string;
+            /** Answers */
+            answers: string;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+        };
         /**
          * TableArm
          * @description A treatment as the table tells of it.
@@ -2181,6 +3584,16 @@ export interface components {
             prediction?: number | null;
             /** Per Stem */
             per_stem?: number | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepPart"][];
+            /**
+             * Agent Id
+             * @default
+             */
+            agent_id: string;
         };
         /**
          * TreatmentOut
@@ -2206,6 +3619,10 @@ export interface components {
             prediction: number | null;
             /** Per Stem */
             per_stem: number | null;
+            /** Steps */
+            steps: components["schemas"]["StepPart"][];
+            /** Agent Id */
+            agent_id: string;
         };
         /**
          * TrialLine
@@ -2291,6 +3708,32 @@ export interface components {
          * @enum {string}
          */
         UnitKind: "container" | "propagule";
+        /**
+         * UnitSetOut
+         * @description One unit at sticking or sowing; `treatment` is null while sealed.
+         */
+        UnitSetOut: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Place */
+            place: string;
+            /** Tray */
+            tray: number;
+            /** Treatment */
+            treatment: number | null;
+            /** Is Set */
+            is_set: boolean;
+            /** Late */
+            late: number;
+            /** Why */
+            why: string;
+            /** Lot */
+            lot: string;
+            /** Size */
+            size: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3203,6 +4646,1429 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConsequencesOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_prepare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepareOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_prepare: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepareOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_clock: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepareOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_settings: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepareOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_arm_set: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArmSettingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepareOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Soaks, looks and lift */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_mixing_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_mixing_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    work_out_sum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remember_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_defaults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefaultOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_recipe: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_recipe_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_recipe_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_register: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_plant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_plant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retire_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    material_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_labels: {
+        parameters: {
+            query?: {
+                trays?: boolean;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelsOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_label_sheets: {
+        parameters: {
+            query?: {
+                sheet?: string;
+                trays?: boolean;
+                skip?: number;
+                outlines?: boolean;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Labels on sheets */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_label_list: {
+        parameters: {
+            query?: {
+                trays?: boolean;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Labels as a plain list */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    print_labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_roll: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_unit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundUnit"];
                 };
             };
             /** @description Not found */

@@ -44,6 +44,13 @@ class Stock(In):
     amount: Number
 
 
+class StepPart(In):
+    """One soak or dip before a unit goes in."""
+
+    name: Text
+    minutes: Number
+
+
 class TreatmentIn(In):
     """One arm of a plan."""
 
@@ -58,12 +65,15 @@ class TreatmentIn(In):
     units: StrictInt | None = None
     prediction: Number | None = None
     per_stem: Number | None = None
+    steps: list[StepPart] = Field([], max_length=20)
+    agent_id: str = Field("", max_length=40)
 
     def to_core(self) -> Treatment:
         return Treatment(
             "", self.name.strip(), self.role, self.detail.strip(), self.agent, self.carrier, self.silk,
             self.reference, tuple((p.name.strip(), p.value.strip()) for p in self.properties if p.value.strip()),
             self.units, self.prediction, self.per_stem,
+            tuple((s.name.strip(), s.minutes) for s in self.steps), self.agent_id,
         )  # fmt: skip
 
 
@@ -144,6 +154,10 @@ class PlanIn(In):
     dip_ml: Number = 0.0
     at_hand: list[Stock] = Field([], max_length=100)
     overrides: list[OverrideIn] = Field([], max_length=50)
+    plant_id: str = Field("", max_length=40)
+    set_at: str = Field("", max_length=40)
+    start_together: StrictBool = False
+    unit_seconds: Number = 20.0
 
     def to_core(self) -> Plan:
         fields: dict[str, Any] = {n: _frozen(getattr(self, n)) for n in type(self).model_fields}
@@ -270,11 +284,14 @@ class TreatmentOut(Out):
     units: int | None
     prediction: float | None
     per_stem: float | None
+    steps: list[StepPart]
+    agent_id: str
 
     @classmethod
     def from_core(cls, t: Treatment, *, show_prediction: bool = True) -> "TreatmentOut":
         fields = {name: getattr(t, name) for name in cls.model_fields}
         fields["properties"] = [Property(name=n, value=v) for n, v in t.properties]
+        fields["steps"] = [StepPart(name=n, minutes=m) for n, m in t.steps]
         if not show_prediction:
             fields["prediction"] = None
         return cls(**fields)
@@ -335,6 +352,10 @@ class PlanOut(Out):
     dip_ml: float
     at_hand: list[Stock]
     overrides: list[OverrideOut]
+    plant_id: str
+    set_at: str
+    start_together: bool
+    unit_seconds: float
 
     @classmethod
     def from_core(cls, plan: Plan, *, show_predictions: bool = True) -> "PlanOut":

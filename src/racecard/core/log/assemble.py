@@ -49,14 +49,27 @@ def unit_logs(units: Sequence[Unit], observations: Iterable[Observation]) -> lis
     ]
 
 
+def own_ages(units: Sequence[Unit], logs: Sequence[UnitLog]) -> list[UnitLog]:
+    """Each unit's log in days of its own age: those set later count from their own day 0."""
+    return [
+        log if not u.late else UnitLog(
+            tuple(replace(x, day=x.day - u.late) for x in log.looks if x.day >= u.late),
+            tuple(replace(x, day=x.day - u.late) for x in log.counts if x.day >= u.late),
+            log.score,
+        )
+        for u, log in zip(units, logs, strict=True)
+    ]  # fmt: skip
+
+
 def results_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> Results:
     """Histories of all planted units, laid out for the finish.
 
     Args:
         plan: the plan; its endpoint decides what counts as struck.
-        units: planted units, spares left out.
-        logs: one log a unit.
+        units: the units that were set, spares left out.
+        logs: one log a unit, in days of the trial; each is judged by its own age.
     """
+    logs = own_ages(units, logs)
     single = plan.per_container == 1
     histories = [
         [history_of_looks(log.looks, plan.endpoint)]

@@ -57,3 +57,16 @@ def look_days(length_days: int, every_days: int) -> tuple[int, ...]:
     """The planned look days: every so many days, and the last day always."""
     days = list(range(every_days, length_days, every_days))
     return (*days, length_days)
+
+
+def planned_hour(plan: Plan) -> datetime | None:
+    """When sticking or sowing is meant to begin, with the trial's zone; None where not said."""
+    if not plan.set_at:
+        return None
+    try:
+        said = datetime.fromisoformat(plan.set_at)
+    except ValueError as exc:
+        raise InvalidInput(
+            f"“{plan.set_at[:30]}” is not an hour: write it as 2026-05-03T09:30.", "/set_at"
+        ) from exc
+    return said if said.tzinfo else said.replace(tzinfo=zone(plan.time_zone))

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 
-from racecard.core.log.days import zone
+from racecard.core.log.days import planned_hour, zone
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Layout, Plan, Role, Treatment
 from racecard.core.plan.arms import MOST_ARMS
@@ -16,6 +16,8 @@ MOST_PLANTS = 100_000
 MOST_SITES = 400
 NAME_LENGTH = 80
 TEXT_LENGTH = 300
+MOST_STEPS = 10
+MOST_MINUTES = 200 * 24 * 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +113,18 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
 
 
 def _arm(at: str, i: int, t: Treatment) -> Iterator[Fault]:
+    if len(t.steps) > MOST_STEPS:
+        yield Fault(
+            f"{at}/steps",
+            f"Treatment {i + 1} has {len(t.steps)} soaks and dips; keep it to {MOST_STEPS}.",
+        )
+    for name, minutes in t.steps:
+        yield from _text(f"{at}/steps", f"A soak or dip of treatment {i + 1}", name, NAME_LENGTH)
+        if not 0 < minutes <= MOST_MINUTES:
+            yield Fault(
+                f"{at}/steps",
+                f"A soak or dip must last more than 0 and at most 200 days, got {minutes:g} min.",
+            )
     if t.units is not None and not 1 <= t.units <= 5000:
         yield Fault(f"{at}/units", f"Units of treatment {i + 1} must be 1 to 5000, got {t.units}.")
     if t.prediction is not None and not 0 <= t.prediction <= 100:
@@ -156,6 +170,7 @@ _RANGES = (
     ("mother_plants", 1, 10_000, "The number of mother plants"),
     ("pot_ml", 0, 1_000_000, "The medium in a pot"),
     ("dip_ml", 0, 1_000_000, "The dip for a treatment"),
+    ("unit_seconds", 0, 86_400, "The seconds one unit takes"),
 )
 
 
@@ -164,6 +179,10 @@ def _numbers(plan: Plan) -> Iterator[Fault]:
         value = getattr(plan, field)
         if not low <= value <= high:
             yield Fault(f"/{field}", f"{label} must be {low:g} to {high:g}, got {value:g}.")
+    try:
+        planned_hour(plan)
+    except InvalidInput as exc:
+        yield Fault(exc.pointer, exc.detail)
 
 
 def _fit(plan: Plan) -> Iterator[Fault]:

@@ -27,11 +27,13 @@ LABELS = {
     "unequal_reason": "Reason for unequal numbers", "mother_plants": "Mother plants",
     "germination_percent": "Label germination, %", "pot_ml": "Medium in a pot, mL",
     "dip_ml": "Dip for a treatment, mL", "at_hand": "At hand", "overrides": "Warnings overruled",
+    "plant_id": "Entry of the register", "set_at": "To be set at", "start_together": "Soaks start together",
+    "unit_seconds": "Seconds a unit takes",
 }  # fmt: skip
 _ARM_LABELS = {
     "role": "role", "detail": "what is done", "agent": "agent", "carrier": "carrier",
     "properties": "properties", "units": "units", "reference": "is the reference",
-    "per_stem": "cuttings a stem",
+    "per_stem": "cuttings a stem", "steps": "soaks and dips, minutes",
 }  # fmt: skip
 
 

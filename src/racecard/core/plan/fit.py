@@ -94,6 +94,7 @@ def _of_arms(plan: Plan) -> Iterator[Offer]:
         for arm in arms:
             arm.pop("id")
             arm["properties"] = [{"name": n, "value": v} for n, v in arm["properties"]]
+            arm["steps"] = [{"name": n, "minutes": m} for n, m in arm["steps"]]
         things = " and ".join((", ".join(e.differ[:-1]), e.differ[-1]))
         yield Offer(
             "missing_arm",

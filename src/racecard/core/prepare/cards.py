@@ -1,0 +1,168 @@
+"""What every sum of the mixing bench takes and gives: fields in, a card out.
+
+A card says what was understood, the amounts, the sum in words, what to beware of, and what is
+still open. A question with `must` has no usual answer: until it is answered no amount is given,
+only what each answer would lead to.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from racecard.core.prepare.cautions import Caution
+    from racecard.core.prepare.given import Given
+
+
+class Gravity(StrEnum):
+    """How grave a flag is: good to know, a warning, or a refusal that needs an override."""
+
+    NOTE = "note"
+    WARN = "warn"
+    REFUSE = "refuse"
+
+
+class Room(StrEnum):
+    """Where a sum stands on the mixing bench."""
+
+    LIQUIDS = "Liquids"
+    POWDERS = "Powders"
+    AGENTS = "Home agents"
+    MEDIA = "Pots and media"
+    SEEDS = "Seeds"
+    HEAT = "Heat and light"
+    COSTS = "Costs"
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """One amount: of what, its value in `unit`, and how it is written on the card."""
+
+    what: str
+    value: float
+    unit: str
+    shown: str
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """Something to beware of, in one sentence, with a stable code."""
+
+    code: str
+    gravity: Gravity
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One answer to a question, in words, and what it leads to."""
+
+    value: str
+    label: str
+    gives: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something the input leaves open. `usual` is taken where nothing is chosen; "" for none."""
+
+    key: str
+    asks: str
+    options: tuple[Option, ...]
+    usual: str = ""
+    chosen: str | None = None
+
+    @property
+    def must(self) -> bool:
+        """Whether nothing can be mixed before this is answered."""
+        return not self.usual and self.chosen is None
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What a sum makes of its fields."""
+
+    amounts: tuple[Made, ...]
+    says: tuple[str, ...]
+    flags: tuple[Flag, ...] = ()
+    cautions: "tuple[Caution, ...]" = ()
+    sources: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """The card of one sum."""
+
+    key: str
+    title: str
+    understood: tuple[str, ...]
+    amounts: tuple[Made, ...]
+    says: tuple[str, ...]
+    flags: tuple[Flag, ...]
+    questions: tuple[Question, ...]
+    cautions: "tuple[Caution, ...]"
+    sources: tuple[str, ...]
+
+    @property
+    def is_open(self) -> bool:
+        """Whether a question must be answered before anything is mixed."""
+        return any(q.must for q in self.questions)
+
+    @property
+    def is_refused(self) -> bool:
+        """Whether a guard stops this; only an override with a reason lets it pass."""
+        return any(f.gravity is Gravity.REFUSE for f in self.flags)
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One field of a sum as a form shows it. With `choices` it is a list of (value, words)."""
+
+    key: str
+    label: str
+    start: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    optional: bool = False
+    hint: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """A sum of the mixing bench: where it stands, what it answers, its fields and its work."""
+
+    key: str
+    room: Room
+    title: str
+    answers: str
+    fields: tuple[Field, ...]
+    work: "Callable[[Given], Answer]"
+
+
+def note(code: str, says: str) -> Flag:
+    """A flag that is good to know."""
+    return Flag(code, Gravity.NOTE, says)
+
+
+def warn(code: str, says: str) -> Flag:
+    """A flag that warns."""
+    return Flag(code, Gravity.WARN, says)
+
+
+def refuse(code: str, says: str) -> Flag:
+    """A flag that stops."""
+    return Flag(code, Gravity.REFUSE, says)
+
+
+def as_text(card: Card) -> str:
+    """The card as plain text, for copying, mailing or pinning up."""
+    out = [card.title, *(f"  {line}" for line in card.understood)]
+    out += [f"{m.what}: {m.shown}" for m in card.amounts]
+    out += card.says
+    for q in card.questions:
+        taken = q.chosen or q.usual
+        label = next((o.label for o in q.options if o.value == taken), "not settled")
+        out.append(f"{q.asks} {label}{'' if q.chosen or not q.usual else ' (the usual reading)'}")
+    out += [f"{'Stop' if f.gravity is Gravity.REFUSE else 'Mind'}: {f.says}" for f in card.flags]
+    out += [c.says for c in card.cautions]
+    return "\n".join(out)

@@ -1,0 +1,430 @@
+"""Liquids: dilutions, solutions from powder, parts, rates, tablets, strengths into each other.
+
+Sums are elementary (C1 V1 = C2 V2); salts go by molar mass. All ppm of liquids are mg per litre.
+"""
+
+from collections.abc import Iterator
+
+from racecard.core.prepare.actives import ACTIVES, Active, un_ionised_percent
+from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
+from racecard.core.prepare.cautions import cautions_in, with_waste
+from racecard.core.prepare.defaults import HAND, STAGES
+from racecard.core.prepare.doses import rate_per_litre
+from racecard.core.prepare.given import Given
+from racecard.core.prepare.guards import (
+    AUXIN_CHOICES,
+    CARRIERS,
+    METHODS,
+    alcohol_flags,
+    dose_flags,
+    is_auxin,
+    salt_flags,
+    scale_flags,
+    solubility_flags,
+)
+from racecard.core.prepare.home import harm_flags
+from racecard.core.quantities import Dimension, shown, shown_mass, shown_volume
+from racecard.errors import InvalidInput
+
+_ACTIVE = Field("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
+_STAGE = Field("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True)
+_METHOD = Field("method", "How it is given", "", METHODS, optional=True)
+_KOH = 56.1056
+
+
+def volume_made(what: str, ml: float) -> Made:
+    """An amount of liquid."""
+    return Made(what, ml, "mL", shown_volume(ml))
+
+
+def mass_made(what: str, g: float) -> Made:
+    """An amount by weight."""
+    return Made(what, g, "g", shown_mass(g))
+
+
+def ppm_made(what: str, ppm: float) -> Made:
+    """A strength."""
+    return Made(what, ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)")
+
+
+def _dilute(given: Given) -> Answer:
+    active = given.active()
+    volume = given.volume("volume")
+    target = given.strength("target", active) * _salt_meant(given, active)
+    stock = given.strength("stock", active) * _label_meant(given, active)
+    if stock < target:
+        raise InvalidInput(
+            f"The stock ({shown(stock)} ppm) is weaker than the {shown(target)} ppm wanted: "
+            "no dilution makes it stronger; use a stronger stock or less of a dose.",
+            "/fields/stock",
+        )
+    take = volume * target / stock
+    named = active.key if active else "the stock"
+    factor = active.salt_factor if active else 1.0
+    flags = [*dose_flags(given, active, target / factor), *salt_flags(active, target),
+             *solubility_flags(active, target, given.text("carrier"))]  # fmt: skip
+    says = [
+        f"{shown(volume)} mL × {shown(target)} ppm ÷ {shown(stock)} ppm = {shown(take)} mL of stock, "
+        f"made up to {shown_volume(volume)} (not added to it)."
+    ]
+    amounts = [volume_made("Stock to take", take), volume_made("Made up to", volume),
+               volume_made("Diluent, about", volume - take), ppm_made(f"Strength of {named}", target)]  # fmt: skip
+    text = f"{active.name if active else ''} {active.key if active else ''} {given.text('carrier')}"
+    if given.has("alcohol"):
+        stock_percent = given.percent("alcohol")
+        with_ = given.percent("alcohol_diluent") if given.has("alcohol_diluent") else 0.0
+        share = (take * stock_percent + (volume - take) * with_) / volume
+        amounts.append(Made("Alcohol in the dip", share, "%", f"{shown(share)} % v/v"))
+        says.append(f"Alcohol: ({shown(take)} × {shown(stock_percent)} + {shown(volume - take)} × {shown(with_)}) "
+                    f"÷ {shown(volume)} = {shown(share)} %; the carrier control gets the same.")  # fmt: skip
+        flags += alcohol_flags(given, share)
+        text += " alcohol"
+    if take < 0.5:
+        flags.append(
+            note(
+                "small_volume",
+                f"{shown(take)} mL is hard to measure: use a 1 mL syringe, or make more.",
+            )
+        )
+    return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(text), _sources(given))
+
+
+def _salt_meant(given: Given, active: Active | None) -> float:
+    """1, or the salt factor where the strength wanted is of the acid in a salt."""
+    if active is None or not active.acid:
+        return 1.0
+    said = given.ask("salt_meant", f"Is the strength wanted that of {active.key}, or of the {active.acid} in it?", (
+        ("acid", f"of the {active.acid} in it"), ("salt", f"of {active.key}, the salt")))  # fmt: skip
+    return active.salt_factor if said == "acid" else 1.0
+
+
+def _label_meant(given: Given, active: Active | None) -> float:
+    """1, or what brings a label to the basis of the active: acid to salt or salt to acid."""
+    if active is None:
+        return 1.0
+    if active.acid:
+        said = given.ask("label_meant", f"Does the label of the stock state {active.key}, or the {active.acid} in it?", (
+            ("salt", f"{active.key}, the salt"), ("acid", f"the {active.acid} in it")), usual="salt")  # fmt: skip
+        return active.salt_factor if said == "acid" else 1.0
+    if active.salt is None:
+        return 1.0
+    said = given.ask("label_meant", f"Does the label of the stock state {active.key}, or its salt {active.salt.key}?", (
+        ("acid", f"{active.key}, the acid"), ("salt", f"{active.salt.key}, the salt")), usual="acid")  # fmt: skip
+    return 1.0 / active.salt.salt_factor if said == "salt" else 1.0
+
+
+def _weigh(given: Given) -> Answer:
+    active = given.active()
+    if active is None:
+        raise InvalidInput("Name the active: its weight goes by its kind.", "/fields/active")
+    volume = given.volume("volume")
+    wanted = given.strength("target", active)
+    powder, ppm = active, wanted
+    if active.salt is not None:
+        said = given.ask("powder", f"Which powder is in the jar: {active.key} acid, or its salt {active.salt.key}?", (
+            ("acid", f"{active.key}, the acid"), ("salt", f"{active.salt.key}, the salt")))  # fmt: skip
+        if said == "salt":
+            powder, ppm = active.salt, wanted * active.salt.salt_factor
+    elif active.acid:
+        ppm = wanted * _salt_meant(given, active)
+    purity = given.percent("purity") if given.has("purity") else 100.0
+    mass = volume * ppm / 1e6 / (purity / 100)
+    says = [f"{shown(volume)} mL × {shown(ppm)} mg/L ÷ 1000 = {shown(volume * ppm / 1000)} mg of {powder.key}"
+            + (f", at {shown(purity)} % purity {shown(mass * 1000)} mg." if purity < 100 else ".")]  # fmt: skip
+    amounts = [mass_made(f"{powder.key} to weigh", mass), volume_made("Made up to", volume),
+               Made("Strength", ppm / powder.molar_mass, "mM", f"{shown(ppm / powder.molar_mass)} mM")]  # fmt: skip
+    if powder is not active:
+        says.append(f"1 g of {active.key} is in {shown(powder.salt_factor)} g of {powder.key}.")
+    carrier = given.text("carrier")
+    if carrier == "alkali" and not powder.acid:
+        mmol = mass * 1000 / powder.molar_mass
+        amounts.append(volume_made("Potassium hydroxide, 1 M", mmol))
+        says.append(f"{shown(mmol)} mmol of acid takes {shown(mmol)} mL of 1 M potassium hydroxide "
+                    f"({shown(mmol * _KOH)} mg), then water to the mark.")  # fmt: skip
+    elif carrier == "alcohol":
+        says.append("Dissolve it in a little alcohol, add the rest of the alcohol, then water to the mark: "
+                    "the two shrink on mixing, so make up to the volume.")  # fmt: skip
+    says.append("Cloudy, oily or crystals on standing: its strength is unknown, discard it.")
+    acid_ppm = ppm / powder.salt_factor
+    flags = (*scale_flags(given, mass, powder.key), *dose_flags(given, powder, acid_ppm),
+             *solubility_flags(powder, ppm, carrier), *salt_flags(powder, ppm), *_seed_limits(given, powder, ppm),
+             *harm_flags(given, powder.key, ppm))  # fmt: skip
+    text = f"{powder.key} {powder.name} {'alcohol' if carrier == 'alcohol' else ''}"
+    return Answer(tuple(amounts), tuple(says), flags, cautions_in(text), _sources(given))
+
+
+def _seed_limits(given: Given, active: Active, ppm: float) -> Iterator[Flag]:
+    if active.key in ("GA3", "K-GA3") and ppm > given.default("ga3_warn"):
+        yield note(
+            "ga3_high",
+            f"Above {shown(given.default('ga3_warn'))} mg/L gibberellin draws pale, stretched seedlings.",
+        )
+    if active.key == "KNO3" and ppm / 10_000 > given.default("nitrate_warn"):
+        yield note(
+            "nitrate_high",
+            f"Above {shown(given.default('nitrate_warn'))} % potassium nitrate harms seed.",
+        )
+
+
+def _strength_made(given: Given) -> Answer:
+    active = given.active()
+    mass, volume = given.mass("mass"), given.volume("volume")
+    ppm = mass * 1e6 / volume
+    says = [f"{shown(mass * 1000)} mg ÷ {shown(volume)} mL × 1000 = {shown(ppm)} mg/L."]
+    amounts = [
+        ppm_made("Strength", ppm),
+        Made("Strength", ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v"),
+    ]
+    flags: list[Flag] = []
+    if active:
+        mm = ppm / active.molar_mass
+        amounts.append(Made("Strength", mm, "mM", f"{shown(mm)} mM"))
+        says.append(f"{shown(ppm)} mg/L ÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM.")
+        flags += [*dose_flags(given, active, ppm / active.salt_factor), *harm_flags(given, active.key, ppm),
+                  *solubility_flags(active, ppm, given.text("carrier")), *salt_flags(active, ppm)]  # fmt: skip
+    return Answer(
+        tuple(amounts),
+        tuple(says),
+        tuple(flags),
+        cautions_in(active.name + active.key if active else ""),
+    )
+
+
+def _two(given: Given) -> Answer:
+    active = given.active()
+    volume, target = given.volume("volume"), given.strength("target", active)
+    a, b = given.strength("strong", active), given.strength("weak", active)
+    if a < b:
+        a, b = b, a
+    if not b <= target <= a or a == b:
+        raise InvalidInput(
+            f"{shown(target)} ppm does not lie between {shown(b)} and {shown(a)} ppm: "
+            "no mixture of the two makes it.", "/fields/target",
+        )  # fmt: skip
+    strong = volume * (target - b) / (a - b)
+    amounts = (
+        volume_made(f"Of the {shown(a)} ppm", strong),
+        volume_made(f"Of the {shown(b)} ppm", volume - strong),
+    )
+    says = (f"{shown(volume)} mL × ({shown(target)} − {shown(b)}) ÷ ({shown(a)} − {shown(b)}) = {shown(strong)} mL of the stronger, "
+            f"and {shown(volume - strong)} mL of the weaker.",)  # fmt: skip
+    return Answer(
+        amounts,
+        says,
+        tuple(dose_flags(given, active, target)),
+        cautions_in(active.key if active else ""),
+    )
+
+
+def _parts(given: Given) -> Answer:
+    one, other = given.number("part", 1e-3, 1e5), given.number("diluent", 1e-3, 1e6)
+    way = given.text("way")
+    if way not in ("to", "in"):
+        way = given.ask("parts", f"{one:g}:{other:g} is read in two ways. Which is meant?", (
+            ("to", f"{one:g} to {other:g}: {one:g} part and {other:g} of water"),
+            ("in", f"{one:g} in {other:g}: {one:g} part made up to {other:g}")))  # fmt: skip
+    if way == "in" and one >= other:
+        raise InvalidInput(
+            f"{one:g} in {other:g} holds no water: turn it round.", "/fields/diluent"
+        )
+    share = one / (one + other) if way == "to" else one / other
+    active = given.active()
+    amounts = [Made("Share of the concentrate", 100 * share, "%", f"{shown(100 * share)} % v/v")]
+    whole = f"{one:g} + {other:g} = {one + other:g}" if way == "to" else f"{other:g}"
+    says = [f"{one:g} part of {whole} parts in all: a share of 1/{shown(1 / share)}."]
+    if given.has("stock"):
+        stock = given.strength("stock", active)
+        amounts.insert(
+            0, ppm_made(f"Strength of {active.key if active else 'the active'}", stock * share)
+        )
+        says.append(f"{shown(stock)} ppm × {shown(100 * share)} % = {shown(stock * share)} ppm.")
+    if given.has("second"):
+        second = given.strength("second", None)
+        amounts.append(ppm_made("Strength of the second active", second * share))
+    if given.has("volume"):
+        volume = given.volume("volume")
+        amounts += [volume_made("Concentrate", volume * share), volume_made("Made up to", volume)]
+        says.append(
+            f"For {shown_volume(volume)}: {shown(volume * share)} mL of concentrate, made up to the mark."
+        )
+    ppm = amounts[0].value if given.has("stock") else 0.0
+    flags = tuple(dose_flags(given, active, ppm)) if ppm else ()
+    return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key if active else ""))
+
+
+def _rate(given: Given) -> Answer:
+    found = given.quantity("amount", Dimension.VOLUME, Dimension.MASS)
+    amount, is_mass = (
+        given.measured(found, "amount"),
+        _is_mass(given, found.unit.name, found.unit.dimension),
+    )
+    per_litre = rate_per_litre(amount, given.volume("per"))
+    unit, volume = (
+        ("g" if is_mass else "mL"),
+        given.volume("volume") if given.has("volume") else 1000.0,
+    )
+    need = per_litre * volume / 1000
+    made = mass_made("To measure", need) if is_mass else volume_made("To measure", need)
+    share = "w/v" if is_mass else "v/v"
+    amounts = [
+        made,
+        volume_made("In", volume),
+        Made(
+            "Rate",
+            per_litre,
+            f"{unit}/L",
+            f"{shown(per_litre)} {unit}/L, {shown(per_litre / 10)} % {share}",
+        ),
+    ]
+    says = [f"{found.said} per {given.text('per')} is {shown(per_litre)} {unit}/L; "
+            f"× {shown(volume)} mL ÷ 1000 = {shown(need)} {unit}."]  # fmt: skip
+    flags: list[Flag] = []
+    if given.has("strength"):
+        strength = given.percent("strength")
+        ppm = per_litre * strength * 10
+        amounts.append(ppm_made("Of the active", ppm))
+        says.append(
+            f"At {shown(strength)} % active that is {shown(ppm)} ppm of the active, not {shown(per_litre * 1000)} ppm."
+        )
+        active = given.active()
+        flags += [*dose_flags(given, active, ppm)] if active else []
+        flags += [*harm_flags(given, given.text("agent") or (active.key if active else ""), ppm)]
+    if is_mass:
+        flags += scale_flags(given, need, "it")
+    elif found.unit.asks in ("spoon", "imperial_spoon"):
+        flags.append(
+            note(
+                "spoon",
+                "A spoon of powder is a volume, not a weight: weigh powders, and measure liquids with a syringe.",
+            )
+        )
+    return Answer(
+        tuple(amounts),
+        tuple(says),
+        tuple(flags),
+        cautions_in(given.text("agent") + given.text("active")),
+    )
+
+
+def _is_mass(given: Given, name: str, dimension: Dimension) -> bool:
+    if name == "oz":
+        asked = given.asked.get("ounce")
+        return (asked.chosen if asked else None) in (None, "weight")
+    return dimension is Dimension.MASS
+
+
+def _tablets(given: Given) -> Answer:
+    active = given.active()
+    count, each, volume = (
+        given.number("tablets", 0.1, 1000),
+        given.mass("each", "mg"),
+        given.volume("volume"),
+    )
+    ppm = count * each * 1e6 / volume
+    amounts = [ppm_made("Strength of the active", ppm), mass_made("Active in all", count * each)]
+    says = [f"{count:g} × {shown(each * 1000)} mg ÷ {shown_volume(volume)} = {shown(ppm)} mg/L."]
+    flags: list[Flag] = [
+        note(
+            "tablet",
+            "Tablets hold fillers and coatings, so they cloud: crush, stir, use fresh. What counts is the mg stated of the active.",
+        )
+    ]
+    if active:
+        mm = ppm / active.molar_mass
+        amounts.append(Made("Strength", mm, "mM", f"{shown(mm)} mM"))
+        says.append(f"÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM.")
+        flags += harm_flags(given, active.key, ppm)
+    return Answer(
+        tuple(amounts), tuple(says), tuple(flags), cautions_in(active.key if active else "")
+    )
+
+
+def _strengths(given: Given) -> Answer:
+    active = given.active()
+    if active is None:
+        raise InvalidInput("Name the active, for its molar mass.", "/fields/active")
+    ppm = given.strength("strength", active)
+    mm = ppm / active.molar_mass
+    amounts = [ppm_made(active.key, ppm), Made(active.key, mm, "mM", f"{shown(mm)} mM"),
+               Made(active.key, ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v")]  # fmt: skip
+    says = [
+        f"{shown(ppm)} mg/L ÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM = {shown(mm * 1000)} µM."
+    ]
+    if active.acid:
+        acid = ppm / active.salt_factor
+        amounts.append(ppm_made(f"{active.acid} in it", acid))
+        says.append(f"÷ {active.salt_factor:.4f} = {shown(acid)} ppm of {active.acid}.")
+    for salt in (a for a in ACTIVES.values() if a.acid == active.key):
+        amounts.append(ppm_made(f"As {salt.key}", ppm * salt.salt_factor))
+        says.append(
+            f"× {salt.salt_factor:.4f} = {shown(ppm * salt.salt_factor)} ppm of {salt.key}."
+        )
+    if active.pka and given.has("ph"):
+        ph = given.number("ph", 1, 12)
+        share = un_ionised_percent(ph, active.pka)
+        amounts.append(Made(f"Un-ionised at pH {ph:g}", share, "%", f"{shown(share)} %"))
+        says.append("The un-ionised form enters tissue more easily: write down the pH of a soak.")
+    flags = tuple(solubility_flags(active, ppm, given.text("carrier")))
+    return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key))
+
+
+def _alcohol(given: Given) -> Answer:
+    volume, want, have = given.volume("volume"), given.percent("target"), given.percent("stock")
+    if have < want:
+        raise InvalidInput(
+            f"{shown(have)} % alcohol cannot make {shown(want)} %: take stronger alcohol.", "/fields/stock"
+        )  # fmt: skip
+    take = volume * want / have
+    says = (f"{shown(volume)} mL × {shown(want)} ÷ {shown(have)} = {shown(take)} mL, then water to {shown_volume(volume)}: "
+            "alcohol and water shrink on mixing (about 3.5 % at half and half), so make up to the mark.",)  # fmt: skip
+    return Answer((volume_made("Alcohol to take", take), volume_made("Made up to", volume)), says,
+                  tuple(alcohol_flags(given, want)), with_waste(cautions_in("alcohol")))  # fmt: skip
+
+
+def _sources(given: Given) -> tuple[str, ...]:
+    if is_auxin(given.active()) and given.has("stage"):
+        return (f"Usual ranges: {HAND}. Each can be changed under Defaults.",)
+    return ()
+
+
+SUMS = (
+    Sum("dilute", Room.LIQUIDS, "Dilute a stock", "How much stock to take, made up to how much.", (
+        Field("volume", "How much is wanted", "250 mL"), Field("target", "Strength wanted", "1500 ppm"),
+        Field("stock", "Strength of the stock", "1 %"), _ACTIVE, _STAGE, _METHOD,
+        Field("carrier", "Made up with", "", CARRIERS, optional=True),
+        Field("alcohol", "Alcohol in the stock, %", optional=True), Field("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
+    ), _dilute),
+    Sum("weigh", Room.LIQUIDS, "A solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
+        Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "3000 ppm", hint="ppm, g/L, % or mM"),
+        Field("active", "Active", "IBA", AUXIN_CHOICES), Field("purity", "Purity, %", optional=True),
+        Field("scale", "Smallest step of the scale", "0.01 g", optional=True), Field("carrier", "Dissolved in", "", CARRIERS, optional=True), _STAGE, _METHOD,
+    ), _weigh),
+    Sum("made", Room.LIQUIDS, "What strength is this?", "The strength of so much in so much.", (
+        Field("mass", "How much powder", "300 mg"), Field("volume", "Made up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
+        Field("carrier", "Made up with", "", CARRIERS, optional=True),
+    ), _strength_made),
+    Sum("two", Room.LIQUIDS, "Mix two solutions", "How much of each gives the strength between.", (
+        Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "2000 ppm"),
+        Field("strong", "The stronger", "5000 ppm"), Field("weak", "The weaker", "500 ppm"), _ACTIVE, _STAGE, _METHOD,
+    ), _two),
+    Sum("parts", Room.LIQUIDS, "Parts, such as 1:8", "What parts come to, read both ways.", (
+        Field("part", "Parts of concentrate", "1"), Field("diluent", "To or in how many", "8"),
+        Field("way", "Read as", "", (("", "show both"), ("to", "1 to 8: 1 and 8"), ("in", "1 in 8: 1 made up to 8")), optional=True),
+        Field("stock", "Strength of the concentrate", "1 %", optional=True), Field("second", "Strength of a second active", optional=True),
+        Field("volume", "How much is wanted", optional=True), _ACTIVE, _STAGE, _METHOD,
+    ), _parts),
+    Sum("rate", Room.LIQUIDS, "So much per litre", "A rate brought to your volume.", (
+        Field("amount", "Amount", "1 tbsp"), Field("per", "Per", "1 L"), Field("volume", "In", "250 mL", optional=True),
+        Field("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,
+    ), _rate),
+    Sum("tablets", Room.LIQUIDS, "Tablets in water", "The strength tablets make, and its harm line.", (
+        Field("tablets", "Tablets", "2"), Field("each", "Active in each", "300 mg"), Field("volume", "In", "2 L"), _ACTIVE,
+    ), _tablets),
+    Sum("strengths", Room.LIQUIDS, "ppm, mM, acid and salt", "One strength in every way it is stated.", (
+        Field("active", "Active", "IBA", AUXIN_CHOICES), Field("strength", "Strength", "3000 ppm", hint="ppm, g/L, % or mM"),
+        Field("ph", "pH of the soak", optional=True), Field("carrier", "In", "", CARRIERS, optional=True),
+    ), _strengths),
+    Sum("alcohol", Room.LIQUIDS, "Alcohol for a dip", "How much of your alcohol makes the dip's.", (
+        Field("volume", "How much is wanted", "200 mL"), Field("target", "Alcohol wanted, %", "50 %"), Field("stock", "Your alcohol, %", "70 %"),
+    ), _alcohol),
+)  # fmt: skip

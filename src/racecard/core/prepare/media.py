@@ -1,0 +1,260 @@
+"""Pots and media: volumes from real measurements, mixtures by parts, fill, water by weight.
+
+Frustum: V = pi h / 12 (D^2 + D d + d^2). Box: prismatoid, V = h / 6 (AB + (A + C)(B + D) + CD).
+Nominal sizes and bulk densities are common practice.
+"""
+
+from math import pi
+
+from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note, warn
+from racecard.core.prepare.cautions import cautions_in
+from racecard.core.prepare.given import Given
+from racecard.core.quantities import Dimension, read_number, shown, shown_mass, shown_volume
+from racecard.errors import InvalidInput
+
+NOMINAL = {
+    "round9": ("9 cm round", 350, 400), "square9": ("9 cm square", 450, 500), "four_inch": ("4 inch", 400, 500),
+    "fifteen": ("15 cm or 6 inch", 1600, 1900), "trade_gallon": ("US trade gallon (#1)", 2600, 3000),
+    "tray72": ("a cell of 72", 35, 45), "tray128": ("a cell of 128", 20, 25), "tray288": ("a cell of 288", 5, 8),
+}  # fmt: skip
+"""What pots of a nominal size hold, mL, from and to."""
+_MAKERS = "Makers differ: measure yours. Common practice."
+
+
+def frustum_ml(top_cm: float, bottom_cm: float, height_cm: float) -> float:
+    """Volume of a round pot from inside diameters and fill height, cm."""
+    return pi * height_cm / 12 * (top_cm**2 + top_cm * bottom_cm + bottom_cm**2)
+
+
+def box_ml(top: tuple[float, float], bottom: tuple[float, float], height_cm: float) -> float:
+    """Volume of a square or rectangular pot or cell, cm."""
+    (a, b), (c, d) = top, bottom
+    return height_cm / 6 * (a * b + (a + c) * (b + d) + c * d)
+
+
+def _pot(given: Given) -> Answer:
+    top, bottom, height = given.length("top"), given.length("bottom"), given.length("height")
+    ml = frustum_ml(top, bottom, height)
+    cylinder = pi * (top / 2) ** 2 * height
+    over = 100 * (cylinder / ml - 1)
+    says = [
+        f"π × {shown(height)} ÷ 12 × ({shown(top)}² + {shown(top)} × {shown(bottom)} + {shown(bottom)}²) = {shown(ml)} mL."
+    ]
+    if bottom < top:
+        says.append(
+            f"Reckoned as a cylinder of its top it would be {shown(cylinder)} mL, {shown(over)} % too much."
+        )
+    return Answer((Made("Holds", ml, "mL", shown_volume(ml)),), tuple(says))
+
+
+def _box(given: Given) -> Answer:
+    top = (given.length("top_long"), given.length("top_wide"))
+    bottom = (given.length("bottom_long"), given.length("bottom_wide"))
+    height = given.length("height")
+    ml = box_ml(top, bottom, height)
+    says = (f"{shown(height)} ÷ 6 × (top {shown(top[0])} × {shown(top[1])} + the middle four times + bottom "
+            f"{shown(bottom[0])} × {shown(bottom[1])}) = {shown(ml)} mL.",)  # fmt: skip
+    return Answer((Made("Holds", ml, "mL", shown_volume(ml)),), says)
+
+
+def _nominal(given: Given) -> Answer:
+    name, low, high = NOMINAL[given.choice("size", tuple((k, v[0]) for k, v in NOMINAL.items()))]
+    says = [f"A pot called {name} holds {low} to {high} mL, depending on the maker."]
+    if name.startswith("US trade"):
+        says.append("A trade gallon is not a gallon: 3785 mL would be a quarter too much.")
+    amounts = (
+        Made("From", low, "mL", shown_volume(low)),
+        Made("To", high, "mL", shown_volume(high)),
+    )
+    return Answer(amounts, tuple(says), (), (), (_MAKERS,))
+
+
+def _medium(given: Given) -> Answer:
+    pots, each = given.whole("pots"), given.volume("each")
+    fill = given.percent("fill") if given.has("fill") else given.default("fill")
+    over = given.number("over", 0, 100) if given.has("over") else given.default("spare_medium")
+    total = pots * each * fill / 100 * (1 + over / 100)
+    amounts = (
+        Made("Medium", total, "mL", shown_volume(total)),
+        Made("In each pot", each * fill / 100, "mL", shown_volume(each * fill / 100)),
+    )
+    says = (f"{pots} × {shown_volume(each)} × {shown(fill)} % full × {1 + over / 100:.2f} = {shown(total / 1000)} L.",
+            "Fill every pot by the same measure: an equal fill is part of an equal start.")  # fmt: skip
+    return Answer(amounts, says, (), cautions_in("compost"))
+
+
+def _fill(given: Given) -> Answer:
+    total, pots = given.volume("total"), given.whole("pots")
+    each = total / pots
+    amounts = [Made("Each pot gets", each, "mL", shown_volume(each))]
+    says = [f"{shown_volume(total)} ÷ {pots} = {shown(each)} mL each."]
+    if given.has("weight"):
+        weight = given.mass("weight") * each / 1000
+        amounts.append(Made("Or by weight", weight, "g", shown_mass(weight)))
+        says.append(
+            f"At {given.text('weight')} a litre, {shown(weight)} g each: weighing is quicker and more even than levelling."
+        )
+    return Answer(tuple(amounts), tuple(says))
+
+
+def _mixture(given: Given) -> Answer:
+    names = [n.strip() for n in given.text("names").split(",") if n.strip()]
+    parts = []
+    for piece in given.text("parts").replace("+", ":").split(":"):
+        try:
+            parts.append(read_number(piece))
+        except InvalidInput as exc:
+            raise InvalidInput(
+                "Write the parts with colons, such as 2:1:1.", "/fields/parts"
+            ) from exc
+    if any(p <= 0 for p in parts) or not parts:
+        raise InvalidInput("Every part must be more than 0.", "/fields/parts")
+    if names and len(names) != len(parts):
+        raise InvalidInput(
+            f"{len(parts)} parts for {len(names)} media: give one part each.", "/fields/parts"
+        )
+    names = names or [f"part {i + 1}" for i in range(len(parts))]
+    final = given.volume("volume")
+    shrink = given.number("shrink", 0, 50) if given.has("shrink") else given.default("shrink")
+    over = given.number("over", 0, 100) if given.has("over") else 0.0
+    total = final / (1 - shrink / 100) * (1 + over / 100)
+    amounts = [Made("In all, before mixing", total, "mL", shown_volume(total))]
+    amounts += [
+        Made(n, total * p / sum(parts), "mL", shown_volume(total * p / sum(parts)))
+        for n, p in zip(names, parts, strict=True)
+    ]
+    says = [f"Mixing shrinks, as the fine fills the pores of the coarse: {shown_volume(final)} ÷ (1 − {shown(shrink)} %)"
+            f"{f' × {1 + over / 100:.2f}' if over else ''} = {shown(total / 1000)} L loose, shared {given.text('parts')}.",
+            "Measure every part loosely filled in the same vessel, moistened first; note the batch, and who got which."]  # fmt: skip
+    return Answer(
+        tuple(amounts),
+        tuple(says),
+        (),
+        cautions_in(" ".join(names)),
+        ("Shrinkage 5 to 20 %: common practice.",),
+    )
+
+
+def _amend(given: Given) -> Answer:
+    found = given.quantity("rate", Dimension.MASS, Dimension.VOLUME)
+    rate = given.measured(found, "rate") * 1000 / given.volume("per")
+    each = given.volume("pot")
+    unit = "g" if found.unit.dimension is Dimension.MASS else "mL"
+    dose = rate * each / 1000
+    amounts = [
+        Made("In each pot", dose, unit, f"{shown(dose)} {unit}"),
+        Made("Rate", rate, f"{unit}/L", f"{shown(rate)} {unit}/L"),
+    ]
+    says = [f"{shown(rate)} {unit}/L × {shown(each)} mL ÷ 1000 = {shown(dose)} {unit} a pot."]
+    flags: list[Flag] = []
+    if given.has("label_cm") and given.has("pot_cm"):
+        label, own = given.length("label_cm"), given.length("pot_cm")
+        linear, cubic = own / label, (own / label) ** 3
+        amounts += [
+            Made("Scaled by width", linear, "×", f"{shown(linear)} times"),
+            Made("Scaled by volume", cubic, "×", f"{shown(cubic)} times"),
+        ]
+        says.append(
+            f"A label for a {shown(label)} cm pot: yours is {shown(linear)} times as wide, and so about {shown(cubic)} times as large."
+        )
+        if not 0.9 <= cubic / linear <= 1.1:
+            flags.append(warn("pot_diameter", "Dose by volume, not by the pot's width: by width this pot would get "
+                              f"{shown(100 * linear / cubic)} % of what its volume asks."))  # fmt: skip
+    return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(given.text("name")))
+
+
+def _water(given: Given) -> Answer:
+    dry, wet, share = given.mass("dry"), given.mass("wet"), given.percent("share") / 100
+    if wet <= dry:
+        raise InvalidInput("The drained pot must weigh more than the dry one.", "/fields/wet")
+    target = dry + share * (wet - dry)
+    amounts = [Made("Target weight", target, "g", shown_mass(target))]
+    says = [f"{shown(dry)} + {share:.2f} × ({shown(wet)} − {shown(dry)}) = {shown(target)} g."]
+    if given.has("now"):
+        now = given.mass("now")
+        add = max(0.0, target - now)
+        amounts.append(Made("Water to add", add, "g", f"{shown(add)} g, {shown(add)} mL"))
+        says.append(
+            f"{shown(target)} − {shown(now)} = {shown(add)} g of water."
+            if add
+            else "It is wet enough: add none."
+        )
+    return Answer(
+        tuple(amounts),
+        tuple(says),
+        (),
+        (),
+        (
+            "Fill, soak from below, drain covered for 1 h, weigh; dry, weigh again. Common practice.",
+        ),
+    )
+
+
+def _air(given: Given) -> Answer:
+    drained, volume = given.volume("drained"), given.volume("volume")
+    share = 100 * drained / volume
+    if share > 100:
+        raise InvalidInput("More water drained than the pot holds: check both.", "/fields/drained")
+    flags = (
+        (warn("little_air", f"{shown(share)} % air is little for cuttings: 20 to 30 % is wanted."),)
+        if share < 20
+        else ()
+    )
+    return Answer((Made("Air after draining", share, "%", f"{shown(share)} %"),), (f"{shown(drained)} ÷ {shown(volume)} mL = {shown(share)} %, "
+                  "in this pot: a shallower one holds more water.",), flags, (), ("Cuttings 20 to 30 %, seed plugs 10 to 20 %: common practice.",))  # fmt: skip
+
+
+def _sour(given: Given) -> Answer:
+    ph, ec = given.number("ph", 2, 11), given.number("ec", 0, 20)
+    flags: list[Flag] = []
+    if not 5.0 <= ph <= 6.5:
+        flags.append(
+            warn(
+                "medium_ph",
+                f"pH {shown(ph)} is outside 5.0 to 6.5, where most cuttings and seedlings stand well.",
+            )
+        )
+    if ec > 1.5:
+        flags.append(
+            warn(
+                "medium_ec",
+                f"{shown(ec)} dS/m is salty for cuttings and seed: stay below 1.5, below 0.75 for the sensitive.",
+            )
+        )
+    elif ec > 0.75:
+        flags.append(
+            note(
+                "medium_ec_some",
+                f"{shown(ec)} dS/m suits most, not the sensitive: those want less than 0.75.",
+            )
+        )
+    fits = "pH and salts suit cuttings and seed." if not flags else "See what is said below."
+    return Answer((Made("pH", ph, "", shown(ph)), Made("EC", ec, "dS/m", f"{shown(ec)} dS/m, {shown(ec * 1000)} µS/cm")), (fits,), tuple(flags), (),
+                  ("Medium pH 5.0 to 6.5, saturated extract below 0.75 to 1.5 dS/m: common practice.",))  # fmt: skip
+
+
+SUMS = (
+    Sum("pot", Room.MEDIA, "A round pot", "What it holds, from a ruler.", (
+        Field("top", "Inside width, top", "9 cm"), Field("bottom", "Inside width, bottom", "6.5 cm"), Field("height", "Height filled", "8.5 cm")), _pot),
+    Sum("box", Room.MEDIA, "A square pot or cell", "What it holds, from a ruler.", (
+        Field("top_long", "Top, long side", "7 cm"), Field("top_wide", "Top, short side", "7 cm"), Field("bottom_long", "Bottom, long side", "5 cm"),
+        Field("bottom_wide", "Bottom, short side", "5 cm"), Field("height", "Height filled", "6 cm")), _box),
+    Sum("nominal", Room.MEDIA, "Pots by name", "What a pot of that name holds, from and to.", (
+        Field("size", "Called", "round9", tuple((k, v[0]) for k, v in NOMINAL.items())),), _nominal),
+    Sum("medium", Room.MEDIA, "Medium for a trial", "How much to mix for all pots.", (
+        Field("pots", "Pots", "40"), Field("each", "Each holds", "350 mL"), Field("fill", "Filled to, %", optional=True), Field("over", "Overage, %", optional=True)), _medium),
+    Sum("fill", Room.MEDIA, "An equal fill", "What each pot gets of what there is.", (
+        Field("total", "Medium there is", "14 L"), Field("pots", "Pots", "40"), Field("weight", "A litre of it weighs", optional=True)), _fill),
+    Sum("mixture", Room.MEDIA, "Mix by parts", "How much of each, with what mixing loses.", (
+        Field("volume", "How much is wanted", "10 L"), Field("parts", "Parts", "1:1:1"), Field("names", "Of", "peat, perlite, grit", optional=True),
+        Field("shrink", "Lost in mixing, %", optional=True), Field("over", "Overage, %", optional=True)), _mixture),
+    Sum("amend", Room.MEDIA, "So much per volume of medium", "What goes in each pot, and the trap of its width.", (
+        Field("rate", "Amount", "3 g"), Field("per", "Per", "1 L"), Field("pot", "Each pot holds", "400 mL"), Field("name", "Of what", optional=True),
+        Field("label_cm", "Label is for a pot of, cm", optional=True), Field("pot_cm", "Yours is, cm", optional=True)), _amend),
+    Sum("water", Room.MEDIA, "Water by weight", "What a pot should weigh, and how much water that takes.", (
+        Field("dry", "Pot and dry medium", "210 g"), Field("wet", "Soaked and drained", "610 g"), Field("share", "Of the water it can hold, %", "60 %"),
+        Field("now", "It weighs now", optional=True)), _water),
+    Sum("air", Room.MEDIA, "Air in the medium", "Air left after draining, in your pot.", (
+        Field("drained", "Water that drained", "90 mL"), Field("volume", "Medium in the pot", "500 mL")), _air),
+    Sum("sour", Room.MEDIA, "pH and salts", "Whether a medium suits cuttings and seed.", (Field("ph", "pH", "5.8"), Field("ec", "EC, dS/m", "0.6")), _sour),
+)  # fmt: skip

@@ -1,0 +1,123 @@
+"""The order of work: untreated first, carriers, rising dose, sticky or staining last.
+
+Common practice in propagation: so that nothing of a stronger dose is carried into a weaker one.
+"""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from racecard.core.model import Agent, Carrier, Kind, Plan, Treatment
+from racecard.core.quantities import NUMBER, Dimension, units_named
+
+_STICKY = re.compile(
+    r"honey|syrup|gel\b|salve|paste|powder|talc|cinnamon|charcoal|dust|stain", re.I
+)
+_STRENGTH = re.compile(rf"({NUMBER})\s*(ppm|mg/l|g/l|%|mm|µm)", re.I)
+
+
+@dataclass(frozen=True, slots=True)
+class OrderStep:
+    """One line of the checklist; `treatment` is the arm it belongs to, None for all."""
+
+    key: str
+    says: str
+    why: str = ""
+    treatment: int | None = None
+
+
+def order_of(plan: Plan) -> tuple[int, ...]:
+    """Treatments in the order they are treated."""
+    keyed = [(_rank(t), _dose(t), i) for i, t in enumerate(plan.treatments)]
+    return tuple(i for _, _, i in sorted(keyed))
+
+
+def _rank(t: Treatment) -> int:
+    words = f"{t.name} {t.detail}"
+    if t.carrier in (Carrier.TALC, Carrier.GEL) or _STICKY.search(words):
+        return 4 if t.agent is not Agent.NOTHING else 3
+    if t.agent is not Agent.NOTHING:
+        return 2
+    return 1 if t.carrier is not Carrier.NONE else 0
+
+
+def _dose(t: Treatment) -> float:
+    """The strength its words tell of, in mg/L; 0 where none."""
+    words = " ".join((*(v for _, v in t.properties), t.name, t.detail))
+    best = 0.0
+    for m in _STRENGTH.finditer(words):
+        value = float(m[1].replace(",", ".").replace(" ", "")) if "/" not in m[1] else 0.0
+        unit = next(iter(units_named(m[2])), None)
+        if unit is None:
+            continue
+        times = {"g/L": 1000.0, "mM": 200.0, "µM": 0.2}.get(unit.name, 1.0)
+        if unit.dimension is Dimension.SHARE:
+            times = 0.0 if re.match(r"\s*(alcohol|ethanol)", words[m.end() :], re.I) else 10_000.0
+        best = max(best, value * times)
+    return best
+
+
+def order_of_work(plan: Plan) -> tuple[OrderStep, ...]:
+    """The checklist of a plan, from clean tools to the last pot."""
+    return tuple(_steps(plan))
+
+
+def _steps(plan: Plan) -> Iterator[OrderStep]:
+    cutting = plan.kind is Kind.CUTTING
+    things = "cuttings" if cutting else "seeds"
+    set_ = "stuck" if cutting else "sown"
+    yield OrderStep(
+        "clean", "Clean blade, bench, trays and hands; lay out labels in the order of the bench."
+    )
+    yield OrderStep("shuffle", f"Shuffle the {things} and deal them to the treatments by lot before anything is treated.",
+                    "else the best material goes to the favourite")  # fmt: skip
+    if any(t.carrier in (Carrier.TALC, Carrier.WATER) for t in plan.treatments):
+        yield OrderStep(
+            "water",
+            "Water the medium before setting, not after.",
+            "mist and watering wash off powder and potassium salts",
+        )
+    yield OrderStep(
+        "alike",
+        f"The same wait, cut, depth and handling for all {things}; the untreated wait as long as the others.",
+    )
+    before: Treatment | None = None
+    for i in order_of(plan):
+        t = plan.treatments[i]
+        if before is not None and _changes(before, t):
+            yield OrderStep(
+                f"change-{i}", f"New cup, fresh gloves and a wiped blade before {t.name}.", "", i
+            )
+        yield OrderStep(f"arm-{i}", _arm_says(t), _arm_why(t), i)
+        before = t
+    if any(_is_poured(t) for t in plan.treatments):
+        yield OrderStep("pour", "Pour a working portion into a small labelled cup, 2 to 3 cm deep; never dip into the stock, "
+                        "and never pour back.", "sap, soil and drying change it")  # fmt: skip
+        yield OrderStep("discard", "Throw the working portions away at the end, by the label.")
+    yield OrderStep("place", f"Each goes to the place the lot drew; note every {things[:-1]} not {set_} as planned, and why.",
+                    "only the treating goes in order, the placing goes by lot")  # fmt: skip
+
+
+def _is_poured(t: Treatment) -> bool:
+    return (
+        t.carrier in (Carrier.ALCOHOL, Carrier.WATER, Carrier.GEL) or t.agent is not Agent.NOTHING
+    )
+
+
+def _changes(before: Treatment, t: Treatment) -> bool:
+    return _is_poured(before) or (_is_poured(t) and t.agent is not Agent.NOTHING)
+
+
+def _arm_says(t: Treatment) -> str:
+    return f"{t.name}: {t.detail}." if t.detail else f"{t.name}."
+
+
+def _arm_why(t: Treatment) -> str:
+    rank = _rank(t)
+    return (
+        "untreated first",
+        "then what holds no active",
+        "then by rising dose",
+        "sticky, without active",
+        "sticky or staining last",
+    )[rank]

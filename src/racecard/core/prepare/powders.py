@@ -1,0 +1,78 @@
+"""Powders: talc mixed down, and what a powder holds. Percent of a powder is w/w."""
+
+from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
+from racecard.core.prepare.cautions import cautions_in
+from racecard.core.prepare.defaults import HAND, STAGES
+from racecard.core.prepare.given import Given
+from racecard.core.quantities import shown, shown_mass
+from racecard.errors import InvalidInput
+
+_SAME = (
+    "talc_not_liquid",
+    "A powder of the same number acts weaker than a quick-dip, and varies with how wet the base is: never take one for the other.",
+)
+
+
+def _talc(given: Given) -> Answer:
+    strong, target = given.percent("strong"), given.percent("target")
+    if strong < target:
+        raise InvalidInput(
+            f"The powder ({shown(strong)} %) is weaker than the {shown(target)} % wanted: plain talc only thins it.",
+            "/fields/strong",
+        )  # fmt: skip
+    if given.has("start"):
+        start = given.mass("start")
+        total = start * strong / target
+    else:
+        total = given.mass("mass")
+        start = total * target / strong
+    amounts = [Made("Strong powder", start, "g", shown_mass(start)), Made("Plain talc to add", total - start, "g", shown_mass(total - start)),
+               Made("In all", total, "g", shown_mass(total)), Made("Active in all", total * target / 100, "g", shown_mass(total * target / 100))]  # fmt: skip
+    says = [f"{shown(total)} g × {shown(target)} % ÷ {shown(strong)} % = {shown(start)} g of the strong powder, "
+            f"and {shown(total - start)} g of plain talc.",
+            f"{shown(target)} % is {shown(target * 10_000)} mg/kg. Stir until no streak is left, and label it with the date."]  # fmt: skip
+    flags: list[Flag] = [note(*_SAME)]
+    stage = given.text("stage")
+    if stage in STAGES:
+        low, high = given.default(f"talc_{stage}_low"), given.default(f"talc_{stage}_high")
+        if not low <= target <= high:
+            side = "below" if target < low else "above"
+            flags.append(
+                note(
+                    "outside_range",
+                    f"{shown(target)} % is {side} the usual {shown(low)} to {shown(high)} % of talc for {STAGES[stage]}.",
+                )
+            )
+    sources = (
+        (f"Usual ranges: {HAND}. Each can be changed under Defaults.",) if stage in STAGES else ()
+    )
+    return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in("talc hormone"), sources)
+
+
+def _holds(given: Given) -> Answer:
+    mass, percent = given.mass("mass"), given.percent("percent")
+    active = mass * percent / 100
+    amounts: tuple[Made, ...] = (
+        Made("Active in it", active, "g", shown_mass(active)),
+        Made("Strength", percent * 10_000, "mg/kg", f"{shown(percent * 10_000)} mg/kg"),
+    )
+    says: tuple[str, ...] = (f"{shown(mass)} g × {shown(percent)} % = {shown(active)} g.",)
+    if given.has("bases"):
+        bases = given.whole("bases")
+        amounts = (*amounts, Made("Powder a cutting", mass / bases, "g", shown_mass(mass / bases)))
+        says = (
+            *says,
+            f"÷ {bases} cuttings = {shown(1000 * mass / bases)} mg of powder each; what is tapped off or thrown away counts too.",
+        )
+    return Answer(amounts, says, (note(*_SAME),), cautions_in("talc hormone"))
+
+
+SUMS = (
+    Sum("talc", Room.POWDERS, "Mix a talc down", "How much plain talc thins a strong powder.", (
+        Field("mass", "How much is wanted", "20 g"), Field("target", "Strength wanted, %", "0.3 %"), Field("strong", "The strong powder, %", "0.8 %"),
+        Field("start", "Or: strong powder you have", optional=True), Field("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True),
+    ), _talc),
+    Sum("holds", Room.POWDERS, "What a powder holds", "Active in so much powder, and powder a cutting.", (
+        Field("mass", "Powder", "50 g"), Field("percent", "Strength, %", "0.8 %"), Field("bases", "Cuttings dipped", optional=True),
+    ), _holds),
+)  # fmt: skip

@@ -1,0 +1,82 @@
+"""Stick or sow: what was planned against what was really set, arm by arm."""
+
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from racecard.core.finish.stewards import Note
+from racecard.core.model import Kind, Plan, Unit
+
+
+@dataclass(frozen=True, slots=True)
+class ArmSet:
+    """One arm: units planned, really set, set later than day 0, and of another lot or size."""
+
+    planned: int
+    set: int
+    late: int
+    other: int
+    whys: tuple[str, ...]
+
+
+def set_by_arm(plan: Plan, units: Sequence[Unit]) -> tuple[ArmSet, ...]:
+    """Planned against really set, for each treatment."""
+    out = []
+    for i in range(len(plan.treatments)):
+        own = [u for u in units if u.cell.treatment == i]
+        whys = Counter(u.why for u in own if u.why and not u.is_set)
+        out.append(
+            ArmSet(
+                len(own), sum(u.is_set for u in own), sum(u.late > 0 for u in own if u.is_set),
+                sum(bool(u.lot or u.size) for u in own if u.is_set),
+                tuple(f"{n} × {why}" for why, n in whys.most_common()),
+            )
+        )  # fmt: skip
+    return tuple(out)
+
+
+def notes_on_sticking(plan: Plan, units: Sequence[Unit]) -> tuple[Note, ...]:
+    """What a finish must be told of how the trial was really set."""
+    return tuple(_notes(plan, units))
+
+
+def _notes(plan: Plan, units: Sequence[Unit]) -> Iterator[Note]:
+    verb = "stuck" if plan.kind is Kind.CUTTING else "sown"
+    arms = set_by_arm(plan, units)
+    short = [(t, a) for t, a in zip(plan.treatments, arms, strict=True) if a.set < a.planned]
+    if short:
+        said = "; ".join(
+            f"{a.planned - a.set} of {a.planned} of {t.name}"
+            + (f" ({', '.join(a.whys)})" if a.whys else "")
+            for t, a in short
+        )
+        yield Note(
+            "not_set", f"Not {verb} as planned: {said}. Rates are of those really {verb}.",
+            "If they were left out after seeing what they would get, say so: then the lot is broken.",
+        )  # fmt: skip
+    days = [sorted({u.late for u in units if u.cell.treatment == i and u.is_set}) for i in range(len(arms))]  # fmt: skip
+    if any(d and d[-1] > 0 for d in days):
+        apart = [f"{t.name} {_days(d)}" for t, d in zip(plan.treatments, days, strict=True) if d and d[-1] > 0]  # fmt: skip
+        is_by_arm = len({tuple(d) for d in days if d}) > 1
+        yield Note(
+            "set_apart",
+            f"Not all were {verb} on one day: {'; '.join(apart)}. Equal ages are compared, never equal dates."
+            + (" Arms that start apart meet different weather, which no reckoning mends." if is_by_arm else ""),
+            "Next time work the soaks back from one hour, so that all go in together.",
+        )  # fmt: skip
+    other = [(t, a) for t, a in zip(plan.treatments, arms, strict=True) if a.other]
+    if other:
+        said = ", ".join(f"{a.other} of {t.name}" for t, a in other)
+        even = len({a.other for a in arms}) == 1
+        yield Note(
+            "substituted",
+            f"Another lot or size than planned was used for {said}"
+            + ("." if even else ": they differ from the others in more than the treatment."),
+            "Next time deal a substitute evenly over the treatments, one whole block at a time.",
+        )  # fmt: skip
+
+
+def _days(days: Sequence[int]) -> str:
+    if len(days) == 1:
+        return f"{days[0]} {'day' if days[0] == 1 else 'days'} after day 0"
+    return f"{days[0]} to {days[-1]} days after day 0"

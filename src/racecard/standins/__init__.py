@@ -1,0 +1,1 @@
+"""Small simulated stand-ins for devices, which ship with the application."""
