@@ -4,7 +4,7 @@ Every plant, member and number here is invented; the chances are plausible ones 
 practice, and all of it comes from fixed seeds.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
@@ -28,7 +28,7 @@ from racecard.core.model import (
     Trial,
     UnitLog,
 )
-from racecard.demo.shelf import prepare_demo
+from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo
 from racecard.errors import Conflict
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
@@ -196,13 +196,14 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     with shed.reading() as session:
         if has_invented(session):
             raise Conflict("The demo's trials are already in this shed.")
-    trials = [_build(shed, made, time_zone) for made in SCENARIO]
+    ids = fill_shelf(shed)
+    trials = [_build(shed, made, time_zone, ids) for made in SCENARIO]
     prepare_demo(shed, trials, _WHO)
     return trials
 
 
-def _build(shed: Shed, made: _Made, time_zone: str) -> Trial:
-    plan = replace(made.plan, time_zone=time_zone)
+def _build(shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str]) -> Trial:
+    plan = drawing_on(replace(made.plan, time_zone=time_zone), ids)
     trial = create_trial(shed, plan, made.seed, _WHO, invented=True)
     if made.today < 0:
         return trial

@@ -1,9 +1,10 @@
 """The demo's register, lavender's recipes and clock; all of it invented."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import datetime, timedelta
 
-from racecard.core.model import Trial
+from racecard.core.model import Agent, Plan, Trial
 from racecard.core.prepare.clock import clock_of
 from racecard.core.prepare.register import AgentLot, PlantLot
 from racecard.core.prepare.sums import reckon
@@ -11,7 +12,6 @@ from racecard.store.clock import mark
 from racecard.store.engine import Shed
 from racecard.store.materials import keep_agent, keep_plant
 from racecard.store.mixing import put_on_list
-from racecard.store.trials import prepare_trial
 
 _CHOICES = {"percent": "w/v", "label_meant": "acid"}
 _DIP = {"stock": "1 %", "active": "IBA", "stage": "semi_ripe", "method": "dip", "carrier": "alcohol",
@@ -24,21 +24,32 @@ _RECIPES = (
 )
 
 
+def fill_shelf(shed: Shed) -> dict[str, str]:
+    """Fill the register; ids by the plant's name, and "IBA" for the bottle lavender draws on."""
+    ids = {lot.species: keep_plant(shed, lot).id for lot in _plants(shed.now())}
+    kept = [keep_agent(shed, agent) for agent in _agents(shed.now())]
+    return {**ids, "IBA": kept[0].id}
+
+
+def drawing_on(plan: Plan, ids: Mapping[str, str]) -> Plan:
+    """The plan with what it draws on: the plant its question names, the bottle for its hormone."""
+    plant = next((ids[name] for name in ids if plan.question.startswith(name)), "")
+    arms = tuple(
+        replace(t, agent_id=ids["IBA"]) if t.agent is Agent.HORMONE else t for t in plan.treatments
+    )
+    return replace(plan, plant_id=plant, treatments=arms)
+
+
 def prepare_demo(shed: Shed, trials: Sequence[Trial], who: str) -> None:
-    """Fill the register, lavender's recipe list and the clocks that ran."""
-    lavender, sweet_pea, camellia, _ = trials
-    for lot in _plants(shed.now()):
-        kept = keep_plant(shed, lot)
-        if lot.species == "Camellia":
-            prepare_trial(shed, camellia.id, {"plant_id": kept.id}, [], who)
-    for agent in _agents(shed.now()):
-        keep_agent(shed, agent)
+    """Lavender's recipe list, and the clocks that ran."""
+    lavender, sweet_pea, *_ = trials
     assert lavender.started_at is not None
     mixed_at = lavender.started_at - timedelta(hours=3)
-    for arm, key, fields in _RECIPES:
+    for i, (arm, key, fields) in enumerate(_RECIPES):
         card = reckon(key, fields, _CHOICES)
         put_on_list(
-            shed, lavender.id, card, fields, _CHOICES, treatment=arm, override="", who=who, at=mixed_at
+            shed, lavender.id, card, fields, _CHOICES, treatment=arm, override="", who=who,
+            at=mixed_at + timedelta(minutes=9 * i),
         )  # fmt: skip
     for trial in (lavender, sweet_pea):
         assert trial.started_at is not None

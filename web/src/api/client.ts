@@ -22,6 +22,17 @@ export type Ladder = Schemas["LadderOut"];
 export type Key = Schemas["KeyOut"];
 export type Note = Schemas["NoteOut"];
 export type Role = Schemas["Role"];
+export type MixCard = Schemas["CardOut"];
+export type MixSum = Schemas["SumOut"];
+export type MixQuestion = Schemas["QuestionOut"];
+export type Flag = Schemas["FlagOut"];
+export type Prepare = Schemas["PrepareOut"];
+export type Prepared = Schemas["PreparedIn"];
+export type ClockStep = Schemas["ClockStepOut"];
+export type Recipe = Schemas["RecipeOut"];
+export type Register = Schemas["RegisterOut"];
+export type Plant = Schemas["PlantOut"];
+export type Agent = Schemas["AgentOut"];
 
 /** An error as the server says it: one plain sentence, and the values it concerns. */
 export class ApiProblem extends Error {

@@ -3689,6 +3689,8 @@ export interface components {
             unsealed_at: string | null;
             /** Today */
             today: number | null;
+            /** Days Say */
+            days_say: string;
             /** Endpoint Says */
             endpoint_says: string;
             /** Fingerprint */

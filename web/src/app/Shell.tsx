@@ -34,6 +34,9 @@ export function Shell() {
 						>
 							Trials
 						</NavLink>
+						<NavLink to="/mixing" className={styles.section}>
+							Mixing bench
+						</NavLink>
 					</nav>
 					<span className={styles.date}>{TODAY.format(new Date())}</span>
 					<button
@@ -42,7 +45,7 @@ export function Shell() {
 						aria-pressed={isNight}
 						onClick={() => setColorScheme(isNight ? "light" : "dark")}
 					>
-						Night shed
+						Night<span className={styles.shed}> shed</span>
 					</button>
 				</div>
 			</header>

@@ -1,7 +1,14 @@
 import { createBrowserRouter } from "react-router";
 import { FinishPage } from "@/features/finish/FinishPage";
+import { DefaultsPage } from "@/features/mixing/DefaultsPage";
+import { MixingPage } from "@/features/mixing/MixingPage";
+import { ShelfPage } from "@/features/mixing/ShelfPage";
+import { SumPage } from "@/features/mixing/SumPage";
 import { ComparePage } from "@/features/plan/ComparePage";
 import { PlanPage } from "@/features/plan/PlanPage";
+import { LabelPage } from "@/features/prepare/LabelPage";
+import { PaperPage } from "@/features/prepare/PaperPage";
+import { PreparePage } from "@/features/prepare/PreparePage";
 import { RoundPage } from "@/features/rounds/RoundPage";
 import { RoundsIndex } from "@/features/rounds/RoundsIndex";
 import { ReadInPage } from "@/features/tables/ReadInPage";
@@ -21,6 +28,13 @@ export const router = createBrowserRouter([
 			{ path: "/trials/tables/:tableId", element: <TablePage /> },
 			{ path: "/trials/:trialId/plan", element: <PlanPage /> },
 			{ path: "/trials/:trialId/compare", element: <ComparePage /> },
+			{ path: "/trials/:trialId/prepare", element: <PreparePage /> },
+			{ path: "/trials/:trialId/paper", element: <PaperPage /> },
+			{ path: "/mixing", element: <MixingPage /> },
+			{ path: "/mixing/defaults", element: <DefaultsPage /> },
+			{ path: "/mixing/shelf", element: <ShelfPage /> },
+			{ path: "/mixing/:key", element: <SumPage /> },
+			{ path: "/u/:trial/:code", element: <LabelPage /> },
 			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
 			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },
 			{ path: "/trials/:trialId/finish", element: <FinishPage /> },

@@ -21,6 +21,7 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 	const blocks = plan.blocks > 1 ? `, ${count(plan.blocks, "block")}` : "";
 	const flags = [
 		{ to: "plan", name: "Plan", on: true },
+		{ to: "prepare", name: "Prepare", on: true },
 		{ to: "rounds", name: "Rounds", on: !isDraft },
 		{ to: "finish", name: "Finish", on: !isDraft },
 	];
@@ -32,7 +33,11 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 						{plan.question || "A new trial"}
 					</h1>
 					<p className={styles.particulars}>
-						{isDraft ? "Draft · " : trial.today != null ? `Day ${trial.today} · ` : ""}
+						{isDraft
+							? "Draft · "
+							: trial.today != null
+								? `Day ${trial.today}${trial.days_say ? ` (${trial.days_say})` : ""} · `
+								: ""}
 						{plan.treatments.length} treatments × {plan.units}, {each}
 						{blocks} · success is {trial.endpoint_says} by day {plan.length_days}
 						{trial.sealed ? " · scored blind, sealed" : ""}

@@ -9,6 +9,7 @@ from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
 from racecard.core.log.course import Dot, DotState
 from racecard.core.model import Amendment, Status, Trial
 from racecard.core.plan.record import short
+from racecard.core.prepare.sticking import days_say
 
 
 class StartIn(In):
@@ -73,6 +74,7 @@ class TrialOut(Out):
     started_on: date | None
     unsealed_at: datetime | None
     today: int | None
+    days_say: str
     endpoint_says: str
     fingerprint: str
     has_predictions: bool
@@ -95,7 +97,8 @@ class TrialOut(Out):
             plan=PlanOut.from_core(trial.plan, show_predictions=trial.status is Status.DRAFT),
             seed=None if sealed else trial.seed, sealed=sealed, invented=trial.invented,
             created_at=trial.created_at, started_at=trial.started_at, started_on=started_on,
-            unsealed_at=trial.unsealed_at, today=today, endpoint_says=endpoint,
+            unsealed_at=trial.unsealed_at, today=today,
+            days_say="" if today is None else days_say(trial, today), endpoint_says=endpoint,
             fingerprint=short(trial.fingerprint),
             has_predictions=any(t.prediction is not None for t in trial.plan.treatments),
             amendments=[AmendmentOut.from_core(a) for a in trial.amendments],

@@ -48,7 +48,7 @@ _BY_WORD: tuple[tuple[str, Caution], ...] = (
      "(ground-fault) device, use a thermostat and drip loops, cover no mat.")),
     (r"hot water|boil|kettle|scald|\b(8|9)\d ?°c|100 ?°c", Caution("hot_water", "Water at 50 to 100 °C scalds: kettle, gloves, stable vessel, no children.")),
     (r"sulph?uric|strong acid|\bacid for scarif|acid scarif", Caution("acid", "Strong acid for scarification is for equipped laboratories only.")),
-    (r"tomato|lettuce|cabbage|parsley|basil|\bpea\b|\bpeas\b|bean|carrot|onion|vegetable|\bfruit|edible|\bherb|olive|\bvine\b|grape|spinach|beet\b|radish",
+    (r"tomato|lettuce|cabbage|parsley|basil|(?<!sweet )\bpeas?\b|bean|carrot|onion|vegetable|\bfruit|edible|\bherb|olive|\bvine\b|grape|spinach|beet\b|radish",
      Caution("food", "Do not eat, feed or sell produce from plants given growth regulators or seed treated with products not "
      "registered for that crop; do not eat treated seed.")),
     (r"home.?made|willow (water|extract)", Caution("home_made", "Making, selling or using an unregistered growth regulator for trade can be "

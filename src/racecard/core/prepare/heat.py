@@ -287,7 +287,14 @@ def _own(given: Given) -> Answer:
 
 def _thermal(given: Given) -> Answer:
     base, total = given.celsius("base"), given.number("sum", 0.1, 5000)
-    daily = [read_number(x) for x in re.split(r"[,;\s]+", given.text("daily")) if x]
+    try:
+        daily = [read_number(x) for x in re.split(r"[,;\s]+", given.text("daily")) if x]
+    except InvalidInput as exc:
+        raise InvalidInput(
+            f"{exc.detail[:-1]}: write the mean of each day, such as 8, 10, 6.", "/fields/daily"
+        ) from exc
+    if not daily or any(not -60 <= c <= 60 for c in daily):
+        raise InvalidInput("Write the mean of each day in °C, such as 8, 10, 6.", "/fields/daily")
     so_far, run, reached = 0.0, [], None
     for day, celsius in enumerate(daily, 1):
         so_far += max(0.0, celsius - base)

@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from racecard.core.model import Agent, Carrier, Kind, Plan, Treatment
+from racecard.core.model import Agent, Carrier, Kind, Plan, Role, Treatment
 from racecard.core.quantities import NUMBER, Dimension, units_named
 
 _STICKY = re.compile(
@@ -114,10 +114,12 @@ def _arm_says(t: Treatment) -> str:
 
 def _arm_why(t: Treatment) -> str:
     rank = _rank(t)
+    if rank == 0:
+        return "untreated first" if t.role is Role.CONTROL else ""
     return (
-        "untreated first",
-        "then what holds no active",
-        "then by rising dose",
+        "",
+        "holds no active",
+        "by rising dose",
         "sticky, without active",
         "sticky or staining last",
     )[rank]

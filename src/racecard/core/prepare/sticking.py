@@ -3,9 +3,12 @@
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from datetime import timedelta
 
 from racecard.core.finish.stewards import Note
-from racecard.core.model import Kind, Plan, Unit
+from racecard.core.log.days import elapsed_days
+from racecard.core.model import Day0, Kind, Plan, Trial, Unit
+from racecard.core.prepare.clock import steps_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +77,34 @@ def _notes(plan: Plan, units: Sequence[Unit]) -> Iterator[Note]:
             + ("." if even else ": they differ from the others in more than the treatment."),
             "Next time deal a substitute evenly over the treatments, one whole block at a time.",
         )  # fmt: skip
+
+
+def days_say(trial: Trial, today: int) -> str:
+    """What else a day of the trial is, where it is not the same for all; "" where it is.
+
+    A trial counted from the first wetting says its day since sowing too; one whose units went in
+    apart says that they count from their own day 0. Names no treatment while it is sealed.
+    """
+    plan = trial.plan
+    verb = "sticking" if plan.kind is Kind.CUTTING else "sowing"
+    if plan.day0 is Day0.WETTING and trial.started_at is not None:
+        start = trial.started_at
+        soak = timedelta(
+            minutes=max((sum(m for _, m in steps_of(t)) for t in plan.treatments), default=0.0)
+        )
+        wet = elapsed_days(start, start + soak, plan.time_zone)
+        return f"day {today - wet} from {verb} for the longest soak" if wet else ""
+    late = sorted({u.late for u in trial.stuck if u.late})
+    if not late:
+        return ""
+    if trial.is_sealed:
+        return f"some units count from their own {verb}, {_days(late)}"
+    names = [
+        f"day {max(0, today - u[0])} for {t.name}"
+        for i, t in enumerate(plan.treatments)
+        if (u := sorted({x.late for x in trial.stuck if x.cell.treatment == i and x.late}))
+    ]
+    return f"from their own {verb}: {', '.join(names)}"
 
 
 def _days(days: Sequence[int]) -> str:

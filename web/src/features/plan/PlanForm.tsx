@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import type { Plan, Trial } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { StartBox } from "@/ui/StartBox";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { BaselineCard } from "./BaselineCard";
 import { BenchCard } from "./BenchCard";
@@ -13,7 +14,6 @@ import styles from "./Plan.module.css";
 import { PlanNotes } from "./PlanNotes";
 import { PowerCard } from "./PowerCard";
 import { QuestionCard } from "./QuestionCard";
-import { StartBox } from "./StartBox";
 import { TreatmentList } from "./TreatmentList";
 import { faultFor, useConsequences, useCopy, useDraft, usePlanActions } from "./usePlan";
 

@@ -7,6 +7,7 @@ import { looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
+import { FromShelf } from "./FromShelf";
 import { NumberField } from "./NumberField";
 import { Offers } from "./Offers";
 import styles from "./Plan.module.css";
@@ -51,6 +52,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 				error={fault("material")}
 				onChange={(e) => set({ material: e.currentTarget.value })}
 			/>
+			<FromShelf plan={plan} set={set} />
 			<div className={styles.pair}>
 				<NativeSelect
 					label="The trial is judged on"

@@ -13,7 +13,15 @@ export interface Draft {
 	locks: Lock[];
 }
 
-const BARE = { reference: false, properties: [], units: null, prediction: null, per_stem: null };
+const BARE = {
+	reference: false,
+	properties: [],
+	units: null,
+	prediction: null,
+	per_stem: null,
+	steps: [],
+	agent_id: "",
+};
 
 export function newSeed(): number {
 	const [word = 1] = crypto.getRandomValues(new Uint32Array(1));
@@ -90,6 +98,10 @@ export function newDraft(timeZone: string): Draft {
 			dip_ml: 0,
 			at_hand: [],
 			overrides: [],
+			plant_id: "",
+			set_at: "",
+			start_together: false,
+			unit_seconds: 20,
 		},
 	};
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Ladder, Round, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
@@ -29,12 +30,15 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 	useWakeLock();
 	const [isScoring, setScoring] = useState(false);
 	const [isHelp, setHelp] = useState(false);
-	const [cursor, setCursor] = useState(() =>
-		Math.max(
+	const [params] = useSearchParams();
+	const [cursor, setCursor] = useState(() => {
+		const scanned = round.units.findIndex((u) => u.id === params.get("unit"));
+		if (scanned >= 0) return scanned;
+		return Math.max(
 			0,
 			nextOpen(round.units, -1, (u) => !u.current),
-		),
-	);
+		);
+	});
 	const unit = round.units[cursor];
 	const figures = tally(round, plan.endpoint);
 	const isCounting = plan.per_container > 1;

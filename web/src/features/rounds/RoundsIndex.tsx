@@ -1,5 +1,5 @@
 import { Loader } from "@mantine/core";
-import { Navigate, useParams } from "react-router";
+import { Navigate, useLocation, useParams } from "react-router";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
@@ -8,6 +8,7 @@ import { useTrial } from "@/ui/useTrial";
 /** Opens the round that is due, or the last one made. */
 export function RoundsIndex() {
 	const { trialId } = useParams();
+	const { search } = useLocation(); // a scanned label names its unit here
 	const { data: trial, error, isPending } = useTrial(trialId);
 	if (error) return <ProblemAlert error={error} />;
 	if (isPending) return <Loader aria-label="Loading" />;
@@ -24,5 +25,5 @@ export function RoundsIndex() {
 	const made = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	const isOver = trial.today > trial.plan.length_days + trial.plan.look_every_days;
 	const day = isOver ? (made.at(-1)?.day ?? trial.plan.length_days) : trial.today;
-	return <Navigate to={`/trials/${trial.id}/rounds/${day}`} replace />;
+	return <Navigate to={`/trials/${trial.id}/rounds/${day}${search}`} replace />;
 }

@@ -1,6 +1,5 @@
 import { Button, Popover, TextInput } from "@mantine/core";
 import { useState } from "react";
-import styles from "./Plan.module.css";
 
 export interface StartBoxProps {
 	isSowing: boolean;
@@ -18,7 +17,9 @@ export function StartBox({ isSowing, isBusy, onStart }: StartBoxProps) {
 			<Popover.Target>
 				<Button loading={isBusy}>Start the trial…</Button>
 			</Popover.Target>
-			<Popover.Dropdown className={styles.start}>
+			<Popover.Dropdown
+				style={{ background: "var(--card)", color: "var(--ink)", display: "grid", gap: 12 }}
+			>
 				<p>
 					Starting stamps day 0 and freezes the plan: what is compared, how many, the endpoint and
 					the bench. Start when everything is {verb}.

@@ -1,0 +1,31 @@
+import { Loader } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { Link, Navigate, useParams } from "react-router";
+import { api, body } from "@/api/client";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+
+/** Where a label's square code leads: its unit in today's round, or the preparation before day 0. */
+export function LabelPage() {
+	const { trial = "", code = "" } = useParams();
+	const { data, error } = useQuery({
+		queryKey: ["code", trial, code],
+		retry: false,
+		queryFn: () =>
+			body(api.GET("/api/codes/{trial}/{code}", { params: { path: { trial, code } } })),
+	});
+	if (error) {
+		return (
+			<>
+				<h1>That label is not known</h1>
+				<ProblemAlert error={error} />
+				<p>
+					<Link to="/">Today</Link>
+				</p>
+			</>
+		);
+	}
+	if (!data) return <Loader aria-label="Loading" />;
+	const unit = data.unit_id ? `?unit=${data.unit_id}` : "";
+	const to = data.started ? `rounds${unit}` : "prepare";
+	return <Navigate to={`/trials/${data.trial_id}/${to}`} replace />;
+}

@@ -1,0 +1,51 @@
+import { Loader } from "@mantine/core";
+import { Link, useParams } from "react-router";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial } from "@/ui/useTrial";
+import { ClockCard } from "./ClockCard";
+import { LabelsCard } from "./LabelsCard";
+import { OrderCard } from "./OrderCard";
+import styles from "./Prepare.module.css";
+import { RecipesCard } from "./RecipesCard";
+import { SourcesCard } from "./SourcesCard";
+import { StickCard } from "./StickCard";
+import { usePrepare } from "./usePrepare";
+
+/** Between the plan and the stuck tray: what it is made from, when, in which order, and day 0. */
+export function PreparePage() {
+	const { trialId = "" } = useParams();
+	const { data: trial, error } = useTrial(trialId);
+	const log = usePrepare(trialId);
+	const found = log.query.data;
+	if (error || log.query.error) return <ProblemAlert error={error ?? log.query.error} />;
+	if (!trial || !found) return <Loader aria-label="Loading" />;
+	return (
+		<>
+			<TrialHeader trial={trial} />
+			<div className={styles.page}>
+				<div className={styles.column}>
+					<ClockCard trial={trial} found={found} log={log} />
+					<RecipesCard trial={trial} found={found} />
+					<StickCard trial={trial} found={found} log={log} />
+				</div>
+				<div className={styles.column}>
+					<OrderCard trial={trial} found={found} />
+					<SourcesCard trial={trial} found={found} log={log} />
+					<LabelsCard trial={trial} />
+					<Card title="On paper" aside="for the bench and the wall">
+						<p>
+							Recipes, order of work, cautions and the bench map, set for A4 or Letter.
+							{trial.sealed && " The trial is sealed, so the map shows codes only."}
+						</p>
+						<p className={styles.links}>
+							<Link to={`/trials/${trial.id}/paper`}>Print the sheets</Link>
+							<a href={`/api/trials/${trial.id}/calendar.ics`}>Calendar file (.ics)</a>
+						</p>
+					</Card>
+				</div>
+			</div>
+		</>
+	);
+}

@@ -1,0 +1,296 @@
+import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, body, type Prepare, type Trial } from "@/api/client";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { SilkSquare } from "@/ui/SilkSquare";
+import { StartBox } from "@/ui/StartBox";
+import styles from "./Prepare.module.css";
+import type { PrepareLog } from "./usePrepare";
+
+export interface StickCardProps {
+	trial: Trial;
+	found: Prepare;
+	log: PrepareLog;
+}
+
+/** Day 0, and what was really set: planned against set, with the reason for every difference. */
+export function StickCard({ trial, found, log }: StickCardProps) {
+	const isSeed = trial.plan.kind === "seed";
+	const title = isSeed ? "Sow, and stamp day 0" : "Stick, and stamp day 0";
+	if (trial.status === "draft") return <ToStart trial={trial} title={title} isSeed={isSeed} />;
+	const isApart = found.start_together && found.clock.asks_day0 && found.day0 !== "first wetting";
+	const otherwise = found.units.filter((u) => !u.is_set || u.late > 0 || u.lot || u.size);
+	return (
+		<Card
+			title={isSeed ? "What was really sown" : "What was really stuck"}
+			aside="the plan against the bench"
+		>
+			<table className={styles.setTable}>
+				<thead>
+					<tr>
+						<th scope="col">Treatment</th>
+						<th scope="col">planned</th>
+						<th scope="col">set</th>
+						<th scope="col">otherwise</th>
+					</tr>
+				</thead>
+				<tbody>
+					{trial.plan.treatments.map((t, i) => {
+						const arm = found.set_by_arm[i];
+						const said = [
+							...(arm?.whys ?? []),
+							arm?.late ? `${arm.late} later than day 0` : "",
+							arm?.other ? `${arm.other} of another lot or size` : "",
+						].filter(Boolean);
+						return (
+							<tr key={t.name}>
+								<th scope="row">
+									<SilkSquare id={t.silk} size={18} /> <span dir="auto">{t.name}</span>
+								</th>
+								<td>{arm?.planned}</td>
+								<td>{arm?.set}</td>
+								<td>{said.length > 0 ? said.join("; ") : "as planned"}</td>
+							</tr>
+						);
+					})}
+				</tbody>
+			</table>
+			{otherwise.length > 0 && (
+				<ul className={styles.otherwise} aria-label="Units set otherwise">
+					{otherwise.map((u) => (
+						<li key={u.id}>
+							<strong>{u.code}</strong>{" "}
+							{[
+								!u.is_set && "not set",
+								u.late > 0 && `its day 0 is day ${u.late}`,
+								u.lot && `lot: ${u.lot}`,
+								u.size && `size: ${u.size}`,
+								u.why,
+							]
+								.filter(Boolean)
+								.join(", ")}{" "}
+							<Button
+								size="xs"
+								variant="subtle"
+								color="moss"
+								aria-label={`${u.code} was set as planned after all`}
+								onClick={() =>
+									log.note.mutate([
+										{ unit_id: u.id, is_set: true, set_at: null, why: "", lot: "", size: "" },
+									])
+								}
+							>
+								It was as planned
+							</Button>
+						</li>
+					))}
+				</ul>
+			)}
+			{isApart && !found.units.some((u) => u.late > 0) && (
+				<p>
+					The soaks start together, so treatments go in apart: note each below as it goes in, and
+					its own day 0 is stamped.
+				</p>
+			)}
+			<NoteUnit found={found} log={log} />
+			<NoteMany trial={trial} log={log} isOpen={isApart} />
+			<ProblemAlert error={log.note.error ?? log.many.error} />
+		</Card>
+	);
+}
+
+function ToStart({ trial, title, isSeed }: { trial: Trial; title: string; isSeed: boolean }) {
+	const queries = useQueryClient();
+	const start = useMutation({
+		mutationFn: (at: string | null) =>
+			body(
+				api.POST("/api/trials/{trial_id}/start", {
+					params: { path: { trial_id: trial.id } },
+					body: { at },
+				}),
+			),
+		onSuccess: () => queries.invalidateQueries(),
+	});
+	return (
+		<Card title={title}>
+			<p>
+				When the first go in, stamp day 0: the plan is frozen from then on. Whatever was{" "}
+				{isSeed ? "sown" : "stuck"} otherwise than planned is noted here unit by unit, with its
+				reason, and the finish is told.
+			</p>
+			<div className={styles.links}>
+				<StartBox isSowing={isSeed} isBusy={start.isPending} onStart={(at) => start.mutate(at)} />
+			</div>
+			<ProblemAlert error={start.error} />
+		</Card>
+	);
+}
+
+const REASONS = ["ran out", "too soft", "damaged", "rotten already", "dropped", "no room"];
+
+function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
+	const [unit, setUnit] = useState("");
+	const [what, setWhat] = useState("not set");
+	const [why, setWhy] = useState("");
+	const [text, setText] = useState("");
+	const isLater = what === "set later";
+	const isOther = what === "another lot" || what === "another size";
+	const ready =
+		unit !== "" && (isLater ? text !== "" : why.trim() !== "") && (!isOther || text.trim() !== "");
+	const send = () => {
+		const own = found.units.find((u) => u.id === unit);
+		log.note.mutate(
+			[
+				{
+					unit_id: unit,
+					is_set: what !== "not set",
+					set_at: isLater ? new Date(text).toISOString() : null,
+					why,
+					lot: what === "another lot" ? text : (own?.lot ?? ""),
+					size: what === "another size" ? text : (own?.size ?? ""),
+				},
+			],
+			{
+				onSuccess: () => {
+					setUnit("");
+					setText("");
+				},
+			},
+		);
+	};
+	return (
+		<form
+			className={styles.noteUnit}
+			aria-label="Note a unit set otherwise"
+			onSubmit={(e) => {
+				e.preventDefault();
+				send();
+			}}
+		>
+			<NativeSelect
+				size="sm"
+				label="Unit"
+				value={unit}
+				onChange={(e) => setUnit(e.currentTarget.value)}
+				data={[
+					{ value: "", label: "choose" },
+					...found.units.map((u) => ({
+						value: u.id,
+						label: u.code === u.place ? u.code : `${u.code} at ${u.place}`,
+					})),
+				]}
+			/>
+			<NativeSelect
+				size="sm"
+				label="was"
+				value={what}
+				onChange={(e) => {
+					setWhat(e.currentTarget.value);
+					setText("");
+				}}
+				data={["not set", "set later", "another lot", "another size"]}
+			/>
+			{(isLater || isOther) && (
+				<TextInput
+					size="sm"
+					label={isLater ? "It went in at" : what === "another lot" ? "Which lot" : "Which size"}
+					type={isLater ? "datetime-local" : "text"}
+					value={text}
+					onChange={(e) => setText(e.currentTarget.value)}
+				/>
+			)}
+			<TextInput
+				size="sm"
+				label="Why"
+				list="reasons"
+				maxLength={200}
+				value={why}
+				onChange={(e) => setWhy(e.currentTarget.value)}
+			/>
+			<datalist id="reasons">
+				{REASONS.map((r) => (
+					<option key={r} value={r} />
+				))}
+			</datalist>
+			<Button
+				size="sm"
+				type="submit"
+				variant="default"
+				disabled={!ready}
+				loading={log.note.isPending}
+			>
+				Note it
+			</Button>
+		</form>
+	);
+}
+
+interface NoteManyProps {
+	trial: Trial;
+	log: PrepareLog;
+	isOpen: boolean;
+}
+
+/** A whole arm or tray that went in at another time than day 0. */
+function NoteMany({ trial, log, isOpen }: NoteManyProps) {
+	const [which, setWhich] = useState("");
+	const [at, setAt] = useState("");
+	const trays = Math.max(0, ...trial.bench.map((c) => c.tray)) + 1;
+	const options = [
+		{ value: "", label: "choose" },
+		...(trial.sealed
+			? []
+			: trial.plan.treatments.map((t, i) => ({ value: `a${i}`, label: `all of ${t.name}` }))),
+		...Array.from({ length: trays }, (_, i) => ({ value: `t${i}`, label: `tray ${i + 1}` })),
+	];
+	const send = (moment: string) => {
+		const n = Number(which.slice(1));
+		log.many.mutate(
+			{
+				treatment: which.startsWith("a") ? n : null,
+				tray: which.startsWith("t") ? n : null,
+				set_at: moment,
+			},
+			{ onSuccess: () => setWhich("") },
+		);
+	};
+	return (
+		<details className={styles.more} open={isOpen}>
+			<summary>A whole treatment or tray went in at another time</summary>
+			<div className={styles.noteUnit}>
+				<NativeSelect
+					size="sm"
+					label="Which"
+					value={which}
+					data={options}
+					onChange={(e) => setWhich(e.currentTarget.value)}
+				/>
+				<TextInput
+					size="sm"
+					type="datetime-local"
+					label="It went in at"
+					value={at}
+					onChange={(e) => setAt(e.currentTarget.value)}
+				/>
+				<Button
+					size="sm"
+					variant="default"
+					disabled={!which || !at}
+					onClick={() => send(new Date(at).toISOString())}
+				>
+					Note it
+				</Button>
+				<Button
+					size="sm"
+					variant="default"
+					disabled={!which}
+					onClick={() => send(new Date().toISOString())}
+				>
+					They go in now
+				</Button>
+			</div>
+		</details>
+	);
+}

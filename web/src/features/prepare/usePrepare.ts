@@ -1,0 +1,77 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, body, type Prepare, type Prepared, type Schemas } from "@/api/client";
+
+/** What a trial is made from: recipes, clock, order, and what was really set. */
+export function usePrepare(trialId: string) {
+	const queries = useQueryClient();
+	const key = ["prepare", trialId];
+	const params = { path: { trial_id: trialId } };
+	const query = useQuery({
+		queryKey: key,
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/prepare", { params })),
+	});
+	const settle = (found: Prepare) => {
+		queries.setQueryData(key, found);
+		for (const part of ["trial", "finish", "round"]) {
+			void queries.invalidateQueries({ queryKey: [part, trialId] });
+		}
+		void queries.invalidateQueries({ queryKey: ["trials"] });
+	};
+	const save = useMutation({
+		mutationFn: (sent: Prepared) =>
+			body(api.PUT("/api/trials/{trial_id}/prepare", { params, body: sent })),
+		onSuccess: settle,
+	});
+	const mark = useMutation({
+		mutationFn: (sent: { step: string; what: "start" | "stop" | "void" }) =>
+			body(
+				api.POST("/api/trials/{trial_id}/clock/marks", {
+					params,
+					body: { ...sent, id: newId(), at: new Date().toISOString() },
+				}),
+			),
+		onSuccess: settle,
+	});
+	const note = useMutation({
+		mutationFn: (items: Schemas["SettingIn"][]) =>
+			body(api.POST("/api/trials/{trial_id}/settings", { params, body: { items } })),
+		onSuccess: settle,
+	});
+	const many = useMutation({
+		mutationFn: (sent: Schemas["ArmSettingIn"]) =>
+			body(api.POST("/api/trials/{trial_id}/settings/many", { params, body: sent })),
+		onSuccess: settle,
+	});
+	return { query, save, mark, note, many };
+}
+
+export type PrepareLog = ReturnType<typeof usePrepare>;
+
+/** The fields of the clock and the sources, as they are sent back. */
+export function asSent(p: Prepare): Prepared {
+	return {
+		plant_id: p.plant_id,
+		set_at: p.set_at,
+		start_together: p.start_together,
+		day0: p.day0,
+		unit_seconds: p.unit_seconds,
+		arms: p.arms.map((a) => ({ steps: a.is_read ? [] : a.steps, agent_id: a.agent_id })),
+	};
+}
+
+/** The present moment, told anew every second while something is shown that runs. */
+export function useNow(isOn: boolean): number {
+	const [now, setNow] = useState(Date.now());
+	useEffect(() => {
+		if (!isOn) return;
+		const timer = setInterval(() => setNow(Date.now()), 1000);
+		return () => clearInterval(timer);
+	}, [isOn]);
+	return now;
+}
+
+function newId(): string {
+	const bytes = crypto.getRandomValues(new Uint8Array(12));
+	return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
+}

@@ -1,0 +1,107 @@
+import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { useState } from "react";
+import type { MixCard } from "@/api/client";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useTrial, useTrials } from "@/ui/useTrial";
+import styles from "./Mixing.module.css";
+import { usePutOnList } from "./useMix";
+
+/** Copy, print, or put on a trial's recipe list; a stopped recipe asks for a reason. */
+export function CardActions({ card, trialId }: { card: MixCard; trialId?: string }) {
+	const [copied, setCopied] = useState(false);
+	const copy = async () => {
+		await navigator.clipboard.writeText(card.text);
+		setCopied(true);
+	};
+	return (
+		<div className={`${styles.actions} no-print`}>
+			<Button size="sm" variant="default" onClick={copy}>
+				{copied ? "Copied" : "Copy as text"}
+			</Button>
+			{!trialId && (
+				<Button size="sm" variant="default" onClick={() => window.print()}>
+					Print
+				</Button>
+			)}
+			{trialId ? <PutOnList card={card} trialId={trialId} /> : <ChooseTrial card={card} />}
+		</div>
+	);
+}
+
+function ChooseTrial({ card }: { card: MixCard }) {
+	const { data } = useTrials();
+	const [trialId, setTrialId] = useState("");
+	if (!data?.length) return null;
+	return (
+		<>
+			<NativeSelect
+				size="sm"
+				aria-label="Put it on the recipes of"
+				value={trialId}
+				onChange={(e) => setTrialId(e.currentTarget.value)}
+				data={[
+					{ value: "", label: "Put it on the recipes of…" },
+					...data
+						.filter((t) => !t.finished)
+						.map((t) => ({ value: t.id, label: t.question.slice(0, 60) })),
+				]}
+			/>
+			{trialId && <PutOnList card={card} trialId={trialId} />}
+		</>
+	);
+}
+
+export interface PutOnListProps {
+	card: MixCard;
+	trialId: string;
+	/** The treatment it is for, if it is known. */
+	treatment?: number | null;
+	onDone?: () => void;
+}
+
+export function PutOnList({ card, trialId, treatment: known, onDone }: PutOnListProps) {
+	const { data: trial } = useTrial(trialId);
+	const put = usePutOnList();
+	const [treatment, setTreatment] = useState(known == null ? "" : String(known));
+	const [override, setOverride] = useState("");
+	const send = () =>
+		put.mutate(
+			{
+				trialId,
+				key: card.key,
+				fields: card.fields,
+				treatment: treatment === "" ? null : Number(treatment),
+				override,
+			},
+			{ onSuccess: onDone },
+		);
+	const arms = trial?.plan.treatments ?? [];
+	return (
+		<>
+			<NativeSelect
+				size="sm"
+				aria-label="For the treatment"
+				value={treatment}
+				onChange={(e) => setTreatment(e.currentTarget.value)}
+				data={[
+					{ value: "", label: "for all treatments" },
+					...arms.map((t, i) => ({ value: String(i), label: `for ${t.name}` })),
+				]}
+			/>
+			{card.is_refused && (
+				<TextInput
+					size="sm"
+					aria-label="Why it is meant"
+					placeholder="Say why it is meant"
+					value={override}
+					onChange={(e) => setOverride(e.currentTarget.value)}
+				/>
+			)}
+			<Button size="sm" onClick={send} loading={put.isPending} disabled={card.is_open}>
+				Put on the recipe list
+			</Button>
+			{put.isSuccess && <span role="status">It is on the list.</span>}
+			<ProblemAlert error={put.error} />
+		</>
+	);
+}

@@ -1,0 +1,141 @@
+import type { ReactNode } from "react";
+import type { MixCard as Card, Flag, MixQuestion } from "@/api/client";
+import { Measure } from "./Measure";
+import styles from "./Mixing.module.css";
+
+const GRAVITY = { note: "Note", warn: "Mind", refuse: "Stop" } as const;
+
+export interface MixCardProps {
+	card: Card;
+	/** Answers a question; null takes the answer back. */
+	onAnswer: (key: string, value: string | null) => void;
+	/** The card is being worked out anew. */
+	isBusy?: boolean;
+	children?: ReactNode;
+}
+
+/** What was understood, what to ask, the amounts, the sum in words, and what to beware of. */
+export function MixCard({ card, onAnswer, isBusy, children }: MixCardProps) {
+	const part = card.amounts[0];
+	const whole = card.amounts.find((a) => a.what === "Made up to");
+	return (
+		<article className={styles.card} aria-label={`Card: ${card.title}`} aria-busy={isBusy}>
+			<h3>{card.title}</h3>
+			<p className={styles.understood} dir="auto">
+				{card.understood.join(" · ")}
+			</p>
+			{card.questions
+				.filter((q) => q.must || q.chosen !== null)
+				.map((q) => (
+					<Question key={q.key} question={q} onAnswer={onAnswer} />
+				))}
+			<div aria-live="polite">
+				{card.amounts.length > 0 && (
+					<div className={styles.result}>
+						{whole && part?.unit === "mL" && whole !== part && (
+							<Measure
+								part={part.value}
+								whole={whole.value}
+								label={`${part.shown} of ${whole.shown}`}
+							/>
+						)}
+						<dl className={styles.amounts}>
+							{card.amounts.map((a, i) => (
+								<div key={`${a.what} ${a.unit}`} className={i === 0 ? styles.first : ""}>
+									<dt>{a.what}</dt>
+									<dd>{a.shown}</dd>
+								</div>
+							))}
+						</dl>
+					</div>
+				)}
+				{card.says.map((line) => (
+					<p key={line} className={styles.says}>
+						{line}
+					</p>
+				))}
+			</div>
+			<Flags flags={card.flags} />
+			{card.questions
+				.filter((q) => !q.must && q.chosen === null)
+				.map((q) => (
+					<Question key={q.key} question={q} onAnswer={onAnswer} />
+				))}
+			{card.cautions.length > 0 && (
+				<ul className={styles.cautions} aria-label="Cautions">
+					{card.cautions.map((c) => (
+						<li key={c.code}>{c.says}</li>
+					))}
+				</ul>
+			)}
+			{card.sources.map((s) => (
+				<p key={s} className={styles.source}>
+					{s}
+				</p>
+			))}
+			{children}
+		</article>
+	);
+}
+
+/** Notes, warnings and stops, each with its weight in a word. */
+export function Flags({ flags }: { flags: Flag[] }) {
+	if (flags.length === 0) return null;
+	return (
+		<ul className={styles.flags}>
+			{flags.map((f) => (
+				<li key={f.code + f.says} className={styles[f.gravity]}>
+					<strong>{GRAVITY[f.gravity]}:</strong> {f.says}
+				</li>
+			))}
+		</ul>
+	);
+}
+
+interface QuestionProps {
+	question: MixQuestion;
+	onAnswer: MixCardProps["onAnswer"];
+}
+
+function Question({ question: q, onAnswer }: QuestionProps) {
+	if (q.must) {
+		return (
+			<fieldset className={styles.must}>
+				<legend>{q.asks}</legend>
+				{q.options.map((o) => (
+					<button key={o.value} type="button" onClick={() => onAnswer(q.key, o.value)}>
+						<span>{o.label}</span>
+						{o.gives && <strong>{o.gives}</strong>}
+					</button>
+				))}
+			</fieldset>
+		);
+	}
+	const taken = q.chosen ?? q.usual;
+	const label = q.options.find((o) => o.value === taken)?.label;
+	return (
+		<details className={styles.taken}>
+			<summary>
+				{q.asks} <strong>{label}</strong> {q.chosen ? "(remembered; change)" : "(usual; change)"}
+			</summary>
+			<div className={styles.others}>
+				{q.options.map((o) => (
+					<button
+						key={o.value}
+						type="button"
+						aria-pressed={o.value === taken}
+						onClick={() => onAnswer(q.key, o.value)}
+					>
+						<span>{o.label}</span>
+						{o.gives && <strong>{o.gives}</strong>}
+					</button>
+				))}
+				{q.chosen !== null && (
+					<button type="button" onClick={() => onAnswer(q.key, null)}>
+						<span>Ask me again each time</span>
+					</button>
+				)}
+			</div>
+		</details>
+	);
+}

@@ -1,0 +1,83 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, body } from "@/api/client";
+
+/** Every sum of the mixing bench with its fields; the same for every shed. */
+export function useMixingBench() {
+	const { data } = useQuery({
+		queryKey: ["mixing"],
+		queryFn: () => body(api.GET("/api/mixing")),
+		staleTime: Number.POSITIVE_INFINITY,
+	});
+	return data;
+}
+
+/** The value once it has stood still for a moment. */
+export function useSettled<T>(value: T, ms = 250): T {
+	const [settled, setSettled] = useState(value);
+	useEffect(() => {
+		const timer = setTimeout(() => setSettled(value), ms);
+		return () => clearTimeout(timer);
+	}, [value, ms]);
+	return settled;
+}
+
+/** The card of one line, as it is written. */
+export function useLine(line: string) {
+	return useQuery({
+		queryKey: ["mix", "line", line],
+		enabled: line.trim() !== "",
+		retry: false,
+		placeholderData: keepPreviousData,
+		queryFn: () => body(api.POST("/api/mixing/line", { body: { line } })),
+	});
+}
+
+/** The card of a sum, as its fields are filled. */
+export function useSum(key: string, fields: Record<string, string>) {
+	return useQuery({
+		queryKey: ["mix", "sum", key, fields],
+		retry: false,
+		placeholderData: keepPreviousData,
+		queryFn: () =>
+			body(api.POST("/api/mixing/sums/{key}", { params: { path: { key } }, body: { fields } })),
+	});
+}
+
+/** Answers a question once for all cards, until it is changed; null forgets the answer. */
+export function useRemember() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (choices: Record<string, string | null>) =>
+			body(api.PUT("/api/mixing/choices", { body: { choices } })),
+		onSuccess: () => {
+			void queries.invalidateQueries({ queryKey: ["mix"] });
+			void queries.invalidateQueries({ queryKey: ["defaults"] });
+		},
+	});
+}
+
+/** Puts a card on a trial's recipe list. */
+export function usePutOnList() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (sent: {
+			trialId: string;
+			key: string;
+			fields: Record<string, string>;
+			treatment: number | null;
+			override: string;
+		}) => {
+			const { trialId, ...rest } = sent;
+			return body(
+				api.POST("/api/trials/{trial_id}/recipes", {
+					params: { path: { trial_id: trialId } },
+					body: rest,
+				}),
+			);
+		},
+		onSuccess: (_, { trialId }) => {
+			void queries.invalidateQueries({ queryKey: ["prepare", trialId] });
+		},
+	});
+}
