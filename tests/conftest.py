@@ -4,11 +4,15 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+import hypothesis
 import pytest
 from fastapi.testclient import TestClient
 
 from racecard.api.app import create_app
 from racecard.store.engine import Shed
+
+hypothesis.settings.register_profile("steady", deadline=None)  # a busy machine fails no test
+hypothesis.settings.load_profile("steady")
 
 NOON = datetime(2026, 5, 25, 12, tzinfo=UTC)
 

@@ -316,12 +316,15 @@ def _base_of(unit: Unit, answer: str | None) -> str:
 
 def convert(value: float, from_: float | str, to: str) -> float:
     """A value in another unit, by pint; a bare number stands for so many mL."""
-    registry = _registry()
-    if not isinstance(from_, str):
-        return float(registry.Quantity(value * from_, "milliliter").to(to).magnitude)
-    if from_.startswith(("deg", "delta_deg")):
-        return float(registry.Quantity(value, from_).to(to).magnitude)
-    return float((value * registry.parse_expression(from_)).to(to).magnitude)
+    if isinstance(from_, str) and from_.startswith("deg"):
+        return float(_registry().Quantity(value, from_).to(to).magnitude)
+    return value * _factor(from_ if isinstance(from_, str) else f"{from_} * milliliter", to)
+
+
+@cache
+def _factor(expression: str, to: str) -> float:
+    """How many of one unit the other is; temperatures with an offset have none."""
+    return float((1 * _registry().parse_expression(expression)).to(to).magnitude)
 
 
 def in_unit(base: float, unit: Unit, answer: str | None = None) -> float:

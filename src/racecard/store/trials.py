@@ -1,59 +1,47 @@
 """Trials in the shed: drafts saved, benches drawn, starts stamped, seals broken."""
 
-import json
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, fields, replace
+from dataclasses import asdict, replace
 from datetime import datetime, timedelta
 
-from sqlalchemy import delete, insert, select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from racecard.core.log.days import elapsed_days
 from racecard.core.model import (
-    BORDER,
-    SPARE,
-    Agent,
     Amendment,
-    Carrier,
     Cell,
-    Day0,
     Kind,
     Plan,
-    Role,
     Status,
-    Treatment,
     Trial,
-    Unit,
 )
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan
 from racecard.core.plan.compare import in_words
 from racecard.core.plan.objections import notes_from_plan
-from racecard.core.plan.record import as_record, fingerprint, from_record
+from racecard.core.plan.record import fingerprint
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import (
     AmendmentRow,
     BaselineRow,
-    ChangeRow,
-    SettingRow,
     TreatmentRow,
     TrialRow,
     UnitRow,
 )
+from racecard.store.trial_rows import (
+    PLAN_COLUMNS,
+    design_of,
+    lay_out,
+    note_change,
+    row_of,
+    traits_of,
+    trial_of,
+)
 
 MOST_SEED = 2**31 - 1
 _OLDEST_START = timedelta(days=400)
-_PLAN_COLUMNS = (
-    "question", "material", "units", "per_container", "blocks", "columns", "endpoint",
-    "threshold_mm", "length_days", "look_every_days", "gap_points", "expected_percent",
-    "blind", "count_singly", "time_zone",
-)  # fmt: skip
-_DESIGN = tuple(
-    f.name for f in fields(Plan) if f.name not in (*_PLAN_COLUMNS, "kind", "day0", "treatments")
-)
-_TRAITS = ("reference", "properties", "units", "prediction", "per_stem", "steps", "agent_id")
 AMENDABLE = (
     "question", "material", "measure", "secondary", "endpoint", "threshold_mm", "length_days",
     "look_every_days", "look_days", "gap_points", "gap_days", "gap_score",
@@ -82,14 +70,14 @@ def create_trial(
         row = TrialRow(
             id=shed.new_id(), created_at=now, created_by=who, status=Status.DRAFT.value,
             started_at=None, unsealed_at=None, seed=seed, invented=invented,
-            kind=plan.kind.value, day0=plan.day0.value, design=_design(plan), fingerprint="",
-            **{name: getattr(plan, name) for name in _PLAN_COLUMNS},
+            kind=plan.kind.value, day0=plan.day0.value, design=design_of(plan), fingerprint="",
+            **{name: getattr(plan, name) for name in PLAN_COLUMNS},
         )  # fmt: skip
         session.add(row)
         session.flush()
-        _lay_out(shed, session, row, plan, cells)
-        _note_change(session, row.id, now, who, "draft saved", plan, seed)
-        return _trial(session, row)
+        lay_out(shed, session, row, plan, cells)
+        note_change(session, row.id, now, who, "draft saved", plan, seed)
+        return trial_of(session, row)
 
 
 def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
@@ -98,14 +86,14 @@ def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
         id=shed.new_id(), created_at=trial.created_at, created_by=who, status=trial.status.value,
         started_at=trial.started_at, unsealed_at=trial.unsealed_at, seed=trial.seed,
         invented=trial.invented, kind=trial.plan.kind.value, day0=trial.plan.day0.value,
-        design=_design(trial.plan), fingerprint=trial.fingerprint,
-        **{name: getattr(trial.plan, name) for name in _PLAN_COLUMNS},
+        design=design_of(trial.plan), fingerprint=trial.fingerprint,
+        **{name: getattr(trial.plan, name) for name in PLAN_COLUMNS},
     )  # fmt: skip
     session.add(row)
     session.flush()
-    _lay_out(shed, session, row, trial.plan, [u.cell for u in trial.units])
-    _note_change(session, row.id, shed.now(), who, "brought in", trial.plan, trial.seed)
-    return _trial(session, row)
+    lay_out(shed, session, row, trial.plan, [u.cell for u in trial.units])
+    note_change(session, row.id, shed.now(), who, "brought in", trial.plan, trial.seed)
+    return trial_of(session, row)
 
 
 def save_plan(
@@ -121,23 +109,23 @@ def save_plan(
     _check(plan, seed)
     cells = draw_bench(plan, seed, locks)
     with shed.writing() as session:
-        row = _row(session, trial_id)
+        row = row_of(session, trial_id)
         if row.status != Status.DRAFT:
             raise Conflict(
                 "This trial has started, so its plan is frozen; amend it with a reason, or copy it."
             )
         measured = _measured_on(session, trial_id, cells)
-        for name in _PLAN_COLUMNS:
+        for name in PLAN_COLUMNS:
             setattr(row, name, getattr(plan, name))
         row.kind, row.day0, row.seed = plan.kind.value, plan.day0.value, seed
-        row.design = _design(plan)
+        row.design = design_of(plan)
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.execute(delete(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
         session.flush()
-        _lay_out(shed, session, row, plan, cells)
+        lay_out(shed, session, row, plan, cells)
         _put_back(session, trial_id, measured)
-        _note_change(session, row.id, shed.now(), who, "draft saved", plan, seed)
-        return _trial(session, row)
+        note_change(session, row.id, shed.now(), who, "draft saved", plan, seed)
+        return trial_of(session, row)
 
 
 def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None) -> Trial:
@@ -160,16 +148,16 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
     if at < now - _OLDEST_START:
         raise InvalidInput("The start lies more than 400 days back: check the year.", "/at")
     with shed.writing() as session:
-        row = _row(session, trial_id)
+        row = row_of(session, trial_id)
         if row.status != Status.DRAFT:
             raise Conflict("This trial has already started.")
-        trial = _trial(session, row)
+        trial = trial_of(session, row)
         check_plan(trial.plan)
         _check_lot(trial)
         row.status, row.started_at = Status.STARTED.value, at
         row.fingerprint = fingerprint(trial.plan, [u.cell for u in trial.units], trial.seed)
-        trial = _trial(session, row)
-        _note_change(session, row.id, now, who, "started", trial.plan, trial.seed)
+        trial = trial_of(session, row)
+        note_change(session, row.id, now, who, "started", trial.plan, trial.seed)
         return trial
 
 
@@ -194,8 +182,8 @@ def amend_trial(
         raise InvalidInput("An amendment needs a reason: say why in a few words.", "/reason")
     now = shed.now()
     with shed.writing() as session:
-        row = _row(session, trial_id)
-        trial = _trial(session, row)
+        row = row_of(session, trial_id)
+        trial = trial_of(session, row)
         if trial.status is not Status.STARTED:
             raise Conflict("This trial has not started: change its plan itself.")
         plan = replace(trial.plan, **change)  # type: ignore[arg-type]  # names are checked below
@@ -212,12 +200,12 @@ def amend_trial(
             session.add(_amendment(row.id, now, who, name, before, after, reason))
         if note.strip():
             session.add(_amendment(row.id, now, who, "", "", note.strip(), reason))
-        for name in set(changed) & set(_PLAN_COLUMNS):
+        for name in set(changed) & set(PLAN_COLUMNS):
             setattr(row, name, getattr(plan, name))
-        row.design = _design(plan)
+        row.design = design_of(plan)
         session.flush()
-        _note_change(session, row.id, now, who, "amended", plan, trial.seed)
-        return _trial(session, row)
+        note_change(session, row.id, now, who, "amended", plan, trial.seed)
+        return trial_of(session, row)
 
 
 def add_amendments(shed: Shed, trial_id: str, amendments: Sequence[Amendment]) -> None:
@@ -256,8 +244,8 @@ def prepare_trial(
         InvalidInput: the plan would break a rule.
     """
     with shed.writing() as session:
-        row = _row(session, trial_id)
-        trial = _trial(session, row)
+        row = row_of(session, trial_id)
+        trial = trial_of(session, row)
         if trial.status is not Status.DRAFT:
             raise Conflict("This trial has started: what it was made from stays as it was.")
         if arms and len(arms) != len(trial.plan.treatments):
@@ -270,13 +258,13 @@ def prepare_trial(
             )
         plan = replace(trial.plan, treatments=treatments, **change)  # type: ignore[arg-type]
         check_plan(plan)
-        row.design, row.day0, row.material = _design(plan), plan.day0.value, plan.material
+        row.design, row.day0, row.material = design_of(plan), plan.day0.value, plan.material
         rows = session.scalars(select(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
         for t_row in rows:
-            t_row.traits = _traits(plan.treatments[t_row.position])
+            t_row.traits = traits_of(plan.treatments[t_row.position])
         session.flush()
-        _note_change(session, row.id, shed.now(), who, "prepared", plan, trial.seed)
-        return _trial(session, row)
+        note_change(session, row.id, shed.now(), who, "prepared", plan, trial.seed)
+        return trial_of(session, row)
 
 
 def keep_baseline(
@@ -291,8 +279,8 @@ def keep_baseline(
     if trait not in TRAITS:
         raise InvalidInput(f"What is measured must be one of {', '.join(TRAITS)}.", "/trait")
     with shed.writing() as session:
-        row = _row(session, trial_id)
-        trial = _trial(session, row)
+        row = row_of(session, trial_id)
+        trial = trial_of(session, row)
         if trial.status is not Status.DRAFT:
             raise Conflict("This trial has started: its cuttings were measured before the start.")
         if len(values) > len(trial.planted):
@@ -312,7 +300,7 @@ def keep_baseline(
         for unit_id, value in zip(ids, values, strict=False):
             if value is not None:
                 session.add(BaselineRow(unit_id=unit_id, trait=trait, value=value))
-        _note_change(session, row.id, shed.now(), who, f"measured {trait}", trial.plan, trial.seed)
+        note_change(session, row.id, shed.now(), who, f"measured {trait}", trial.plan, trial.seed)
 
 
 def load_baseline(session: Session, trial_id: str) -> dict[str, dict[str, float]]:
@@ -331,19 +319,19 @@ def load_baseline(session: Session, trial_id: str) -> dict[str, dict[str, float]
 def unseal_trial(shed: Shed, trial_id: str, who: str) -> Trial:
     """Show the treatments of a trial scored blind; recorded, and not to be undone."""
     with shed.writing() as session:
-        row = _row(session, trial_id)
-        trial = _trial(session, row)
+        row = row_of(session, trial_id)
+        trial = trial_of(session, row)
         if not trial.is_sealed:
             raise Conflict("This trial is not sealed.")
         row.unsealed_at = shed.now()
-        _note_change(session, row.id, shed.now(), who, "unsealed", trial.plan, trial.seed)
-        return _trial(session, row)
+        note_change(session, row.id, shed.now(), who, "unsealed", trial.plan, trial.seed)
+        return trial_of(session, row)
 
 
 def delete_draft(shed: Shed, trial_id: str) -> None:
     """Throw a draft away; a started trial is never deleted."""
     with shed.writing() as session:
-        row = _row(session, trial_id)
+        row = row_of(session, trial_id)
         if row.status != Status.DRAFT:
             raise Conflict("A trial that has started is kept: its record is never thrown away.")
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
@@ -352,7 +340,7 @@ def delete_draft(shed: Shed, trial_id: str) -> None:
 
 def load_trial(session: Session, trial_id: str) -> Trial:
     """One trial; NotFound where the shed has none of that id."""
-    return _trial(session, _row(session, trial_id))
+    return trial_of(session, row_of(session, trial_id))
 
 
 def trial_begun_by(session: Session, begin: str) -> Trial:
@@ -362,13 +350,13 @@ def trial_begun_by(session: Session, begin: str) -> Trial:
     rows = session.scalars(select(TrialRow).where(TrialRow.id.startswith(begin)).limit(2)).all()
     if len(rows) != 1:
         raise NotFound("The trial of this label is not in this shed.")
-    return _trial(session, rows[0])
+    return trial_of(session, rows[0])
 
 
 def load_trials(session: Session) -> list[Trial]:
     """Every trial, the newest first."""
     rows = session.scalars(select(TrialRow).order_by(TrialRow.created_at.desc(), TrialRow.id))
-    return [_trial(session, row) for row in rows]
+    return [trial_of(session, row) for row in rows]
 
 
 def materials_of(session: Session, kind: Kind) -> list[tuple[str, str]]:
@@ -432,124 +420,7 @@ def _put_back(
     session.flush()
 
 
-def _traits(t: Treatment) -> str:
-    return json.dumps(as_record(t, _TRAITS), ensure_ascii=False)
-
-
-def _design(plan: Plan) -> str:
-    return json.dumps(as_record(plan, _DESIGN), ensure_ascii=False)
-
-
 def _check(plan: Plan, seed: int) -> None:
     check_plan(plan)
     if not 0 <= seed <= MOST_SEED:
         raise InvalidInput(f"The seed must be 0 to {MOST_SEED}, got {seed}.", "/seed")
-
-
-def _row(session: Session, trial_id: str) -> TrialRow:
-    row = session.get(TrialRow, trial_id)
-    if row is None:
-        raise NotFound("There is no such trial in this shed.")
-    return row
-
-
-def _lay_out(
-    shed: Shed, session: Session, row: TrialRow, plan: Plan, cells: Sequence[Cell]
-) -> None:
-    ids = [shed.new_id() for _ in plan.treatments]
-    for i, t in enumerate(plan.treatments):
-        session.add(
-            TreatmentRow(
-                id=ids[i],
-                trial_id=row.id,
-                position=i,
-                name=t.name.strip(),
-                role=t.role.value,
-                detail=t.detail.strip(),
-                agent=t.agent.value,
-                carrier=t.carrier.value,
-                silk=t.silk,
-                traits=_traits(t),
-            )
-        )
-    session.flush()
-    rows = [
-        {
-            "id": shed.new_id(), "trial_id": row.id, "tray": c.tray, "row": c.row, "col": c.col,
-            "block": c.block, "treatment_id": ids[c.treatment] if c.treatment >= 0 else None,
-            "border": c.treatment == BORDER, "locked": c.locked,
-        }
-        for c in cells
-    ]  # fmt: skip
-    session.execute(insert(UnitRow), rows)
-
-
-def _note_change(
-    session: Session, trial_id: str, at: datetime, who: str, what: str, plan: Plan, seed: int
-) -> None:
-    detail = json.dumps({"plan": asdict(plan), "seed": seed}, ensure_ascii=False)
-    session.add(ChangeRow(trial_id=trial_id, at=at, who=who, what=what, detail=detail))
-
-
-def _trial(session: Session, row: TrialRow) -> Trial:
-    treatments = session.scalars(
-        select(TreatmentRow).where(TreatmentRow.trial_id == row.id).order_by(TreatmentRow.position)
-    ).all()
-    order = [UnitRow.tray, UnitRow.row, UnitRow.col]
-    units = session.scalars(
-        select(UnitRow).where(UnitRow.trial_id == row.id).order_by(*order)
-    ).all()
-    index = {t.id: i for i, t in enumerate(treatments)}
-    set_ = _settings(session, row) if row.started_at is not None else {}
-    return Trial(
-        row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
-        tuple(_unit(u, index, row, set_.get(u.id)) for u in units),
-        row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
-        _amendments(session, row.id),
-    )  # fmt: skip
-
-
-def _amendments(session: Session, trial_id: str) -> tuple[Amendment, ...]:
-    rows = session.scalars(
-        select(AmendmentRow).where(AmendmentRow.trial_id == trial_id).order_by(AmendmentRow.id)
-    )
-    return tuple(Amendment(r.at, r.who, r.field, r.before, r.after, r.reason) for r in rows)
-
-
-def _settings(session: Session, row: TrialRow) -> dict[str, SettingRow]:
-    """What was last said of each unit at sticking or sowing."""
-    rows = session.scalars(
-        select(SettingRow).where(SettingRow.trial_id == row.id).order_by(SettingRow.id)
-    )
-    return {r.unit_id: r for r in rows}
-
-
-def _unit(row: UnitRow, index: dict[str, int], of: TrialRow, said: SettingRow | None) -> Unit:
-    arm = index[row.treatment_id] if row.treatment_id else BORDER if row.border else SPARE
-    cell = Cell(row.tray, row.row, row.col, row.block, arm, row.locked)
-    if said is None or of.started_at is None:
-        return Unit(row.id, cell)
-    late = 0 if said.set_at is None else elapsed_days(of.started_at, said.set_at, of.time_zone)
-    return Unit(row.id, cell, said.is_set, max(0, late), said.why, said.lot, said.size)
-
-
-def _plan(row: TrialRow, treatments: Sequence[TreatmentRow]) -> Plan:
-    return Plan(
-        kind=Kind(row.kind),
-        day0=Day0(row.day0),
-        treatments=tuple(
-            Treatment(
-                t.id,
-                t.name,
-                Role(t.role),
-                t.detail,
-                Agent(t.agent),
-                Carrier(t.carrier),
-                t.silk,
-                **from_record(Treatment, json.loads(t.traits)),
-            )
-            for t in treatments
-        ),
-        **{name: getattr(row, name) for name in _PLAN_COLUMNS},
-        **from_record(Plan, json.loads(row.design)),
-    )

@@ -1,0 +1,169 @@
+"""Trials as rows of the file and back: plan, bench, amendments, what was really set."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import asdict, fields
+from datetime import datetime
+
+from sqlalchemy import insert, select
+from sqlalchemy.orm import Session
+
+from racecard.core.log.days import elapsed_days
+from racecard.core.model import (
+    BORDER,
+    SPARE,
+    Agent,
+    Amendment,
+    Carrier,
+    Cell,
+    Day0,
+    Kind,
+    Plan,
+    Role,
+    Status,
+    Treatment,
+    Trial,
+    Unit,
+)
+from racecard.core.plan.record import as_record, from_record
+from racecard.errors import NotFound
+from racecard.store.engine import Shed
+from racecard.store.tables import (
+    AmendmentRow,
+    ChangeRow,
+    SettingRow,
+    TreatmentRow,
+    TrialRow,
+    UnitRow,
+)
+
+PLAN_COLUMNS = (
+    "question", "material", "units", "per_container", "blocks", "columns", "endpoint",
+    "threshold_mm", "length_days", "look_every_days", "gap_points", "expected_percent",
+    "blind", "count_singly", "time_zone",
+)  # fmt: skip
+_DESIGN = tuple(
+    f.name for f in fields(Plan) if f.name not in (*PLAN_COLUMNS, "kind", "day0", "treatments")
+)
+_TRAITS = ("reference", "properties", "units", "prediction", "per_stem", "steps", "agent_id")
+
+
+def row_of(session: Session, trial_id: str) -> TrialRow:
+    """The row of a trial; NotFound where the shed has none of that id."""
+    row = session.get(TrialRow, trial_id)
+    if row is None:
+        raise NotFound("There is no such trial in this shed.")
+    return row
+
+
+def trial_of(session: Session, row: TrialRow) -> Trial:
+    """A trial with its plan, bench and amendments, from its row."""
+    treatments = session.scalars(
+        select(TreatmentRow).where(TreatmentRow.trial_id == row.id).order_by(TreatmentRow.position)
+    ).all()
+    order = [UnitRow.tray, UnitRow.row, UnitRow.col]
+    units = session.scalars(
+        select(UnitRow).where(UnitRow.trial_id == row.id).order_by(*order)
+    ).all()
+    index = {t.id: i for i, t in enumerate(treatments)}
+    set_ = _settings(session, row) if row.started_at is not None else {}
+    return Trial(
+        row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
+        tuple(_unit(u, index, row, set_.get(u.id)) for u in units),
+        row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
+        _amendments(session, row.id),
+    )  # fmt: skip
+
+
+def lay_out(shed: Shed, session: Session, row: TrialRow, plan: Plan, cells: Sequence[Cell]) -> None:
+    """Add the treatments and cells of a plan."""
+    ids = [shed.new_id() for _ in plan.treatments]
+    for i, t in enumerate(plan.treatments):
+        session.add(
+            TreatmentRow(
+                id=ids[i],
+                trial_id=row.id,
+                position=i,
+                name=t.name.strip(),
+                role=t.role.value,
+                detail=t.detail.strip(),
+                agent=t.agent.value,
+                carrier=t.carrier.value,
+                silk=t.silk,
+                traits=traits_of(t),
+            )
+        )
+    session.flush()
+    rows = [
+        {
+            "id": shed.new_id(), "trial_id": row.id, "tray": c.tray, "row": c.row, "col": c.col,
+            "block": c.block, "treatment_id": ids[c.treatment] if c.treatment >= 0 else None,
+            "border": c.treatment == BORDER, "locked": c.locked,
+        }
+        for c in cells
+    ]  # fmt: skip
+    session.execute(insert(UnitRow), rows)
+
+
+def note_change(
+    session: Session, trial_id: str, at: datetime, who: str, what: str, plan: Plan, seed: int
+) -> None:
+    """Write down who changed what, with the whole plan as it then stood."""
+    detail = json.dumps({"plan": asdict(plan), "seed": seed}, ensure_ascii=False)
+    session.add(ChangeRow(trial_id=trial_id, at=at, who=who, what=what, detail=detail))
+
+
+def design_of(plan: Plan) -> str:
+    """The part of a plan that has no column of its own, as JSON."""
+    return json.dumps(as_record(plan, _DESIGN), ensure_ascii=False)
+
+
+def traits_of(t: Treatment) -> str:
+    """The part of a treatment that has no column of its own, as JSON."""
+    return json.dumps(as_record(t, _TRAITS), ensure_ascii=False)
+
+
+def _plan(row: TrialRow, treatments: Sequence[TreatmentRow]) -> Plan:
+    return Plan(
+        kind=Kind(row.kind),
+        day0=Day0(row.day0),
+        treatments=tuple(
+            Treatment(
+                t.id,
+                t.name,
+                Role(t.role),
+                t.detail,
+                Agent(t.agent),
+                Carrier(t.carrier),
+                t.silk,
+                **from_record(Treatment, json.loads(t.traits)),
+            )
+            for t in treatments
+        ),
+        **{name: getattr(row, name) for name in PLAN_COLUMNS},
+        **from_record(Plan, json.loads(row.design)),
+    )
+
+
+def _settings(session: Session, row: TrialRow) -> dict[str, SettingRow]:
+    """What was last said of each unit at sticking or sowing."""
+    rows = session.scalars(
+        select(SettingRow).where(SettingRow.trial_id == row.id).order_by(SettingRow.id)
+    )
+    return {r.unit_id: r for r in rows}
+
+
+def _unit(row: UnitRow, index: dict[str, int], of: TrialRow, said: SettingRow | None) -> Unit:
+    arm = index[row.treatment_id] if row.treatment_id else BORDER if row.border else SPARE
+    cell = Cell(row.tray, row.row, row.col, row.block, arm, row.locked)
+    if said is None or of.started_at is None:
+        return Unit(row.id, cell)
+    late = 0 if said.set_at is None else elapsed_days(of.started_at, said.set_at, of.time_zone)
+    return Unit(row.id, cell, said.is_set, max(0, late), said.why, said.lot, said.size)
+
+
+def _amendments(session: Session, trial_id: str) -> tuple[Amendment, ...]:
+    rows = session.scalars(
+        select(AmendmentRow).where(AmendmentRow.trial_id == trial_id).order_by(AmendmentRow.id)
+    )
+    return tuple(Amendment(r.at, r.who, r.field, r.before, r.after, r.reason) for r in rows)
