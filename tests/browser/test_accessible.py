@@ -22,6 +22,13 @@ SCREENS = (
     "sealed",
     "draft",
     "compare",
+    "mixing",
+    "sum",
+    "shelf",
+    "defaults",
+    "prepare",
+    "clock",
+    "paper",
 )
 
 
@@ -32,6 +39,21 @@ def show(
     if screen in ("today", "trials", "new"):
         page.goto(server + {"today": "/", "trials": "/trials", "new": "/trials/new"}[screen])
         heading = {"today": "due today", "trials": "trial", "new": "What it can show"}[screen]
+    elif screen in ("mixing", "sum", "shelf", "defaults"):
+        line = "?line=1%20tbsp%20per%20litre%20in%20250%20mL" if screen == "mixing" else ""
+        page.goto(f"{server}/mixing{'' if line else '/' + screen.replace('sum', 'dilute')}{line}")
+        heading = {"mixing": "So much per litre", "sum": "Dilute a stock", "shelf": "Agents"}.get(screen, "Defaults")  # fmt: skip
+        if screen == "sum":
+            expect(page.get_by_text("37.5 mL").first).to_be_visible()
+    elif screen in ("prepare", "clock", "paper"):
+        page.goto(f"{server}/trials")
+        name = "Go on planning: Camellia" if screen == "clock" else "See the finish: Lavender"
+        page.get_by_role("link", name=name).click()
+        page.get_by_role("link", name="Prepare").click()
+        heading = "The clock"
+        if screen == "paper":
+            page.get_by_role("link", name="Print the sheets").click()
+            heading = "Bench map"
     elif screen == "sealed":
         page.goto(f"{server}/trials/{start(send, 3, blind=True)}/finish")
         heading = "Sealed"
@@ -78,7 +100,7 @@ def test_no_violation_by_axe(
     assert wide <= 0, "the page scrolls sideways"
 
 
-@pytest.mark.parametrize("screen", ["today", "round", "finish", "new"])
+@pytest.mark.parametrize("screen", ["today", "round", "finish", "new", "sum", "prepare"])
 def test_no_violation_in_the_night_shed(
     page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str
 ) -> None:

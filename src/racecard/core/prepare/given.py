@@ -39,9 +39,12 @@ class Given:
     each field was read.
     """
 
-    def __init__(self, fields: Mapping[str, str], choices: Mapping[str, str]) -> None:
+    def __init__(
+        self, fields: Mapping[str, str], choices: Mapping[str, str], labels: Mapping[str, str]
+    ) -> None:
         self._fields = fields
         self._choices = choices
+        self._labels = labels
         self.asked: dict[str, Question] = {}
         self.understood: list[str] = []
 
@@ -80,7 +83,9 @@ class Given:
         """A field as a number with its unit."""
         said = self.text(key)
         if not said:
-            raise InvalidInput(f"“{key.replace('_', ' ')}” is empty.", f"/fields/{key}")
+            raise InvalidInput(
+                f"“{self._labels.get(key, key)}” is empty: fill it in.", f"/fields/{key}"
+            )
         try:
             return read_quantity(said, wanted, bare=bare, comma=self._choices.get("comma"))
         except OpenComma:
@@ -147,7 +152,9 @@ class Given:
         """A bare number of a field, within its limits."""
         said = self.text(key)
         if not said:
-            raise InvalidInput(f"“{key.replace('_', ' ')}” is empty.", f"/fields/{key}")
+            raise InvalidInput(
+                f"“{self._labels.get(key, key)}” is empty: fill it in.", f"/fields/{key}"
+            )
         try:
             value = read_number(said, self._choices.get("comma"))
         except OpenComma:

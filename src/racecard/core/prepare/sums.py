@@ -53,7 +53,7 @@ def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | Non
         if len(value) > MOST_WRITTEN:
             raise InvalidInput(f"Keep it to {MOST_WRITTEN} characters.", f"/fields/{name}")
     chosen = dict(choices or {})
-    given = Given(fields, chosen)
+    given = Given(fields, chosen, _labels(this))
     answer = this.work(given)
     questions = tuple(_led(this, fields, chosen, q) for q in given.asked.values())
     return _card(this, fields, answer, questions)
@@ -78,7 +78,7 @@ def _led(
     """The question with what each answer would lead to, while no other is open."""
     options = []
     for option in asked.options:
-        given = Given(fields, {**choices, asked.key: option.value})
+        given = Given(fields, {**choices, asked.key: option.value}, _labels(this))
         try:
             amounts = this.work(given).amounts
         except InvalidInput as exc:
@@ -91,6 +91,10 @@ def _led(
         else:
             options.append(option)
     return replace(asked, options=tuple(options))
+
+
+def _labels(this: Sum) -> dict[str, str]:
+    return {f.key: f.label for f in this.fields}
 
 
 def _said(this: Sum, fields: Mapping[str, str]) -> list[str]:

@@ -93,7 +93,7 @@ function DefaultRow({ line: d, onKeep }: RowProps) {
 						size="xs"
 						variant="subtle"
 						color="moss"
-						aria-label={`Back to the default: ${d.says}`}
+						aria-label={`Back to ${d.value}: ${d.says}`}
 						onClick={() => {
 							setText("");
 							onKeep(null);

@@ -189,7 +189,7 @@ function LotHead({ name, onChange, onRetire }: LotHeadProps) {
 					variant="subtle"
 					color="clay"
 					onClick={onRetire}
-					aria-label={`Take ${name} off the shelf`}
+					aria-label={`Take off the shelf: ${name}`}
 				>
 					Take off
 				</Button>

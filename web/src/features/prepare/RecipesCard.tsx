@@ -99,7 +99,12 @@ function Worked({ trial, sum, suggested, onDone }: WorkedProps) {
 			<SumForm sum={sum} values={values} onChange={setValues} problem={problem} />
 			{error && <ProblemAlert error={error} />}
 			{card && !error && (
-				<MixCard card={card} isBusy={isFetching} onAnswer={(k, v) => remember.mutate({ [k]: v })}>
+				<MixCard
+					card={card}
+					isBusy={isFetching}
+					under="h3"
+					onAnswer={(k, v) => remember.mutate({ [k]: v })}
+				>
 					<div className={styles.putOn}>
 						<PutOnList
 							card={card}
@@ -146,7 +151,7 @@ function Listed({ trial, recipes }: { trial: Trial; recipes: Recipe[] }) {
 							variant="subtle"
 							color="clay"
 							className={`no-print ${styles.takeOff}`}
-							aria-label={`Take ${r.title} off the list`}
+							aria-label={`Take off the list: ${r.title}`}
 							onClick={() => takeOff.mutate(r)}
 						>
 							Take off

@@ -75,7 +75,7 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 								size="xs"
 								variant="subtle"
 								color="moss"
-								aria-label={`${u.code} was set as planned after all`}
+								aria-label={`It was as planned: ${u.code}`}
 								onClick={() =>
 									log.note.mutate([
 										{ unit_id: u.id, is_set: true, set_at: null, why: "", lot: "", size: "" },

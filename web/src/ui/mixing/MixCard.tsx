@@ -11,16 +11,18 @@ export interface MixCardProps {
 	onAnswer: (key: string, value: string | null) => void;
 	/** The card is being worked out anew. */
 	isBusy?: boolean;
+	/** The heading's level: h2 under the page's own, h3 inside a card. */
+	under?: "h2" | "h3";
 	children?: ReactNode;
 }
 
 /** What was understood, what to ask, the amounts, the sum in words, and what to beware of. */
-export function MixCard({ card, onAnswer, isBusy, children }: MixCardProps) {
+export function MixCard({ card, onAnswer, isBusy, under: Title = "h2", children }: MixCardProps) {
 	const part = card.amounts[0];
 	const whole = card.amounts.find((a) => a.what === "Made up to");
 	return (
 		<article className={styles.card} aria-label={`Card: ${card.title}`} aria-busy={isBusy}>
-			<h3>{card.title}</h3>
+			<Title>{card.title}</Title>
 			<p className={styles.understood} dir="auto">
 				{card.understood.join(" · ")}
 			</p>

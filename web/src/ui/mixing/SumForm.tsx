@@ -60,8 +60,7 @@ export function SumForm({ sum, values, onChange, problem }: SumFormProps) {
 
 /** The examples a sum starts with. */
 export function startOf(sum: MixSum): Record<string, string> {
-	const filled = sum.fields.filter((f) => f.start !== "" && (!f.optional || f.choices.length > 0));
-	return Object.fromEntries(filled.map((f) => [f.key, f.start]));
+	return Object.fromEntries(sum.fields.filter((f) => f.start !== "").map((f) => [f.key, f.start]));
 }
 
 /** Fields with something in them: what is sent. */
