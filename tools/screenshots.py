@@ -48,6 +48,10 @@ def main(base: str) -> None:
         shoot(page, "finish-phone", f"{lavender}/finish", PHONE)
         shoot(page, "finish-running", f"{pea}/finish", TALL)
         shoot(page, "finish-bad", f"{rosemary}/finish", TALL)
+        shoot(page, "prepare", f"{lavender}/prepare", TALL)
+        shoot(page, "prepare-phone", f"{pea}/prepare", PHONE)
+        line = "250%20mL%20of%201500%20ppm%20IBA%20from%201%20%25%20stock"
+        shoot(page, "mixing", f"{base}/mixing?line={line}", DESK)
         page.goto(f"{camellia}/compare")
         page.get_by_label("The other plan").select_option(
             label="Lavender: does a hormone earn its place?"

@@ -38,6 +38,7 @@ from racecard.errors import InvalidInput
         ("300 mg IBA in 100 mL", "made", {"mass": "300 mg", "volume": "100 mL", "active": "IBA"}),
         ("20 g of 0.3 % talc from 0.8 %", "talc", {"mass": "20 g", "target": "0.3 %", "strong": "0.8 %"}),
         ("200 mL of 50 % alcohol from 70 %", "alcohol", {"volume": "200 mL", "target": "50 %", "stock": "70 %"}),
+        ("3 tbsp in mL", "units", {"value": "3 tbsp"}), ("4 in in cm", "units", {"value": "4 in"}), ("2 US gallons to L", "units", {"value": "2 US gallons"}),
         ("5 mM NAA", "strengths", {"active": "NAA", "strength": "5 mM"}),
         ("70 °F in °C", "degrees", {"value": "70 °F"}),
         ("5 F warmer", "degrees", {"value": "5 °F", "what": "difference"}),

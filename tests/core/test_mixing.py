@@ -106,6 +106,8 @@ CASES: list[tuple[str, dict[str, str], str, float, float]] = [
     ("strengths", {"active": "NAA", "strength": "5 mM"}, "NAA", 931.05, 0.005),
     ("strengths", {"active": "salicylic acid", "strength": "0.5 mM"}, "salicylic acid", 69, 0.1),
     ("strengths", {"active": "acetic acid", "strength": "0.025 %"}, "acetic acid", 250, 1e-9),
+    ("units", {"value": "3 US tbsp"}, "Is", 44.3603, 5e-5),
+    ("units", {"value": "4 in"}, "Is", 10.16, 1e-9),
     ("alcohol", {"volume": "200 mL", "target": "50 %", "stock": "70 %"}, "Alcohol", 142.857, 5e-4),
     ("talc", {"mass": "20 g", "target": "0.3 %", "strong": "0.8 %"}, "Strong powder", 7.5, 1e-9),
     ("talc", {"mass": "1 g", "start": "10 g", "target": "0.3 %", "strong": "0.8 %"}, "Plain talc", 16.6667, 5e-5),

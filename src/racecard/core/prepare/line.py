@@ -249,6 +249,15 @@ def _made_of(text: str, amounts: list[_Amount]) -> Read | None:
     return None
 
 
+def _into(text: str, amounts: list[_Amount]) -> Read | None:
+    """An amount to be said in another unit."""
+    kinds = (Dimension.VOLUME, Dimension.MASS, Dimension.LENGTH, Dimension.TIME)
+    m = re.fullmatch(rf"(.+?)\s+(?:in|to|as|into)\s+({_UNIT_WORDS})", text, re.I)
+    if m and len(amounts) == 1 and _of(amounts, *kinds) and units_named(m[2]):
+        return Read("units", {"value": amounts[0].text})
+    return None
+
+
 def _strength(text: str, amounts: list[_Amount]) -> Read | None:
     """A strength of a named active alone, and what else it comes to."""
     strong = _of(amounts, *_STRONG)
@@ -261,7 +270,7 @@ def _strength(text: str, amounts: list[_Amount]) -> Read | None:
 
 
 _READERS: tuple[Callable[[str, list[_Amount]], Read | None], ...] = (
-    _turned, _check, _tablets, _parts, _rate, _made_from, _made_of, _strength,
+    _turned, _check, _tablets, _parts, _rate, _into, _made_from, _made_of, _strength,
 )  # fmt: skip
 
 

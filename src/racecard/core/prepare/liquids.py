@@ -23,7 +23,7 @@ from racecard.core.prepare.guards import (
     solubility_flags,
 )
 from racecard.core.prepare.home import harm_flags
-from racecard.core.quantities import Dimension, shown, shown_mass, shown_volume
+from racecard.core.quantities import Dimension, convert, shown, shown_mass, shown_volume
 from racecard.errors import InvalidInput
 
 _ACTIVE = Field("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
@@ -368,6 +368,39 @@ def _strengths(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key))
 
 
+_INTO: dict[Dimension, tuple[tuple[str, str], ...]] = {
+    Dimension.VOLUME: (
+        ("milliliter", "mL"), ("liter", "L"), ("teaspoon", "US tsp"), ("tablespoon", "US tbsp"), ("fluid_ounce", "US fl oz"), ("cup", "US cup"),
+        ("gallon", "US gallon"), ("imperial_fluid_ounce", "imperial fl oz"), ("imperial_pint", "imperial pint"), ("imperial_gallon", "imperial gallon"),
+    ),
+    Dimension.MASS: (("gram", "g"), ("milligram", "mg"), ("kilogram", "kg"), ("ounce", "oz"), ("pound", "lb")),
+    Dimension.LENGTH: (("centimeter", "cm"), ("millimeter", "mm"), ("inch", "in"), ("foot", "ft")),
+    Dimension.TIME: (("second", "s"), ("minute", "min"), ("hour", "h"), ("day", "days")),
+}  # fmt: skip
+
+
+def _units(given: Given) -> Answer:
+    found = given.quantity("value", *_INTO)
+    base = given.measured(found, "value")
+    fluid = given.asked.get("ounce") is not None and not _is_mass(
+        given, found.unit.name, found.unit.dimension
+    )
+    dimension = Dimension.VOLUME if fluid else found.unit.dimension
+    into = _INTO[dimension]
+    amounts = tuple(
+        Made("Is", value, name, f"{shown(value)} {name}")
+        for expression, name in into
+        if 1e-4
+        <= (
+            value := convert(
+                base, into[0][0] if dimension is not Dimension.TIME else "hour", expression
+            )
+        )
+        < 1e6
+    )
+    return Answer(amounts, (f"{found.said} = {amounts[0].shown}.",))
+
+
 def _alcohol(given: Given) -> Answer:
     volume, want, have = given.volume("volume"), given.percent("target"), given.percent("stock")
     if have < want:
@@ -424,6 +457,8 @@ SUMS = (
         Field("active", "Active", "IBA", AUXIN_CHOICES), Field("strength", "Strength", "3000 ppm", hint="ppm, g/L, % or mM"),
         Field("ph", "pH of the soak", optional=True), Field("carrier", "In", "", CARRIERS, optional=True),
     ), _strengths),
+    Sum("units", Room.LIQUIDS, "Units into each other", "Spoons, gallons, ounces and inches, whosever they are.", (
+        Field("value", "How much", "3 US tbsp"),), _units),
     Sum("alcohol", Room.LIQUIDS, "Alcohol for a dip", "How much of your alcohol makes the dip's.", (
         Field("volume", "How much is wanted", "200 mL"), Field("target", "Alcohol wanted, %", "50 %"), Field("stock", "Your alcohol, %", "70 %"),
     ), _alcohol),

@@ -1,5 +1,6 @@
 import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
+import { BaselineCard } from "@/ui/BaselineCard";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
@@ -28,6 +29,7 @@ export function PreparePage() {
 				<div className={styles.column}>
 					<ClockCard trial={trial} found={found} log={log} />
 					<RecipesCard trial={trial} found={found} />
+					{trial.status === "draft" && <BaselineCard trial={trial} canEdit />}
 					<StickCard trial={trial} found={found} log={log} />
 				</div>
 				<div className={styles.column}>

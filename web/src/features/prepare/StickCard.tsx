@@ -1,8 +1,9 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, body, type Prepare, type Trial } from "@/api/client";
+import { api, body, type Flag, type Prepare, type Trial } from "@/api/client";
 import { Card } from "@/ui/Card";
+import { Flags } from "@/ui/mixing/MixCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { StartBox } from "@/ui/StartBox";
@@ -19,7 +20,9 @@ export interface StickCardProps {
 export function StickCard({ trial, found, log }: StickCardProps) {
 	const isSeed = trial.plan.kind === "seed";
 	const title = isSeed ? "Sow, and stamp day 0" : "Stick, and stamp day 0";
-	if (trial.status === "draft") return <ToStart trial={trial} title={title} isSeed={isSeed} />;
+	if (trial.status === "draft") {
+		return <ToStart trial={trial} title={title} isSeed={isSeed} flags={saidAtStart(found)} />;
+	}
 	const isApart = found.start_together && found.clock.asks_day0 && found.day0 !== "first wetting";
 	const otherwise = found.units.filter((u) => !u.is_set || u.late > 0 || u.lot || u.size);
 	return (
@@ -101,7 +104,20 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 	);
 }
 
-function ToStart({ trial, title, isSeed }: { trial: Trial; title: string; isSeed: boolean }) {
+/** What must be said of what it draws on, once more before day 0; each thing once. */
+function saidAtStart(found: Prepare): Flag[] {
+	const all = [...found.plant_flags, ...found.arms.flatMap((a) => a.flags)];
+	return all.filter((f, i) => all.findIndex((g) => g.says === f.says) === i);
+}
+
+interface ToStartProps {
+	trial: Trial;
+	title: string;
+	isSeed: boolean;
+	flags: Flag[];
+}
+
+function ToStart({ trial, title, isSeed, flags }: ToStartProps) {
 	const queries = useQueryClient();
 	const start = useMutation({
 		mutationFn: (at: string | null) =>
@@ -120,6 +136,7 @@ function ToStart({ trial, title, isSeed }: { trial: Trial; title: string; isSeed
 				{isSeed ? "sown" : "stuck"} otherwise than planned is noted here unit by unit, with its
 				reason, and the finish is told.
 			</p>
+			<Flags flags={flags} />
 			<div className={styles.links}>
 				<StartBox isSowing={isSeed} isBusy={start.isPending} onStart={(at) => start.mutate(at)} />
 			</div>

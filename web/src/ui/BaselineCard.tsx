@@ -6,7 +6,7 @@ import { daysTyped, valuesTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
-import styles from "./Plan.module.css";
+import styles from "./BaselineCard.module.css";
 
 const TRAITS = ["length", "nodes", "thickness", "leaves", "weight", "grade"];
 
