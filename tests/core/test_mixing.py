@@ -4,6 +4,8 @@ Unless a source stands beside them, expected values are exact arithmetic, recomp
 (atomic weights IUPAC 2021; spoon and gallon definitions; elementary dilution).
 """
 
+from contextlib import suppress
+from math import isfinite
 from typing import Any
 
 import pytest
@@ -640,3 +642,25 @@ def test_one_in_n_is_always_stronger_than_one_to_n(part: int, more: int) -> None
 def test_formulas_with_water_of_crystallisation() -> None:
     assert molar_mass("MgSO4.7H2O") == pytest.approx(molar_mass("MgSO4") + 7 * molar_mass("H2O"), abs=1e-9)  # fmt: skip
     assert 100 * 24.305 / molar_mass("MgSO4.7H2O") == pytest.approx(9.86, abs=0.005)
+
+
+_WRITTEN = st.one_of(
+    st.text(max_size=20),
+    st.sampled_from(["0", "-1", "1e9", "1e-9", "100", "0.5", "1/2", "1 %", "500 ppm", "5 mM", "250 mL", "2 tbsp", "1 oz", "3 gal", "20 °C", "68 °F", "-40 C", "12 h", "3 d", "9 cm",
+                     "1,500", "1.500,5", "5 drops", "1 imperial tsp", "2026-05-03", "2026-02-30", "1:1:1", "10: 5; 20: 3; 30: 2", "17, 18", "0.0000001 %", "99999999 ppm", "1e308", "nan", "inf"]),
+)  # fmt: skip
+
+
+@settings(max_examples=25)
+@given(st.data())
+@pytest.mark.parametrize("key", list(SUMS))
+def test_nothing_written_in_any_field_breaks_a_sum(key: str, data: st.DataObject) -> None:
+    fields = {f.key: f.start for f in SUMS[key].fields if f.start}
+    for f in SUMS[key].fields:
+        if data.draw(st.booleans()):
+            options = [v for v, _ in f.choices]
+            fields[f.key] = data.draw(st.sampled_from(options) if options else _WRITTEN)
+    with suppress(InvalidInput):
+        found = reckon(key, fields, METRIC if data.draw(st.booleans()) else {})
+        assert all(isfinite(m.value) for m in found.amounts)
+        assert "nan" not in as_text(found).split()

@@ -7,9 +7,13 @@ import pytest
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.judge import judge
 from racecard.core.log.assemble import in_force, results_of, unit_logs
+from racecard.core.log.days import elapsed_days
 from racecard.demo.scenario import LAVENDER, SWEET_PEA, build_demo
 from racecard.errors import Conflict
+from racecard.store.clock import load_marks
 from racecard.store.engine import Shed
+from racecard.store.materials import load_agents
+from racecard.store.mixing import load_recipes
 from racecard.store.rounds import load_observations
 from racecard.store.trials import load_trial
 from tests.conftest import Clock
@@ -68,3 +72,30 @@ def test_no_product_names_stand_in_the_scenario() -> None:
     for made in (LAVENDER, SWEET_PEA):
         for t in made.plan.treatments:
             assert not any(mark in t.name + t.detail for mark in ("®", "™", "No. "))
+
+
+def test_at_ten_past_midnight_today_is_the_same_day(shed: Shed, clock: Clock) -> None:
+    clock.now = clock.now.replace(hour=0, minute=10)
+    trials = build_demo(shed)
+    started = trials[1].started_at
+    assert started is not None
+    assert elapsed_days(started, clock.now, "UTC") == SWEET_PEA.today
+
+
+def test_lavender_has_its_recipes_its_clock_and_what_it_drew_on(shed: Shed) -> None:
+    lavender = build_demo(shed)[0]
+    with shed.reading() as session:
+        recipes, marks = load_recipes(session, lavender.id), load_marks(session, lavender.id)
+        agents = {a.id: a.name for a in load_agents(session)}
+    assert [r.treatment for r in recipes] == [1, 2, 3, 4]
+    assert [r.card["amounts"][0]["shown"] for r in recipes] == [
+        "71.43 mL",
+        "5 mL",
+        "10 mL",
+        "40 mL",
+    ]
+    assert all(r.at < (lavender.started_at or r.at) for r in recipes)
+    assert all(m.stopped_at is not None for m in marks.values())
+    assert len(marks) == 4
+    drawn = {agents.get(t.agent_id) for t in lavender.plan.treatments[2:]}
+    assert drawn == {"IBA 1 % liquid, batch 7"}

@@ -213,8 +213,13 @@ def read_number(text: str, comma: str | None = None) -> float:
     return sign * float(plain.replace(",", "."))
 
 
-class OpenComma(Exception):
+class OpenComma(InvalidInput):
     """A comma before three digits: thousands or decimals, only the grower knows."""
+
+    def __init__(self, said: str) -> None:
+        super().__init__(
+            f"The comma in “{said}” may part thousands or decimals: write it with a point or none."
+        )
 
 
 def units_named(name: str) -> list[Unit]:

@@ -6,12 +6,12 @@ practice, and all of it comes from fixed seeds.
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime, time, timedelta
 
 import numpy as np
 
 from racecard.core.dryrun.simulate import Truth, simulate
-from racecard.core.log.days import noon_of_day, planned_looks
+from racecard.core.log.days import noon_of_day, planned_looks, zone
 from racecard.core.model import (
     Agent,
     Carrier,
@@ -40,6 +40,7 @@ from racecard.store.trials import (
 )
 
 _WHO = "Ines"
+_STUCK_AT = time(9, 30)
 _DIP = "in 50 % alcohol, bases 5 s"
 
 
@@ -207,7 +208,9 @@ def _build(shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str]) -> T
     trial = create_trial(shed, plan, made.seed, _WHO, invented=True)
     if made.today < 0:
         return trial
-    started = shed.now() - timedelta(days=made.today, minutes=30)
+    tz = zone(time_zone)
+    day0 = shed.now().astimezone(tz).date() - timedelta(days=made.today)
+    started = datetime.combine(day0, _STUCK_AT, tz)  # so that today is the same day at any hour
     trial = start_trial(shed, trial.id, _WHO, started)
     rng = np.random.default_rng(made.seed)
     planned = planned_looks(plan)

@@ -340,13 +340,13 @@ def _vpd(given: Given) -> Answer:
     worst = dry
     if given.has("leaf"):
         leaf = given.celsius("leaf")
-        worst = saturation_kpa(leaf) - actual
+        worst = max(0.0, saturation_kpa(leaf) - actual)
         amounts.append(Made("Leaf", worst, "kPa", f"{worst:.3f} kPa"))
         says.append(
             f"Leaf at {shown(leaf)} °C: {saturation_kpa(leaf):.3f} − {actual:.3f} = {worst:.3f} kPa. A wet leaf is cooler, so the air's figure overstates its thirst."
         )
     most = given.default("vpd_unrooted")
-    flags = (
+    flags: tuple[Flag, ...] = (
         (
             warn(
                 "dry_air",
@@ -356,6 +356,8 @@ def _vpd(given: Given) -> Answer:
         if worst > most
         else ()
     )
+    if given.has("leaf") and worst == 0:
+        flags = (note("dew", "The leaf is at or below the dew point: water settles on it."),)
     return Answer(
         tuple(amounts),
         tuple(says),

@@ -107,8 +107,8 @@ def _mixture(given: Given) -> Answer:
             raise InvalidInput(
                 "Write the parts with colons, such as 2:1:1.", "/fields/parts"
             ) from exc
-    if any(p <= 0 for p in parts) or not parts:
-        raise InvalidInput("Every part must be more than 0.", "/fields/parts")
+    if any(not 0 < p <= 1000 for p in parts) or not parts:
+        raise InvalidInput("Every part must be more than 0 and at most 1000.", "/fields/parts")
     if names and len(names) != len(parts):
         raise InvalidInput(
             f"{len(parts)} parts for {len(names)} media: give one part each.", "/fields/parts"

@@ -126,6 +126,7 @@ def _soak(given: Given) -> Answer:
     hours = given.hours("hours")
     flags: list[Flag] = []
     legume = group == "legume"
+    water = given.celsius("water") if given.has("water") else 20.0
     if legume and hours > given.default("soak_legume_refuse"):
         flags.append(
             refuse(
@@ -147,7 +148,7 @@ def _soak(given: Given) -> Answer:
                 f"Beyond {shown(given.default('soak_seed_warn'))} h seeds want air: change the water every 12 h, or bubble it.",
             )
         )
-    if legume and given.has("water") and given.celsius("water") < 20:
+    if legume and water < 20:
         flags.append(
             warn(
                 "cold_soak",

@@ -13,6 +13,7 @@ import {
 	withLevel,
 	withOverride,
 	withoutTreatment,
+	withPrepared,
 	withProperty,
 	withStage,
 	withStock,
@@ -121,5 +122,25 @@ describe("a draft plan", () => {
 	it("reads a pointer with or without the plan before it", () => {
 		expect(fieldOf("/plan/units")).toBe("units");
 		expect(fieldOf("/treatments/1/name")).toBe("treatments/1/name");
+	});
+
+	it("keeps the clock and agents that Prepare set, by the name of each treatment", () => {
+		const named = changeTreatment(plan, 1, { name: "Soaked" });
+		const steps = [{ name: "soak", minutes: 720 }];
+		const saved = {
+			...named,
+			set_at: "2026-05-03T09:30",
+			start_together: true,
+			unit_seconds: 45,
+			treatments: named.treatments.map((t) =>
+				t.name === "Soaked" ? { ...t, steps, agent_id: "bottle" } : t,
+			),
+		} as unknown as PlanRead;
+		const more = addTreatment(named, silks);
+		const merged = withPrepared(more, saved);
+		expect(merged.treatments[1]).toMatchObject({ name: "Soaked", steps, agent_id: "bottle" });
+		expect(merged.treatments[2]?.steps).toEqual([]);
+		expect(merged).toMatchObject({ set_at: "2026-05-03T09:30", unit_seconds: 45 });
+		expect(withPrepared(more, undefined)).toBe(more);
 	});
 });

@@ -249,3 +249,19 @@ export function isComplete(plan: Plan): boolean {
 export function fieldOf(pointer: string): string {
 	return pointer.replace(/^\/plan/, "").replace(/^\//, "");
 }
+
+/** The plan with its clock and its agents as Prepare last kept them: this page does not set them. */
+export function withPrepared(plan: Plan, saved: PlanRead | undefined): Plan {
+	if (!saved) return plan;
+	const arms = new Map(saved.treatments.map((t) => [t.name, t]));
+	return {
+		...plan,
+		set_at: saved.set_at,
+		start_together: saved.start_together,
+		unit_seconds: saved.unit_seconds,
+		treatments: plan.treatments.map((t) => {
+			const arm = arms.get(t.name);
+			return arm ? { ...t, steps: arm.steps, agent_id: arm.agent_id } : t;
+		}),
+	};
+}

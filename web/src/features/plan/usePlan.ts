@@ -2,7 +2,16 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
-import { type Draft, editable, fieldOf, isComplete, locksOf, newDraft, newSeed } from "./plan";
+import {
+	type Draft,
+	editable,
+	fieldOf,
+	isComplete,
+	locksOf,
+	newDraft,
+	newSeed,
+	withPrepared,
+} from "./plan";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 
@@ -62,15 +71,16 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 		queries.setQueryData(["trial", trial.id], trial);
 		void queries.invalidateQueries({ queryKey: ["trials"] });
 	};
-	const keep = (draft: Draft) =>
-		trialId
-			? body(
-					api.PUT("/api/trials/{trial_id}/plan", {
-						params: { path: { trial_id: trialId } },
-						body: draft,
-					}),
-				)
-			: body(api.POST("/api/trials", { body: draft }));
+	const keep = (draft: Draft) => {
+		if (!trialId) return body(api.POST("/api/trials", { body: draft }));
+		const saved = queries.getQueryData<Trial>(["trial", trialId]);
+		return body(
+			api.PUT("/api/trials/{trial_id}/plan", {
+				params: { path: { trial_id: trialId } },
+				body: { ...draft, plan: withPrepared(draft.plan, saved?.plan) },
+			}),
+		);
+	};
 	const save = useMutation({
 		mutationFn: keep,
 		onSuccess: (trial) => {
