@@ -297,3 +297,16 @@ def test_the_sheets_print_with_recipes_order_and_map(page: Page, server: str) ->
         for words in ("Order of work", "Recipes", "Bench map", "Stock to take", "no flame", "never pour back"):  # fmt: skip
             assert words in text
         assert "Print the sheets" not in text
+
+
+def test_the_key_of_a_blind_trial_prints_before_day_0_and_never_while_sealed(page: Page, server: str, send: Send) -> None:  # fmt: skip
+    trial = a_plan_saved(send, question="Sage: who gets what?", blind=True)
+    found = page.request.get(f"{server}/api/trials/{trial}/prepare").json()
+    treated = [u["code"] for u in found["units"] if u["treatment"] == 1]
+    page.goto(f"{server}/trials/{trial}/paper")
+    key = page.get_by_role("region", name="Who gets what")
+    expect(key).to_contain_text("  ".join(treated))
+    send(f"/api/trials/{trial}/start", {})
+    page.reload()
+    expect(page.get_by_role("heading", name="Bench map")).to_be_visible()
+    expect(key).to_have_count(0)

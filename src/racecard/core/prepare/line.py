@@ -10,7 +10,14 @@ from dataclasses import dataclass
 
 from racecard.core.prepare.actives import ACTIVES
 from racecard.core.prepare.home import HOME
-from racecard.core.quantities import NUMBER, Dimension, units_named
+from racecard.core.quantities import (
+    NUMBER,
+    Dimension,
+    in_base,
+    read_quantity,
+    shown,
+    units_named,
+)
 from racecard.errors import InvalidInput
 
 Fields = dict[str, str]
@@ -104,6 +111,7 @@ def _of(amounts: list[_Amount], *dimensions: Dimension) -> list[_Amount]:
     return [a for a in amounts if a.dimension in dimensions]
 
 
+_SPIRIT = r"(?:alcohol|ethanol|isopropanol|spirit)"
 _STRONG = (Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR)
 _PER = rf"({NUMBER}\s*(?:{_UNIT_WORDS}))\s*(?:of\s+[\w\s.,%-]+?\s+)?(?:per|to the|to each|a|/)\s*((?:{NUMBER})?\s*(?:{_UNIT_WORDS}))"
 
@@ -214,8 +222,15 @@ def _rate(text: str, amounts: list[_Amount]) -> Read | None:
 def _made_from(text: str, amounts: list[_Amount]) -> Read | None:
     """A volume or weight at a strength: from a stock, from two, from powder."""
     strong = _of(amounts, *_STRONG)
+    spirits = [a for a in strong if re.match(rf"\s*(?:v/v\s*)?{_SPIRIT}", text[a.end :], re.I)]
+    is_spirit = len(spirits) == len(strong) or (spirits and spirits[0] is strong[0])
+    if spirits and not is_spirit:
+        strong = [a for a in strong if a not in spirits]
     volumes, masses = _of(amounts, Dimension.VOLUME), _of(amounts, Dimension.MASS)
     m = re.search(r"\b(from|out of|using|with)\b", text, re.I)
+    if m is None and len(strong) == 2 and re.match(r"\s*(dilute|thin|bring)\b", text, re.I):
+        strong = strong[::-1]  # "dilute 1 % to 1500 ppm": the stock is named first
+        return _diluted(text, volumes, strong, spirits)
     stocks = [a for a in strong if m and a.start > m.start()]
     wanted = [a for a in strong if not m or a.start < m.start()]
     if masses and not volumes and wanted and stocks:
@@ -225,20 +240,69 @@ def _made_from(text: str, amounts: list[_Amount]) -> Read | None:
     if not volumes or not wanted:
         return None
     base = {"volume": volumes[0].text, "target": wanted[0].text}
-    if re.search(r"\balcohol|\bethanol|\bisopropanol", text, re.I) and not _active(text) and stocks:
+    if is_spirit and not _active(text) and stocks:
         return Read("alcohol", {**base, "stock": stocks[0].text})
     if len(stocks) >= 2:
         return Read(
             "two", _with_active({**base, "strong": stocks[0].text, "weak": stocks[1].text}, text)
         )
     if stocks:
-        return Read("dilute", _with_active({**base, "stock": stocks[0].text}, text))
-    if re.search(r"\b(powder|crystals?|acid|salt)\b", text, re.I) or not m:
-        if not _active(text):
-            raise InvalidInput(f"I read {base['volume']} at {base['target']}; what is missing is what it is made from: "
-                               "add “from 1 % stock”, or name the active and “from powder”.", "/line")  # fmt: skip
+        return _diluted(text, volumes, [*wanted, *stocks], spirits)
+    if re.search(r"\b(powder|crystals?)\b", text, re.I) and _active(text):
         return Read("weigh", _with_active(base, text))
-    return None
+    raise InvalidInput(f"I read {base['volume']} at {base['target']}; what is missing is what it is made from: "
+                       "add “from 1 % stock”, or name the active and “from powder”.", "/line")  # fmt: skip
+
+
+def _diluted(
+    text: str, volumes: list[_Amount], strong: list[_Amount], spirits: list[_Amount]
+) -> Read | None:
+    """A dilution of the second strength to the first; alcohol named beside is that of the dip."""
+    if not volumes:
+        raise InvalidInput(f"I read {strong[1].text} brought to {strong[0].text}; what is missing is how much: "
+                           "add a volume, such as 250 mL.", "/line")  # fmt: skip
+    fields = {"volume": volumes[0].text, "target": strong[0].text, "stock": strong[1].text}
+    if spirits:
+        fields |= {"carrier": "alcohol", "alcohol_diluent": spirits[0].text}
+    return Read("dilute", _with_active(fields, text))
+
+
+def _added(text: str, amounts: list[_Amount]) -> Read | None:
+    """So much of a stock in, or into, so much of water: parts, read both ways."""
+    strong, volumes = _of(amounts, *_STRONG), _of(amounts, Dimension.VOLUME)
+    if len(strong) > 1 or len(volumes) != 2:
+        return None
+    between = text[volumes[0].end : volumes[1].start]
+    m = re.search(r"\b(made up to|made to|in|into|to|with|plus|and)\b\s*$|\+\s*$", between, re.I)
+    if not m:
+        return None
+    one, other = (_ml(a) for a in volumes)
+    if one is None or other is None:
+        raise InvalidInput(
+            f"I read {volumes[0].text} and {volumes[1].text}: give both in mL or L, to mix them.",
+            "/line",
+        )
+    word = (m[1] or "+").lower()
+    way = (
+        "in"
+        if word in ("made up to", "made to")
+        else "to"
+        if word in ("+", "plus", "with", "and")
+        else ""
+    )
+    fields = {
+        "part": shown(one),
+        "diluent": shown(other),
+        "way": way,
+        "stock": strong[0].text if strong else "",
+    }
+    return Read("parts", _with_active({k: v for k, v in fields.items() if v}, text))
+
+
+def _ml(amount: _Amount) -> float | None:
+    """A volume in mL where its unit leaves nothing open."""
+    found = read_quantity(amount.text, (Dimension.VOLUME,))
+    return None if found.unit.asks else in_base(found)
 
 
 def _made_of(text: str, amounts: list[_Amount]) -> Read | None:
@@ -270,7 +334,7 @@ def _strength(text: str, amounts: list[_Amount]) -> Read | None:
 
 
 _READERS: tuple[Callable[[str, list[_Amount]], Read | None], ...] = (
-    _turned, _check, _tablets, _parts, _rate, _into, _made_from, _made_of, _strength,
+    _turned, _check, _tablets, _parts, _rate, _into, _added, _made_from, _made_of, _strength,
 )  # fmt: skip
 
 

@@ -58,6 +58,7 @@ export function PaperPage() {
 					))}
 				</section>
 			)}
+			{trial.plan.blind && !trial.sealed && <WhoGetsWhat trial={trial} found={found} />}
 			<section className={styles.sheet} aria-label="Bench map">
 				<Head trial={trial} title="Bench map" />
 				<BenchPlan trial={trial} found={found} />
@@ -74,6 +75,30 @@ function Head({ trial, title }: { trial: Trial; title: string }) {
 				{trial.plan.question} {trial.invented && "(invented demo data)"}
 			</p>
 		</header>
+	);
+}
+
+/** The key of a blind trial, for whoever treats; it goes before the first round. */
+function WhoGetsWhat({ trial, found }: { trial: Trial; found: Prepare }) {
+	return (
+		<section className={styles.sheet} aria-label="Who gets what">
+			<Head trial={trial} title="Who gets what" />
+			<p>
+				For whoever treats, and for nobody who scores: fold it away once everything stands. From day
+				0 the key is sealed here too.
+			</p>
+			{trial.plan.treatments.map((t, i) => (
+				<div key={t.name} className={styles.key}>
+					<SilkSquare id={t.silk} size={20} /> <strong dir="auto">{t.name}</strong>
+					<p>
+						{found.units
+							.filter((u) => u.treatment === i)
+							.map((u) => u.code)
+							.join("  ")}
+					</p>
+				</div>
+			))}
+		</section>
 	);
 }
 
