@@ -94,6 +94,12 @@ def test_all_arms_go_in_together_one_after_the_other() -> None:
     assert not clock.asks_day0
 
 
+def test_a_dip_just_before_midnight_is_no_soak_of_a_day() -> None:
+    midnight = datetime(2026, 11, 25, tzinfo=LISBON)
+    plan = soaked({"Dry": 0, "Dipped": 5 / 3600}, unit_seconds=0.0)
+    assert "before" not in clock_of(plan, midnight).says[0]
+
+
 def test_all_start_together_asks_what_day_0_is_and_says_both_days() -> None:
     plan = soaked({"Dry": 0, "Six": 6, "Two": 48}, start_together=True, unit_seconds=0.0)
     clock = clock_of(plan, TEN)

@@ -167,7 +167,9 @@ def lay_out(label: Label, stock: Stock) -> tuple[Mark, ...]:
 
 
 def _modules(link: str) -> tuple[tuple[bool, ...], ...]:
-    code = segno.make(link, error="m", micro=False)
+    code = segno.make(
+        link, error="m", micro=False, mask=3
+    )  # trying all eight takes three times as long
     return tuple(tuple(bool(m) for m in row) for row in code.matrix_iter(border=4))
 
 

@@ -18,6 +18,7 @@ _TIMED = re.compile(
 )
 _OVERNIGHT_H = 12.0
 _MOST_MINUTES = 200 * 24 * 60
+_SOAK_MINUTES = 60.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +114,7 @@ def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tupl
                 False,
             )
         said = f"All go in together, and that is day 0 ({plan.day0.value})."
-        if wet:
+        if wet and longest >= _SOAK_MINUTES:
             said += f" The longest soak starts {wet} {'day' if wet == 1 else 'days'} before."
         return (said,), False
     apart = days_apart(plan, (at, *goes_in))[1:]
