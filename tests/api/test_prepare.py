@@ -94,6 +94,12 @@ def test_a_recipe_is_kept_as_it_was_worked_out(client: TestClient) -> None:
     trial = draft(client)
     kept = client.post(f"/api/trials/{trial}/recipes", json={"key": "dilute", "fields": DIP, "treatment": 1})  # fmt: skip
     assert kept.status_code == 201
+    turned = a_draft()
+    turned["plan"]["treatments"].reverse()
+    client.put(f"/api/trials/{trial}/plan", json=turned)
+    assert [(r["treatment"], r["arm"]) for r in prepared(client, trial)["recipes"]] == [
+        (0, "IBA 1000 ppm")
+    ]
     client.put("/api/mixing/choices", json={"choices": {"percent": "w/w"}})
     (recipe,) = prepared(client, trial)["recipes"]
     assert recipe["amounts"][0]["shown"] == "10 mL"

@@ -87,7 +87,7 @@ def test_lavender_has_its_recipes_its_clock_and_what_it_drew_on(shed: Shed) -> N
     with shed.reading() as session:
         recipes, marks = load_recipes(session, lavender.id), load_marks(session, lavender.id)
         agents = {a.id: a.name for a in load_agents(session)}
-    assert [r.treatment for r in recipes] == [1, 2, 3, 4]
+    assert [r.arm for r in recipes] == [t.name for t in lavender.plan.treatments[1:]]
     assert [r.card["amounts"][0]["shown"] for r in recipes] == [
         "71.43 mL",
         "5 mL",

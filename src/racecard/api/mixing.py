@@ -21,6 +21,7 @@ from racecard.core.prepare.line import EXAMPLES, read_line
 from racecard.core.prepare.sums import SUMS, reckon
 from racecard.store.engine import Shed
 from racecard.store.mixing import load_choices, put_on_list, remember, take_off_list
+from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api", tags=["mixing"])
 
@@ -75,7 +76,8 @@ def post_recipe(shed: ShedDep, who: WhoDep, trial_id: str, body: RecipeIn) -> Re
         shed, trial_id, card, body.fields, choices,
         treatment=body.treatment, override=body.override, who=who,
     )  # fmt: skip
-    return recipe_out(kept)
+    with shed.reading() as session:
+        return recipe_out(kept, load_trial(session, trial_id).plan)
 
 
 @router.delete(

@@ -157,7 +157,7 @@ def _out(
         arms=arms, set_at=plan.set_at, start_together=plan.start_together, day0=plan.day0,
         unit_seconds=plan.unit_seconds,
         suggested=[SuggestedOut(**asdict(s)) for s in suggested(plan, plant, agents)] if is_draft else [],
-        recipes=[recipe_out(r) for r in recipes],
+        recipes=[recipe_out(r, plan) for r in recipes],
         clock=ClockOut(
             at=at, is_planned=is_said, goes_in=list(clock.goes_in), says=list(clock.says),
             asks_day0=clock.asks_day0,

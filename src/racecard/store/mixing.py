@@ -21,12 +21,16 @@ _MOST_RECIPES = 200
 
 @dataclass(frozen=True, slots=True)
 class Recipe:
-    """A card on a trial's list, as it was worked out. `card` is the card as plain data."""
+    """A card on a trial's list, as it was worked out. `card` is the card as plain data.
+
+    `arm`: name of the treatment it was made for, "" for all; a draft's treatments may be moved
+    about, and the recipe goes with the name.
+    """
 
     id: str
     at: datetime
     who: str
-    treatment: int | None
+    arm: str
     key: str
     fields: Mapping[str, str]
     choices: Mapping[str, str]
@@ -78,9 +82,10 @@ def put_on_list(
             raise InvalidInput("There is no such treatment in this trial.", "/treatment")
         if len(load_recipes(session, trial_id)) >= _MOST_RECIPES:
             raise InvalidInput("This list holds 200 recipes: take some off first.", "/trial_id")
+        arm = "" if treatment is None else trial.plan.treatments[treatment].name
         used = {q.key: q.chosen or q.usual for q in card.questions}
         row = RecipeRow(
-            id=shed.new_id(), trial_id=trial_id, at=at or shed.now(), who=who, treatment=treatment,
+            id=shed.new_id(), trial_id=trial_id, at=at or shed.now(), who=who, arm=arm,
             key=card.key, fields=json.dumps(dict(fields), ensure_ascii=False),
             choices=json.dumps({**used, **_defaults(choices)}, ensure_ascii=False),
             card=json.dumps(asdict(card), ensure_ascii=False), override=override.strip(),
@@ -112,7 +117,7 @@ def load_recipes(session: Session, trial_id: str) -> list[Recipe]:
 
 def _recipe(r: RecipeRow) -> Recipe:
     return Recipe(
-        r.id, r.at, r.who, r.treatment, r.key, json.loads(r.fields), json.loads(r.choices),
+        r.id, r.at, r.who, r.arm, r.key, json.loads(r.fields), json.loads(r.choices),
         json.loads(r.card), r.override,
     )  # fmt: skip
 

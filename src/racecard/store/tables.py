@@ -248,7 +248,8 @@ class RecipeRow(Base):
     trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
     at: Mapped[datetime]
     who: Mapped[str]
-    treatment: Mapped[int | None]
+    arm: Mapped[str]
+    """Name of the treatment it is for, "" for all: a draft's treatments may be moved about."""
     key: Mapped[str]
     fields: Mapped[str]
     choices: Mapped[str]

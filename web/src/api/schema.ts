@@ -3151,6 +3151,8 @@ export interface components {
             who: string;
             /** Treatment */
             treatment: number | null;
+            /** Arm */
+            arm: string;
             /** Key */
             key: string;
             /** Title */

@@ -207,6 +207,7 @@ class RecipeOut(Out):
     at: str
     who: str
     treatment: int | None
+    arm: str
     key: str
     title: str
     understood: list[str]

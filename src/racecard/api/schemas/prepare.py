@@ -9,7 +9,7 @@ from pydantic import AwareDatetime, Field, StrictBool, StrictInt
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.mixing import CautionLine, Fields, FlagOut, MadeOut, RecipeOut
 from racecard.api.schemas.plans import Number, StepPart, Text
-from racecard.core.model import Day0
+from racecard.core.model import Day0, Plan
 from racecard.core.prepare.cards import Flag
 from racecard.core.prepare.register import AgentLot, PlantLot
 from racecard.store.mixing import Recipe
@@ -312,9 +312,10 @@ class FoundUnit(Out):
     started: bool
 
 
-def recipe_out(r: Recipe) -> RecipeOut:
-    """A recipe as it is sent, with the answers it was worked out by."""
+def recipe_out(r: Recipe, plan: Plan) -> RecipeOut:
+    """A recipe as it is sent, with its treatment as it now stands and the answers it went by."""
     card = r.card
+    names = [t.name for t in plan.treatments]
     answers = []
     for q in card["questions"]:
         taken = q["chosen"] or q["usual"]
@@ -326,7 +327,8 @@ def recipe_out(r: Recipe) -> RecipeOut:
         if k.startswith("default:")
     ]
     return RecipeOut(
-        id=r.id, at=r.at.isoformat(), who=r.who, treatment=r.treatment, key=r.key, title=card["title"],
+        id=r.id, at=r.at.isoformat(), who=r.who, arm=r.arm,
+        treatment=names.index(r.arm) if r.arm in names else None, key=r.key, title=card["title"],
         understood=card["understood"], amounts=[MadeOut(**m) for m in card["amounts"]], says=card["says"],
         flags=[FlagOut(**f) for f in card["flags"]], answers=answers,
         cautions=[CautionLine(**c) for c in card["cautions"]], override=r.override,

@@ -180,7 +180,7 @@ export function RecipeBody({ trial, recipe: r }: { trial: Trial; recipe: Recipe 
 		<div className={styles.recipe}>
 			<div className={styles.recipeHead}>
 				{arm && <SilkSquare id={arm.silk} size={24} />}
-				<strong dir="auto">{arm ? arm.name : "For all"}</strong>
+				<strong dir="auto">{r.arm || "For all"}</strong>
 				<span className="muted">{r.title}</span>
 			</div>
 			{first && (

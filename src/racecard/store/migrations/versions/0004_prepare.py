@@ -44,8 +44,7 @@ def upgrade() -> None:
         sa.Column("id", sa.String(length=32), nullable=False),
         *_trial(),
         sa.Column("at", sa.DateTime(), nullable=False),
-        sa.Column("treatment", sa.Integer(), nullable=True),
-        *_text("who", "key", "fields", "choices", "card", "override"),
+        *_text("who", "arm", "key", "fields", "choices", "card", "override"),
         sa.Column("taken_off_at", sa.DateTime(), nullable=True),
         sa.PrimaryKeyConstraint("id"),
     )
