@@ -27,7 +27,6 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 		["arrows", "move over the bench"],
 		["Backspace", "back one"],
 		["z", "undo"],
-		["j", "jump to the code on a label"],
 		["?", "this sheet"],
 	] as const;
 	return (
