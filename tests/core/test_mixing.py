@@ -17,7 +17,7 @@ from racecard.core.prepare.cards import Card, Gravity, Room, as_text
 from racecard.core.prepare.defaults import DEFAULTS
 from racecard.core.prepare.doses import slip_of
 from racecard.core.prepare.home import CLASS_SAYS, HOME
-from racecard.core.prepare.sums import SUMS, reckon, rooms
+from racecard.core.prepare.sums import SUMS, reckon
 from racecard.errors import InvalidInput, NotFound
 
 METRIC = {"spoon": "metric", "gallon": "us", "powder": "acid", "salt_meant": "salt", "parts": "to"}
@@ -171,7 +171,8 @@ def test_every_sum_works_from_its_own_example_and_says_its_sum_in_words(key: str
     assert found.says
     assert not found.is_open
     assert found.title in as_text(found)
-    assert set(rooms()) == set(Room)
+    assert found.flags or found.amounts
+    assert SUMS[key].room in Room
 
 
 _MAY_FREEZE = {"keeping", "degrees", "degree_days", "days", "thermal", "q10", "vpd"}

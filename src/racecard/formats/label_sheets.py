@@ -21,7 +21,6 @@ from racecard.formats.labels import SHEETS, Label, Mark, Modules, Pattern, Stock
 
 _FONTS = Path(__file__).parent / "fonts"
 _PLAIN, _BOLD = "Hyperlegible", "Hyperlegible-Bold"
-MOST_LABELS = 12_000
 
 
 def sheets_pdf(

@@ -116,10 +116,5 @@ def scale_flags(given: Given, mass_g: float, what: str) -> Iterator[Flag]:
                f"{shown(take)} mL of that stock in place of the powder.")  # fmt: skip
 
 
-def acid_key(active: Active | None) -> str:
-    """The acid's short name, for cards that give both."""
-    return "" if active is None else (active.acid or active.key)
-
-
 AUXIN_CHOICES = tuple((k, f"{k}, {a.name}") for k, a in ACTIVES.items())
 """Actives as a list to choose from."""

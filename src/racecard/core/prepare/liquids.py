@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from racecard.core.prepare.actives import ACTIVES, Active, un_ionised_percent
 from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
-from racecard.core.prepare.cautions import cautions_in, with_waste
+from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.defaults import HAND, STAGES
 from racecard.core.prepare.doses import rate_per_litre
 from racecard.core.prepare.given import Given
@@ -23,7 +23,7 @@ from racecard.core.prepare.guards import (
     solubility_flags,
 )
 from racecard.core.prepare.home import harm_flags
-from racecard.core.quantities import Dimension, convert, shown, shown_mass, shown_volume
+from racecard.core.quantities import Dimension, in_unit, shown, shown_mass, shown_volume, unit_of
 from racecard.errors import InvalidInput
 
 _ACTIVE = Field("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
@@ -368,35 +368,27 @@ def _strengths(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key))
 
 
-_INTO: dict[Dimension, tuple[tuple[str, str], ...]] = {
+_INTO: dict[Dimension, tuple[str, ...]] = {
     Dimension.VOLUME: (
-        ("milliliter", "mL"), ("liter", "L"), ("teaspoon", "US tsp"), ("tablespoon", "US tbsp"), ("fluid_ounce", "US fl oz"), ("cup", "US cup"),
-        ("gallon", "US gallon"), ("imperial_fluid_ounce", "imperial fl oz"), ("imperial_pint", "imperial pint"), ("imperial_gallon", "imperial gallon"),
+        "mL", "L", "US tsp", "US tbsp", "US fl oz", "US cup", "US gallon", "imperial fl oz",
+        "imperial pint", "imperial gallon",
     ),
-    Dimension.MASS: (("gram", "g"), ("milligram", "mg"), ("kilogram", "kg"), ("ounce", "oz"), ("pound", "lb")),
-    Dimension.LENGTH: (("centimeter", "cm"), ("millimeter", "mm"), ("inch", "in"), ("foot", "ft")),
-    Dimension.TIME: (("second", "s"), ("minute", "min"), ("hour", "h"), ("day", "days")),
+    Dimension.MASS: ("g", "mg", "kg", "oz weight", "lb"),
+    Dimension.LENGTH: ("cm", "mm", "m", "in"),
+    Dimension.TIME: ("s", "min", "h", "d"),
 }  # fmt: skip
 
 
 def _units(given: Given) -> Answer:
     found = given.quantity("value", *_INTO)
     base = given.measured(found, "value")
-    fluid = given.asked.get("ounce") is not None and not _is_mass(
+    is_fluid = found.unit.asks == "ounce" and not _is_mass(
         given, found.unit.name, found.unit.dimension
     )
-    dimension = Dimension.VOLUME if fluid else found.unit.dimension
-    into = _INTO[dimension]
+    dimension = Dimension.VOLUME if is_fluid else found.unit.dimension
+    values = ((name, in_unit(base, unit_of(name, (dimension,)))) for name in _INTO[dimension])
     amounts = tuple(
-        Made("Is", value, name, f"{shown(value)} {name}")
-        for expression, name in into
-        if 1e-4
-        <= (
-            value := convert(
-                base, into[0][0] if dimension is not Dimension.TIME else "hour", expression
-            )
-        )
-        < 1e6
+        Made("Is", v, name, f"{shown(v)} {name}") for name, v in values if 1e-4 <= v < 1e6
     )
     return Answer(amounts, (f"{found.said} = {amounts[0].shown}.",))
 
@@ -411,7 +403,7 @@ def _alcohol(given: Given) -> Answer:
     says = (f"{shown(volume)} mL × {shown(want)} ÷ {shown(have)} = {shown(take)} mL, then water to {shown_volume(volume)}: "
             "alcohol and water shrink on mixing (about 3.5 % at half and half), so make up to the mark.",)  # fmt: skip
     return Answer((volume_made("Alcohol to take", take), volume_made("Made up to", volume)), says,
-                  tuple(alcohol_flags(given, want)), with_waste(cautions_in("alcohol")))  # fmt: skip
+                  tuple(alcohol_flags(given, want)), cautions_in("alcohol"))  # fmt: skip
 
 
 def _sources(given: Given) -> tuple[str, ...]:

@@ -13,7 +13,7 @@ from racecard.core.prepare import (
     powders,
     seeds,
 )
-from racecard.core.prepare.cards import Answer, Card, Question, Room, Sum
+from racecard.core.prepare.cards import Answer, Card, Question, Sum
 from racecard.core.prepare.given import Given
 from racecard.errors import InvalidInput, NotFound
 
@@ -24,11 +24,6 @@ SUMS = {
 }
 """Every sum, in the order of the bench."""
 MOST_WRITTEN = 2000
-
-
-def rooms() -> dict[Room, tuple[Sum, ...]]:
-    """The sums of each room."""
-    return {room: tuple(s for s in SUMS.values() if s.room is room) for room in Room}
 
 
 def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | None = None) -> Card:
