@@ -310,3 +310,20 @@ def test_the_key_of_a_blind_trial_prints_before_day_0_and_never_while_sealed(pag
     page.reload()
     expect(page.get_by_role("heading", name="Bench map")).to_be_visible()
     expect(key).to_have_count(0)
+
+
+def test_a_label_in_the_hand_leads_to_its_unit_by_its_code(page: Page, server: str, send: Send) -> None:  # fmt: skip
+    trial = start(send, 3, blind=True)
+    label = page.request.get(f"{server}/api/trials/{trial}/labels").json()["labels"][5]
+    page.goto(f"{server}/trials/{trial}/rounds/3")
+    expect(page.locator("[data-cell=A1]")).to_be_visible()
+    page.keyboard.press("j")
+    page.keyboard.type("zzzz")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("read it again")
+    page.get_by_label("Code on the label").fill(label["code"].lower())
+    page.keyboard.press("Enter")
+    here = page.locator("[aria-current=true][data-cell]")
+    expect(here).to_have_attribute("data-cell", label["lines"][0])
+    page.keyboard.press("1")
+    expect(page.get_by_text("1 of").first).to_be_visible()

@@ -27,6 +27,7 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 		["arrows", "move over the bench"],
 		["Backspace", "back one"],
 		["z", "undo"],
+		["j", "jump to the code on a label"],
 		["?", "this sheet"],
 	] as const;
 	return (

@@ -1,10 +1,11 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Ladder, Round, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { CountPanel } from "./CountPanel";
+import { JumpBox } from "./JumpBox";
 import { KeySheet } from "./KeySheet";
 import styles from "./Rounds.module.css";
 import { nextOpen, type Tap, tally } from "./round";
@@ -31,6 +32,7 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 	const [isScoring, setScoring] = useState(false);
 	const [isHelp, setHelp] = useState(false);
 	const [params] = useSearchParams();
+	const jumpField = useRef<HTMLInputElement>(null);
 	const [cursor, setCursor] = useState(() => {
 		const scanned = round.units.findIndex((u) => u.id === params.get("unit"));
 		if (scanned >= 0) return scanned;
@@ -60,6 +62,7 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 		setCursor,
 		undo,
 		help: () => setHelp(true),
+		jump: () => jumpField.current?.focus(),
 	});
 	const since = round.previous_day === null ? "" : ` since day ${round.previous_day}`;
 	const things = isCounting ? "pots" : "units";
@@ -86,6 +89,7 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 							Root scores, 0–5
 						</button>
 					)}
+					<JumpBox units={round.units} field={jumpField} onJump={setCursor} />
 				</div>
 				<Tray
 					round={round}

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Ladder, Observation, Round, RoundUnit } from "@/api/client";
 import {
 	asObservation,
+	atCode,
 	countFault,
 	keyOf,
 	nextOpen,
@@ -183,5 +184,19 @@ describe("the tally", () => {
 			previous: seen({ kind: "count", struck: 4 }),
 		});
 		expect(tally(round([counted]), 3)).toMatchObject({ fresh: 3, isComplete: true });
+	});
+});
+
+describe("the code on a label", () => {
+	const unit = (code: string, label: string | null) => ({ cell: { code, label } }) as RoundUnit;
+	const units = [unit("A1", "K4PX"), unit("A2", "7JDW"), unit("2-B3", null)];
+	it.each([
+		["7jdw ", 1],
+		["A1", 0],
+		["2-b3", 2],
+		["", -1],
+		["ZZZZ", -1],
+	])("%s leads to its unit", (code, at) => {
+		expect(atCode(units, code)).toBe(at);
 	});
 });

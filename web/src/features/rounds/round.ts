@@ -169,3 +169,10 @@ function newStrikes(u: RoundUnit, endpoint: number): number {
 	const has = (u.current.stage ?? -1) >= endpoint;
 	return has && (u.previous?.stage ?? -1) < endpoint ? 1 : 0;
 }
+
+/** The unit whose label says this, its blind code or its place; -1 where none does. */
+export function atCode(units: readonly RoundUnit[], code: string): number {
+	const said = code.trim().toUpperCase();
+	if (said === "") return -1;
+	return units.findIndex((u) => u.cell.label === said || u.cell.code === said);
+}

@@ -9,6 +9,8 @@ export interface RoundKeys {
 	undo: () => void;
 	/** Opens the sheet of keys. */
 	help: () => void;
+	/** Leads to the field for the code of a label. */
+	jump: () => void;
 }
 
 /** A panel's own keys: true when it took the key. */
@@ -19,7 +21,7 @@ export interface PanelKeys {
 	current: TakeKey;
 }
 
-/** Arrows move, Backspace steps back, z undoes, ? opens the sheet; every other key goes to the open panel. */
+/** Arrows move, Backspace steps back, z undoes, j jumps to a code, ? opens the sheet; every other key goes to the open panel. */
 export function useRoundKeys(keys: RoundKeys): PanelKeys {
 	const latest = useRef(keys);
 	latest.current = keys;
@@ -31,7 +33,7 @@ export function useRoundKeys(keys: RoundKeys): PanelKeys {
 			if (e.metaKey || e.ctrlKey || e.altKey || isField) return;
 			const isControl = target.tagName === "BUTTON" || target.tagName === "A";
 			if (isControl && (e.key === "Enter" || e.key === " ") && !target.dataset.cell) return;
-			const { units, cursor, setCursor, undo, help } = latest.current;
+			const { units, cursor, setCursor, undo, help, jump } = latest.current;
 			if (panel.current(e.key)) e.preventDefault();
 			else if (e.key.startsWith("Arrow")) {
 				e.preventDefault();
@@ -41,6 +43,10 @@ export function useRoundKeys(keys: RoundKeys): PanelKeys {
 				setCursor(Math.max(0, cursor - 1));
 			} else if (e.key === "z") undo();
 			else if (e.key === "?") help();
+			else if (e.key === "j") {
+				e.preventDefault();
+				jump();
+			}
 		};
 		window.addEventListener("keydown", onKey);
 		return () => window.removeEventListener("keydown", onKey);
