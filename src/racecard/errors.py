@@ -4,6 +4,8 @@ AppError
 ├── InvalidInput      a value breaks a rule; names the value and the rule
 │   └── LookPastEnd   a look after the last day the trial still takes looks
 ├── NotFound          no such trial, unit, round or observation
+├── TooSoon           wrong codes were tried just before: wait
+├── Unready           the shed's file cannot be written or read now: full, locked, damaged
 └── Conflict          true only at another time: the plan is frozen, the trial not started
     └── Sealed        the trial is scored blind and nobody has unsealed it yet
 
@@ -47,6 +49,20 @@ class NotFound(AppError):
 
     code = "not_found"
     title = "Not found"
+
+
+class TooSoon(AppError):
+    """Too many wrong guesses: wait a little."""
+
+    code = "too_soon"
+    title = "Please wait"
+
+
+class Unready(AppError):
+    """The shed's file cannot be written or read just now."""
+
+    code = "unready"
+    title = "The shed cannot be written now"
 
 
 class Conflict(AppError):

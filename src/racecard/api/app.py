@@ -1,5 +1,6 @@
 """The application: routers, problems, and the page itself."""
 
+from collections.abc import Awaitable, Callable
 from pathlib import Path
 
 from fastapi import FastAPI, Request
@@ -8,8 +9,11 @@ from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from racecard.api import (
+    conditions,
     demo,
+    diary,
     finish,
+    joining,
     labels,
     materials,
     mixing,
@@ -19,8 +23,10 @@ from racecard.api import (
     reference,
     rounds,
     tables,
+    today,
     trials,
 )
+from racecard.api.gate import is_foreign
 from racecard.api.schemas.problems import Problem
 from racecard.errors import NotFound
 from racecard.standins.label_printer import LabelPrinter
@@ -49,7 +55,18 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
     )  # fmt: skip
     app.state.shed = shed
     app.state.printer = LabelPrinter()
+    app.state.sharing = None
     app.add_middleware(GZipMiddleware, minimum_size=1000)
+
+    @app.middleware("http")
+    async def own_page_only(
+        request: Request, go_on: Callable[[Request], Awaitable[Response]]
+    ) -> Response:
+        if is_foreign(request.scope):
+            says = "Another site's page asked for a change here; it was refused."
+            return problems.problem(403, "foreign", "Not allowed", [("", says)])
+        return await go_on(request)
+
     problems.install(app)
     features = (
         trials,
@@ -59,6 +76,10 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
         materials,
         labels,
         rounds,
+        diary,
+        conditions,
+        today,
+        joining,
         finish,
         tables,
         reference,

@@ -10,12 +10,14 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from racecard.errors import AppError, Conflict, InvalidInput, NotFound
+from racecard.errors import AppError, Conflict, InvalidInput, NotFound, TooSoon, Unready
 
 _STATUS: tuple[tuple[type[AppError], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
     (InvalidInput, 422),
+    (TooSoon, 429),
+    (Unready, 503),
     (AppError, 400),
 )
 _SENTENCES: Mapping[str, str] = {

@@ -3,8 +3,12 @@
 from fastapi import APIRouter
 
 from racecard.api.schemas.base import Out
+from racecard.core.conditions.reading import QUANTITIES
 from racecard.core.drawings import SILKS, STAGES, Shape
 from racecard.core.finish.methods import METHODS, Method
+from racecard.core.log.events import BY_THE_GROWER, EVENTS
+from racecard.core.log.lift import PARTS, SCORE_WORDS
+from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS, Trait
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Kind
 
@@ -65,6 +69,54 @@ class LadderOut(Out):
     default_endpoint: int
 
 
+class EventOut(Out):
+    """One event of the short list; `amount`: unit of the number that may go with it."""
+
+    code: str
+    name: str
+    amount: str
+    by_hand: bool
+
+
+class UnitOf(Out):
+    """A unit of the grower's, and the factor to the kept one."""
+
+    name: str
+    factor: float
+
+
+class TraitOut(Out):
+    """One thing that may be measured, or a sign of harm."""
+
+    name: str
+    label: str
+    unit: str
+    most: float
+    units: list[UnitOf]
+    is_whole: bool
+    drawing: str
+
+
+class PartOut(Out):
+    """One field of the lift form; `choices` are words for 0, 1, 2 and so on."""
+
+    name: str
+    label: str
+    unit: str
+    most: float
+    choices: list[str]
+    is_whole: bool
+
+
+class QuantityOut(Out):
+    """One condition that may be read."""
+
+    name: str
+    label: str
+    unit: str
+    units: list[str]
+
+
 class ReferenceOut(Out):
     """Everything that is drawn and every key."""
 
@@ -72,6 +124,13 @@ class ReferenceOut(Out):
     stages: dict[str, list[ShapeOut]]
     ladders: list[LadderOut]
     methods: list[MethodOut]
+    events: list[EventOut]
+    traits: list[TraitOut]
+    harms: list[TraitOut]
+    harm_words: list[str]
+    parts: list[PartOut]
+    score_words: list[str]
+    quantities: list[QuantityOut]
 
 
 @router.get("/reference", operation_id="get_reference")
@@ -85,7 +144,32 @@ def get_reference() -> ReferenceOut:
         stages={name: _shapes(shapes) for name, shapes in STAGES.items()},
         ladders=[_ladder(kind) for kind in Kind],
         methods=[MethodOut.from_core(m) for m in METHODS.values()],
-    )
+        events=[
+            EventOut(code=e.code, name=e.name, amount=e.amount, by_hand=e in BY_THE_GROWER)
+            for e in EVENTS
+        ],
+        traits=[_trait(t) for t in TRAITS],
+        harms=[_trait(t) for t in HARMS],
+        harm_words=list(HARM_WORDS),
+        parts=[
+            PartOut(name=p.name, label=p.label, unit=p.unit, most=p.most, choices=list(p.choices),
+                    is_whole=p.is_whole)
+            for p in PARTS
+        ],
+        score_words=list(SCORE_WORDS),
+        quantities=[
+            QuantityOut(name=q.name, label=q.label, unit=q.unit, units=list(q.units))
+            for q in QUANTITIES
+        ],
+    )  # fmt: skip
+
+
+def _trait(t: Trait) -> TraitOut:
+    units = [UnitOf(name=name, factor=factor) for name, factor in t.units]
+    return TraitOut(
+        name=t.name, label=t.label, unit=t.unit, most=t.most, units=units, is_whole=t.is_whole,
+        drawing=t.drawing,
+    )  # fmt: skip
 
 
 def _shapes(shapes: tuple[Shape, ...]) -> list[ShapeOut]:

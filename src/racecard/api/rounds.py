@@ -7,18 +7,25 @@ from fastapi import APIRouter
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.plans import CellOut
 from racecard.api.schemas.rounds import (
+    EntryLine,
     ObservationOut,
     ObservationsIn,
     RecordedOut,
     RoundOut,
     RoundUnit,
+    StoryOut,
 )
-from racecard.core.log.assemble import in_force, unit_logs
-from racecard.core.log.course import last_day_for_looks, left_on
-from racecard.core.log.days import elapsed_days, noon_of_day
-from racecard.core.model import Observation, Trial
+from racecard.core.log.assemble import in_force, undecided, unit_logs
+from racecard.core.log.course import course, last_day_for_looks, left_on, rounds_made
+from racecard.core.log.days import elapsed_days, noon_of_day, righted
+from racecard.core.log.due import missed_says
+from racecard.core.log.events import places, says, standing
+from racecard.core.log.histories import story
+from racecard.core.log.lift import sampled, second_sample, shuffled
+from racecard.core.model import Entry, Observation, Scope, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.errors import Conflict, LookPastEnd, NotFound
+from racecard.store.diary import load_entries
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import load_trial
 
@@ -30,7 +37,11 @@ def record_observations(
     shed: ShedDep, who: WhoDep, trial_id: str, body: ObservationsIn
 ) -> RecordedOut:
     """Add observations, all or none. Sending the same ids again changes nothing."""
-    kept = record(shed, trial_id, [item.to_core(who) for item in body.items])
+    now = shed.now()
+    sent = [
+        righted(item.to_core(who), None if item.given else body.sent_at, now) for item in body.items
+    ]
+    kept = record(shed, trial_id, sent)
     return RecordedOut(items=[ObservationOut.from_core(o) for o in kept])
 
 
@@ -39,8 +50,9 @@ def get_round(shed: ShedDep, trial_id: str, day: int) -> RoundOut:
     """One round: every unit with what was seen before and what this round saw."""
     with shed.reading() as session:
         trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+        entries = load_entries(session, trial_id)
     stamp = _stamp(trial, day, shed.now())
-    return _round(trial, log, day, stamp)
+    return _round(trial, log, entries, day, stamp)
 
 
 @router.get("/trials/{trial_id}/units/{unit_id}/log", operation_id="get_unit_log")
@@ -51,6 +63,32 @@ def get_unit_log(shed: ShedDep, trial_id: str, unit_id: str) -> list[Observation
     if unit_id not in {u.id for u in trial.planted}:
         raise NotFound("There is no such unit in this trial.")
     return [ObservationOut.from_core(o) for o in log if o.unit_id == unit_id]
+
+
+@router.get("/trials/{trial_id}/units/{unit_id}/story", operation_id="get_unit_story")
+def get_unit_story(shed: ShedDep, trial_id: str, unit_id: str) -> StoryOut:
+    """One unit's roots and shoots as two histories, and what the diary says of it."""
+    with shed.reading() as session:
+        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
+        entries = load_entries(session, trial_id)
+    unit = next((u for u in trial.planted if u.id == unit_id), None)
+    if unit is None:
+        raise NotFound("There is no such unit in this trial.")
+    (seen,) = unit_logs([unit], log)
+    names = {u.id: u.cell.code for u in trial.units}
+    told = [
+        e for e in standing(entries)
+        if (e.scope is Scope.UNIT and e.target == unit_id)
+        or (e.scope is Scope.TRAY and e.target == str(unit.cell.tray))
+        or e.scope is Scope.TRIAL
+    ]  # fmt: skip
+    return StoryOut(
+        says=story(trial.plan, seen),
+        entries=[
+            EntryLine(id=e.id, kind=e.kind, target=e.target, who=e.who, says=f"day {e.day}: {says(e, names)}")
+            for e in told
+        ],
+    )  # fmt: skip
 
 
 def _stamp(trial: Trial, day: int, now: datetime) -> datetime | None:
@@ -69,23 +107,40 @@ def _stamp(trial: Trial, day: int, now: datetime) -> datetime | None:
     return None if day == today else noon_of_day(trial.started_at, day, trial.plan.time_zone)
 
 
-def _round(trial: Trial, log: list[Observation], day: int, stamp: datetime | None) -> RoundOut:
-    standing = in_force(log)
-    seen = [o for o in standing if o.kind in ("look", "count")]
+def _round(
+    trial: Trial, log: list[Observation], entries: list[Entry], day: int, stamp: datetime | None
+) -> RoundOut:
+    in_effect = in_force(log)
+    seen = [o for o in in_effect if o.kind in ("look", "count")]
     before = {o.unit_id: o for o in sorted(seen, key=lambda o: o.day) if o.day < day}
     now = {o.unit_id: o for o in seen if o.day == day}
-    scores = {o.unit_id: o for o in standing if o.kind == "score"}
+    scores = {o.unit_id: o for o in in_effect if o.kind == "score"}
     logs = unit_logs(trial.planted, log)
     gone = [
         not u.is_set or ((d := left_on(unit_log, trial.plan.per_container)) is not None and d < day)
         for u, unit_log in zip(trial.planted, logs, strict=True)
     ]
     labels = blind_codes(len(trial.planted), trial.seed)
+    at, told = places(trial.units, entries), standing(entries)
+    drawn = set(sampled(trial).get(day, ()))
+    seconds = set(second_sample(trial))
+    marks = {e.target: int(e.value("score") or 0) for e in told if e.kind == "second"}
+    others = {o.unit_id: o for o in undecided(log) if o.day == day or o.kind == "score"}
+    dots = course(
+        trial.plan,
+        day,
+        {d: full for d, full in rounds_made(logs, trial.plan.per_container).items() if d < day},
+    )
+    names = {u.id: u.cell.code for u in trial.units}
+    if not trial.is_sealed:
+        names |= {t.id: t.name for t in trial.plan.treatments}
     units = [
         RoundUnit(
             id=u.id, cell=CellOut.from_core(u.cell, sealed=trial.plan.blind, label=label if trial.plan.blind else None),
             previous=_maybe(before.get(u.id)), current=_maybe(now.get(u.id)),
-            score=_maybe(scores.get(u.id)), gone=left,
+            score=_maybe(scores.get(u.id)), gone=left, tray=at[u.id][0], row=at[u.id][1],
+            col=at[u.id][2], lift=u.id in drawn, second=u.id in seconds,
+            second_score=marks.get(u.id), conflict=_maybe(others.get(u.id)),
         )
         for u, left, label in zip(trial.planted, gone, labels, strict=True)
     ]  # fmt: skip
@@ -96,6 +151,11 @@ def _round(trial: Trial, log: list[Observation], day: int, stamp: datetime | Non
         looked_at=sum(u.id in now for u in due), arms_short=len(open_arms), complete=not open_arms,
         new_strikes=sum(_is_new(trial, before.get(i), o) for i, o in now.items()),
         previous_day=max((o.day for o in before.values()), default=None),
+        shuffled=shuffled(trial, day), missed_says=missed_says(trial, dots),
+        entries=[
+            EntryLine(id=e.id, kind=e.kind, target=e.target, who=e.who, says=says(e, names))
+            for e in told if e.day == day and e.kind != "second"
+        ],
     )  # fmt: skip
 
 

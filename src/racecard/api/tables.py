@@ -17,6 +17,7 @@ from racecard.errors import InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, read_sheet, write_csv
 from racecard.formats.trial_file import read_trial, write_trial
 from racecard.store.bring_in import bring_in
+from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
 from racecard.store.read_in import drop_table, keep_table, list_tables, load_table
 from racecard.store.rounds import load_observations
@@ -99,8 +100,12 @@ def take_out(shed: ShedDep, trial_id: str) -> Response:
 def take_out_trial(shed: ShedDep, trial_id: str) -> Response:
     """A whole trial as one file: plan, bench, seed, moments and every observation."""
     trial, log = _unsealed(shed, trial_id)
+    with shed.reading() as session:
+        entries = load_entries(session, trial_id)
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.json"'}
-    return Response(write_trial(trial, log), media_type="application/json", headers=headers)
+    return Response(
+        write_trial(trial, log, entries), media_type="application/json", headers=headers
+    )
 
 
 @router.post(

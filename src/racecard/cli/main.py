@@ -1,4 +1,4 @@
-"""The `racecard` command: start, demo, finish, power, mix, backup, restore."""
+"""The `racecard` command: start, demo, finish, power, mix, logger, backup, restore."""
 
 import socket
 from collections.abc import Callable
@@ -21,11 +21,28 @@ Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127
 
 
 @app.command()
-def start(data: Folder = None, port: Port = 8620) -> None:
-    """Serve your own shed on this machine."""
+def start(
+    data: Folder = None,
+    port: Port = 8620,
+    share: Annotated[
+        bool, typer.Option("--shed", help="Let phones on the local network join, over HTTPS.")
+    ] = False,
+    address: Annotated[
+        str,
+        typer.Option("--address", help="Address phones reach this machine by; found if not said."),
+    ] = "",
+) -> None:
+    """Serve your own shed on this machine; with --shed, on the local network too."""
     from racecard.store.engine import Shed, default_folder
 
-    _serve(Shed(data or default_folder()), port)
+    shed = _or_exit(lambda: Shed(data or default_folder()))
+    if not share:
+        _serve(shed, port)
+        return
+    from racecard.cli.sharing import serve_shared
+
+    _check_free(port)
+    serve_shared(shed, port, address)
 
 
 @app.command()
@@ -100,6 +117,22 @@ def mix(
 
 
 @app.command()
+def logger(
+    port: Port = 8620,
+    place: Annotated[str, typer.Option(help="Where it stands.")] = "mist bench",
+    hours: Annotated[float, typer.Option(help="Hours up to now to post.")] = 24,
+    every: Annotated[int, typer.Option(help="Minutes between readings.")] = 30,
+    fault: Annotated[str, typer.Option(help="none, gaps, spikes, stuck or clock.")] = "none",
+    seed: Annotated[int, typer.Option(help="The same seed plays the same readings.")] = 1,
+) -> None:
+    """Play a bench sensor: a stand-in that posts readings to a running shed, sound or faulty."""
+    from racecard.standins.bench_logger import play
+
+    added = _or_exit(lambda: play(port, place, hours, every, fault, seed, datetime.now(UTC)))
+    typer.echo(f"{added} readings of {place} posted{'' if fault == 'none' else f', with {fault}'}.")
+
+
+@app.command()
 def backup(
     file: Annotated[Path, typer.Argument(help="The file to write.")], data: Folder = None
 ) -> None:
@@ -147,6 +180,14 @@ def _serve(shed: object, port: int) -> None:
     from racecard.store.engine import Shed
 
     assert isinstance(shed, Shed)
+    _check_free(port)
+    typer.echo(
+        f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
+    )
+    uvicorn.run(create_app(shed), host="127.0.0.1", port=port, log_level="warning")
+
+
+def _check_free(port: int) -> None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -154,7 +195,3 @@ def _serve(shed: object, port: int) -> None:
         except OSError as exc:
             typer.echo(f"Port {port} is taken: end the other server, or name another with --port.")
             raise typer.Exit(1) from exc
-    typer.echo(
-        f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
-    )
-    uvicorn.run(create_app(shed), host="127.0.0.1", port=port, log_level="warning")

@@ -153,7 +153,8 @@ class Plan:
     pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench. `plant_id`:
     the plant material of the register. `set_at`: when sticking or sowing is meant to begin, local
     time as 2026-05-03T09:30; `start_together`: all soaks begin at once, so that arms go in apart;
-    `unit_seconds`: how long one unit takes to treat and set.
+    `unit_seconds`: how long one unit takes to treat and set. `sample_lifts`: lifts on the way, as
+    (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day).
     """
 
     question: str
@@ -205,6 +206,8 @@ class Plan:
     set_at: str = ""
     start_together: bool = False
     unit_seconds: float = 20.0
+    sample_lifts: tuple[tuple[int, int], ...] = ()
+    jobs: tuple[tuple[str, int], ...] = ()
 
     @property
     def reference(self) -> int | None:
@@ -357,7 +360,7 @@ class UnitLog:
 
     looks: tuple[Look, ...] = ()
     counts: tuple[Count, ...] = ()
-    score: int | None = None
+    score: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -423,7 +426,13 @@ class Trial:
 
 @dataclass(frozen=True, slots=True)
 class Observation:
-    """One row of the log as it was sent; `corrects` names the row it stands in for."""
+    """One row of the log as it was sent; `corrects` names the row it stands in for.
+
+    `as_row`: entered with a whole row at once, not looked at one by one. `parts`: what a root score
+    was made of, as (name, value). `base`: the row the device showed for this unit and round, "" for
+    none, None where it did not say. `beside`: the standing row this one disagrees with; it waits
+    for a decision and counts for nothing.
+    """
 
     id: str
     unit_id: str
@@ -441,6 +450,48 @@ class Observation:
     lost: int | None = None
     lost_struck: int | None = None
     score: int | None = None
+    as_row: bool = False
+    parts: tuple[tuple[str, float], ...] = ()
+    base: str | None = None
+    beside: str | None = None
+    device: str = ""
+
+
+class Scope(StrEnum):
+    """What an entry beside the looks is about."""
+
+    UNIT = "unit"
+    TRAY = "tray"
+    ARM = "arm"
+    TRIAL = "trial"
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What was written beside the looks: an event, measures, a note, a photo, a second score.
+
+    `kind`: event, measure, note, photo, second or void. `target`: id of the unit or treatment, or
+    number of the tray; "" for the trial. `what`: the event's code, or the photo's file.
+    `values`: numbers by name; `text`: in the grower's own words. Only ever added to: `corrects`
+    names the entry this one stands in for or takes back.
+    """
+
+    id: str
+    kind: str
+    scope: Scope
+    target: str
+    day: int
+    seen_at: datetime
+    who: str
+    corrects: str | None = None
+    what: str = ""
+    values: tuple[tuple[str, float], ...] = ()
+    text: str = ""
+    device: str = ""
+
+    def value(self, name: str) -> float | None:
+        """One of its numbers, None where it has none of that name."""
+        return dict(self.values).get(name)
 
 
 @dataclass(frozen=True, slots=True)

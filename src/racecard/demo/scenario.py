@@ -246,5 +246,5 @@ def _observations(
         if scored and log.score is not None:
             last = trial.plan.length_days
             yield Observation(
-                shed.new_id(), unit.id, "score", last, at(last), _WHO, score=log.score
+                shed.new_id(), unit.id, "score", last, at(last), _WHO, score=round(log.score)
             )

@@ -1,6 +1,7 @@
-"""A whole trial as one JSON file: plan, bench, seed, moments and every observation."""
+"""A whole trial as one JSON file: plan, bench, seed, moments, every observation, the diary."""
 
 import json
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
 from typing import Annotated, Literal
 
@@ -14,6 +15,7 @@ from racecard.core.model import (
     Carrier,
     Cell,
     Day0,
+    Entry,
     Kind,
     Layout,
     Level,
@@ -21,6 +23,7 @@ from racecard.core.model import (
     Observation,
     Plan,
     Role,
+    Scope,
     Status,
     Subject,
     Trial,
@@ -115,6 +118,8 @@ class PlanPart(_Part):
     set_at: Text = ""
     start_together: bool = False
     unit_seconds: float = 20.0
+    sample_lifts: list[tuple[int, int]] = Field([], max_length=40)
+    jobs: list[tuple[Text, int]] = Field([], max_length=40)
 
 
 class CellPart(_Part):
@@ -151,6 +156,24 @@ class ObservationPart(_Part):
     lost: int | None = Field(None, ge=0)
     lost_struck: int | None = Field(None, ge=0)
     score: int | None = Field(None, ge=0, le=5)
+    as_row: bool = False
+    parts: dict[str, float] = Field({}, max_length=30)
+    beside: int | None = Field(None, ge=0)
+    device: Text = ""
+
+
+class EntryPart(_Part):
+    """One line of the diary. `target`: index of the cell or arm, number of the tray, or ""."""
+
+    kind: Literal["event", "measure", "note", "photo", "second", "void"]
+    scope: Scope
+    target: Text = ""
+    seen_at: AwareDatetime
+    who: Text
+    corrects: int | None = Field(None, ge=0)
+    what: Text = ""
+    values: dict[str, float] = Field({}, max_length=30)
+    text: Text = ""
 
 
 class AmendmentPart(_Part):
@@ -179,6 +202,7 @@ class TrialFile(_Part):
     amendments: list[AmendmentPart] = Field([], max_length=1000)
     bench: list[CellPart] = Field(max_length=20_000)
     observations: list[ObservationPart] = Field(max_length=2_000_000)
+    diary: list[EntryPart] = Field([], max_length=500_000)
 
 
 def schema_text() -> str:
@@ -187,8 +211,8 @@ def schema_text() -> str:
     return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
 
 
-def write_trial(trial: Trial, log: list[Observation]) -> bytes:
-    """A trial and its whole log as the bytes of a file."""
+def write_trial(trial: Trial, log: list[Observation], entries: Sequence[Entry] = ()) -> bytes:
+    """A trial, its whole log and its diary as the bytes of a file; photos are not in it."""
     cell_of = {u.id: i for i, u in enumerate(trial.units)}
     row_of = {o.id: i for i, o in enumerate(log)}
     plan = {name: getattr(trial.plan, name) for name in PlanPart.model_fields}
@@ -197,7 +221,7 @@ def write_trial(trial: Trial, log: list[Observation]) -> bytes:
         for t in trial.plan.treatments
     ]
     plan["overrides"] = [OverridePart(**asdict(o)) for o in trial.plan.overrides]
-    same = set(ObservationPart.model_fields) - {"unit", "corrects"}
+    same = set(ObservationPart.model_fields) - {"unit", "corrects", "parts", "beside"}
     file = TrialFile(
         format=FORMAT, plan=PlanPart(**plan), seed=trial.seed, status=trial.status,
         invented=trial.invented, created_at=trial.created_at, started_at=trial.started_at,
@@ -215,16 +239,34 @@ def write_trial(trial: Trial, log: list[Observation]) -> bytes:
         observations=[
             ObservationPart(
                 unit=cell_of[o.unit_id], corrects=row_of[o.corrects] if o.corrects else None,
+                beside=row_of[o.beside] if o.beside else None, parts=dict(o.parts),
                 **{n: getattr(o, n) for n in same},
             )
             for o in log
         ],
+        diary=_diary_part(trial, entries, cell_of),
     )  # fmt: skip
     return file.model_dump_json(indent=1, exclude_defaults=True).encode()
 
 
-def read_trial(content: bytes) -> tuple[Trial, list[Observation]]:
-    """A trial and its log from the bytes of a file; ids are its own and to be replaced.
+def _diary_part(
+    trial: Trial, entries: Sequence[Entry], cell_of: Mapping[str, int]
+) -> list[EntryPart]:
+    row_of = {e.id: i for i, e in enumerate(entries)}
+    arm_of = {t.id: i for i, t in enumerate(trial.plan.treatments)}
+    targets = {Scope.UNIT: cell_of, Scope.ARM: arm_of}
+    return [
+        EntryPart(
+            kind=e.kind, scope=e.scope, seen_at=e.seen_at, who=e.who, what=e.what, text=e.text,
+            target=str(targets[e.scope][e.target]) if e.scope in targets else e.target,
+            corrects=row_of[e.corrects] if e.corrects else None, values=dict(e.values),
+        )
+        for e in entries
+    ]  # fmt: skip
+
+
+def read_trial(content: bytes) -> tuple[Trial, list[Observation], list[Entry]]:
+    """A trial, its log and its diary from a file; ids are its own and to be replaced.
 
     Raises:
         InvalidInput: too large, no JSON, or not a trial of this version; says where.
@@ -241,7 +283,7 @@ def read_trial(content: bytes) -> tuple[Trial, list[Observation]]:
         raise InvalidInput(
             f"This is no whole trial of version 1: at {where}, {first['msg']}."
         ) from exc
-    return _trial(file), _log(file)
+    return _trial(file), _log(file), _diary(file)
 
 
 def _trial(file: TrialFile) -> Trial:
@@ -280,10 +322,11 @@ def _arm(cell: CellPart) -> int:
 
 
 def _log(file: TrialFile) -> list[Observation]:
-    same = set(ObservationPart.model_fields) - {"unit", "corrects"}
+    same = set(ObservationPart.model_fields) - {"unit", "corrects", "parts", "beside"}
     out = []
     for i, o in enumerate(file.observations):
-        if o.unit >= len(file.bench) or (o.corrects is not None and o.corrects >= i):
+        earlier = [x for x in (o.corrects, o.beside) if x is not None]
+        if o.unit >= len(file.bench) or any(x >= i for x in earlier):
             raise InvalidInput(
                 f"Observation {i} names a unit or an earlier observation that is not there."
             )
@@ -294,7 +337,28 @@ def _log(file: TrialFile) -> list[Observation]:
                 unit_id=str(o.unit),
                 day=0,
                 corrects=corrects,
+                beside=None if o.beside is None else str(o.beside),
+                parts=tuple(o.parts.items()),
                 **{n: getattr(o, n) for n in same},
             )
         )
+    return out
+
+
+def _diary(file: TrialFile) -> list[Entry]:
+    most = {Scope.UNIT: len(file.bench), Scope.ARM: len(file.plan.treatments)}
+    out = []
+    for i, e in enumerate(file.diary):
+        is_there = e.scope not in most or (e.target.isdigit() and int(e.target) < most[e.scope])
+        if not is_there or (e.corrects is not None and e.corrects >= i):
+            raise InvalidInput(
+                f"Entry {i} of the diary names a unit, treatment or earlier entry that is not there."
+            )
+        out.append(
+            Entry(
+                str(i), e.kind, e.scope, e.target, 0, e.seen_at, e.who,
+                None if e.corrects is None else str(e.corrects), e.what,
+                tuple(e.values.items()), e.text,
+            )
+        )  # fmt: skip
     return out

@@ -6,9 +6,10 @@ from dataclasses import replace
 from sqlalchemy import delete
 
 from racecard.core.log.days import noon_of_day
-from racecard.core.model import Observation, Setting, Status, Trial
+from racecard.core.model import Entry, Observation, Scope, Setting, Status, Trial
 from racecard.core.plan.check import check_plan
 from racecard.errors import AppError, InvalidInput
+from racecard.store.diary import record_entries
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.sticking import record_settings
@@ -16,7 +17,9 @@ from racecard.store.tables import ChangeRow, TreatmentRow, TrialRow, UnitRow
 from racecard.store.trials import add_amendments, insert_trial, load_trial
 
 
-def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> Trial:
+def bring_in(
+    shed: Shed, trial: Trial, log: Sequence[Observation], entries: Sequence[Entry], who: str
+) -> Trial:
     """Add a trial and its log under new ids; all of it or nothing.
 
     The log is replayed through the same checks that a phone's taps pass.
@@ -25,6 +28,7 @@ def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> 
         shed: the shed.
         trial: the trial with ids of its own file.
         log: its observations, in the order they were recorded.
+        entries: its diary.
         who: who brings it in.
 
     Raises:
@@ -40,17 +44,20 @@ def bring_in(shed: Shed, trial: Trial, log: Sequence[Observation], who: str) -> 
         replace(
             o, id=new_id[o.id], unit_id=unit_id[o.unit_id],
             corrects=None if o.corrects is None else new_id[o.corrects],
+            beside=None if o.beside is None else new_id[o.beside],
+            base=new_id.get(o.base or "", o.base),
         )
         for o in log
     ]  # fmt: skip
     try:
         if renamed:
-            record(shed, kept.id, renamed)
+            record(shed, kept.id, renamed, settled=True)
     except AppError:
         _drop(shed, kept.id)
         raise
     add_amendments(shed, kept.id, trial.amendments)
     _bring_settings(shed, trial, kept, unit_id, who)
+    _bring_entries(shed, kept, entries, unit_id)
     with shed.reading() as session:
         return load_trial(session, kept.id)
 
@@ -71,6 +78,32 @@ def _bring_settings(
     ]  # fmt: skip
     if said:
         record_settings(shed, kept.id, said)
+
+
+def _bring_entries(
+    shed: Shed, kept: Trial, entries: Sequence[Entry], unit_id: Mapping[str, str]
+) -> None:
+    """The diary as the file has it; a photo comes as the note that one was taken."""
+    new_id = {e.id: shed.new_id() for e in entries}
+    said = []
+    for e in entries:
+        target = e.target
+        if e.scope is Scope.UNIT:
+            target = unit_id[e.target]
+        elif e.scope is Scope.ARM:
+            target = kept.plan.treatments[int(e.target)].id
+        kind, text = (
+            (e.kind, e.text) if e.kind != "photo" else ("note", e.text or "a photo was taken")
+        )
+        said.append(
+            replace(
+                e, id=new_id[e.id], target=target, kind=kind, text=text,
+                what="" if e.kind == "photo" else e.what,
+                corrects=None if e.corrects is None else new_id[e.corrects],
+            )
+        )  # fmt: skip
+    if said:
+        record_entries(shed, kept.id, said, settled=True)
 
 
 def _check_bench(trial: Trial) -> None:

@@ -12,8 +12,11 @@ from alembic.config import Config
 from platformdirs import user_data_path
 from sqlalchemy import Engine, create_engine, event, inspect
 from sqlalchemy.engine.interfaces import DBAPIConnection
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
+
+from racecard.errors import Unready
 
 FILE_NAME = "racecard.sqlite3"
 
@@ -53,20 +56,54 @@ class Shed:
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
-        """A session that only reads."""
-        with Session(self.reader) as session:
+        """A session that only reads; Unready where the file cannot be read."""
+        with _said_plainly(), Session(self.reader) as session:
             yield session
 
     @contextmanager
     def writing(self) -> Iterator[Session]:
-        """A session that takes the write lock at once and commits at the end."""
-        with Session(self.engine) as session, session.begin():
+        """A session that takes the write lock at once and commits at the end.
+
+        Raises:
+            Unready: the disk is full, the file is locked by another, or damaged; nothing is kept.
+        """
+        with _said_plainly(), Session(self.engine) as session, session.begin():
             yield session
 
     def close(self) -> None:
         """Let go of the file."""
         self.engine.dispose()
         self.reader.dispose()
+
+
+@contextmanager
+def _said_plainly() -> Iterator[None]:
+    """Faults of the file itself, as one sentence each."""
+    try:
+        yield
+    except DatabaseError as exc:
+        text = str(exc.orig).lower()
+        says = next((says for words, says in _FAULTS if words in text), None)
+        if says is None:
+            raise
+        raise Unready(says) from exc
+
+
+_FAULTS = (
+    (
+        "full",
+        "The disk of the shed is full, so nothing was saved: make room, then it is tried again.",
+    ),
+    ("locked", "Another program holds the shed's file, so nothing was saved: it is tried again."),
+    ("malformed", "The shed's file is damaged: restore the last backup with “racecard restore”."),
+    (
+        "not a database",
+        "The shed's file is damaged: restore the last backup with “racecard restore”.",
+    ),
+    ("disk i/o error", "The shed's disk does not answer, so nothing was saved: check it."),
+    ("readonly", "The shed's file may not be written to: check its rights."),
+    ("unable to open", "The shed's file cannot be opened: check that its folder is there."),
+)
 
 
 def _set_pragmas(connection: DBAPIConnection, _: ConnectionPoolEntry) -> None:
@@ -95,5 +132,5 @@ def alembic_config(path: Path) -> Config:
     return config
 
 
-HEAD = "0004"
+HEAD = "0005"
 """Newest migration; a test holds it against the folder of migrations."""

@@ -1,16 +1,18 @@
 """The log: observations are only ever added; a repeated send changes nothing."""
 
-from collections.abc import Sequence
+import json
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from racecard.core.log.assemble import in_force
+from racecard.core.log.assemble import in_force, says_the_same, unit_logs
 from racecard.core.log.course import last_day_for_looks
-from racecard.core.log.days import elapsed_days
+from racecard.core.log.days import elapsed_days, noon_of_day
 from racecard.core.log.histories import check_counts
+from racecard.core.log.lift import check_parts, check_shared_scores
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Observation, Status, Trial
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
@@ -21,12 +23,16 @@ from racecard.store.trials import load_trial
 _CLOCK_SKEW = timedelta(minutes=5)
 
 
-def record(shed: Shed, trial_id: str, sent: Sequence[Observation]) -> list[Observation]:
+def record(
+    shed: Shed, trial_id: str, sent: Sequence[Observation], *, settled: bool = False
+) -> list[Observation]:
     """Add observations to the log, all or none, and give back the rows as they stand.
 
     The day is worked out here from the time stamp. An observation whose id is already there is
     left alone. A second look at a unit on the same day becomes a correction of the first, so
-    nothing is overwritten.
+    nothing is overwritten; but where the device did not know of the first, and saw something else,
+    the second is kept beside it until somebody decides. `settled`: rows from a trial's file, whose
+    disagreements are kept as the file has them.
 
     Raises:
         NotFound: no such trial, unit or corrected observation.
@@ -47,6 +53,8 @@ def record(shed: Shed, trial_id: str, sent: Sequence[Observation]) -> list[Obser
             if raw.id in known:
                 continue
             new = _checked(shed, trial, raw, of_unit, i)
+            if settled and raw.beside is not None:
+                new = replace(new, corrects=None, beside=raw.beside)
             order += 1
             session.add(_row(new, trial_id, order, shed))
             known[new.id] = new
@@ -80,6 +88,11 @@ def load_observations(session: Session, trial_id: str) -> list[Observation]:
             r.lost,
             r.lost_struck,
             r.score,
+            r.as_row,
+            tuple(json.loads(r.parts).items()),
+            r.base,
+            r.beside,
+            r.device,
         )
         for r in rows
     ]
@@ -92,13 +105,21 @@ def _checked(
     if raw.unit_id not in of_unit:
         raise NotFound("There is no such unit in this trial.", f"{at}/unit_id")
     day = _day(shed, trial, raw, at)
-    new = replace(raw, day=day, corrects=_corrected(raw, day, of_unit[raw.unit_id], at))
+    before = of_unit[raw.unit_id]
+    named = _corrected(raw, day, before, at)
+    new = replace(raw, day=day, corrects=named, beside=None)
     if new.kind == "look":
         _check_look(trial, new, at)
     elif new.kind == "count":
         _check_count(trial, new, at)
-    elif new.kind == "score" and (new.score is None or not 0 <= new.score <= 5):
-        raise InvalidInput(f"A root score is 0 to 5, got {new.score}.", f"{at}/score")
+    elif new.kind == "score":
+        _check_score(trial, new, before, at)
+    if raw.corrects is None and raw.base is not None and named not in (None, raw.base):
+        there = next(o for o in before if o.id == named)
+        was_passed = any(o.base == raw.id for o in before)
+        is_stranger = not raw.device or raw.device != there.device
+        if was_passed or (is_stranger and not says_the_same(there, new)):
+            return replace(new, corrects=None, beside=named)
     return new
 
 
@@ -169,10 +190,112 @@ def _check_count(trial: Trial, new: Observation, at: str) -> None:
         raise InvalidInput(exc.detail, f"{at}{exc.pointer}") from exc
 
 
+def _check_score(trial: Trial, new: Observation, before: Sequence[Observation], at: str) -> None:
+    try:
+        if trial.plan.per_container > 1:
+            _check_container_score(trial, new, before)
+        elif new.score is None or not 0 <= new.score <= 5:
+            raise InvalidInput(f"A root score is 0 to 5, got {new.score}.", "/score")
+        else:
+            check_parts(dict(new.parts))
+    except InvalidInput as exc:
+        raise InvalidInput(exc.detail, f"{at}{exc.pointer}") from exc
+
+
+def _check_container_score(trial: Trial, new: Observation, before: Sequence[Observation]) -> None:
+    if new.score is not None:
+        raise InvalidInput(
+            "A container of many has no one score: give each plant its own, the best is not the jar.",
+            "/score",
+        )
+    unit = next(u for u in trial.planted if u.id == new.unit_id)
+    (log,) = unit_logs([unit], before)
+    last = max(log.counts, key=lambda c: c.day, default=None)
+    gone = 0 if last is None else last.lost + last.lost_struck + last.removed
+    check_shared_scores(dict(new.parts), trial.plan.per_container - gone)
+
+
+def move_round(
+    shed: Shed, trial_id: str, day: int, to_day: int, trays: tuple[int, int] | None, who: str
+) -> int:
+    """Move what was entered of a round to another day, or from one tray to another, as a whole.
+
+    The rows stay; each gets a correction beside it, so the history shows both.
+
+    Args:
+        shed: the shed.
+        trial_id: the trial.
+        day: the day it was entered on.
+        to_day: the day it belongs to.
+        trays: (from, to) where it was entered on the wrong tray, None for all trays.
+        who: who moves it.
+
+    Returns:
+        How many looks were moved.
+
+    Raises:
+        InvalidInput: nothing to move, looks already there, or cells without a counterpart.
+    """
+    with shed.writing() as session:
+        trial = load_trial(session, trial_id)
+        if trial.started_at is None:
+            raise Conflict("This trial has not started: stick it, then start it.")
+        log = load_observations(session, trial_id)
+        looks = [o for o in in_force(log) if o.kind in ("look", "count")]
+        place = {u.id: (u.cell.tray, u.cell.row, u.cell.col) for u in trial.planted}
+        moving = [
+            o for o in looks
+            if o.day == day and (trays is None or place[o.unit_id][0] == trays[0])
+        ]  # fmt: skip
+        if not moving:
+            raise InvalidInput(f"Nothing was entered on day {day} there.", "/day")
+        target = _targets(trial, moving, trays)
+        ids = {o.id for o in moving}
+        taken = {o.unit_id for o in looks if o.day == to_day and o.id not in ids}
+        hit = [u.cell.code for u in trial.planted if u.id in taken & set(target.values())]
+        if hit:
+            raise InvalidInput(
+                f"Day {to_day} already has looks at {', '.join(hit[:6])}"
+                f"{' and more' if len(hit) > 6 else ''}: take those back first.",
+                "/to_day",
+            )
+        stamp = noon_of_day(trial.started_at, to_day, trial.plan.time_zone)
+        order = session.scalar(select(func.max(ObservationRow.order))) or 0
+        for o in moving:
+            moved = replace(o, id=shed.new_id(), unit_id=target[o.unit_id], seen_at=stamp, who=who,
+                            corrects=o.id, base=None)  # fmt: skip
+            moved = replace(moved, day=_day(shed, trial, moved, ""))
+            order += 1
+            session.add(_row(moved, trial_id, order, shed))
+        return len(moving)
+
+
+def _targets(
+    trial: Trial, moving: Sequence[Observation], trays: tuple[int, int] | None
+) -> Mapping[str, str]:
+    if trays is None:
+        return {o.unit_id: o.unit_id for o in moving}
+    at = {(u.cell.tray, u.cell.row, u.cell.col): u.id for u in trial.planted}
+    place = {uid: p for p, uid in at.items()}
+    out = {}
+    for o in moving:
+        _, row, col = place[o.unit_id]
+        there = at.get((trays[1], row, col))
+        if there is None:
+            raise InvalidInput(
+                f"Tray {trays[1] + 1} has no plant where some of these stood: enter them by hand.",
+                "/to_tray",
+            )
+        out[o.unit_id] = there
+    return out
+
+
 def _row(new: Observation, trial_id: str, order: int, shed: Shed) -> ObservationRow:
     return ObservationRow(
         id=new.id, order=order, trial_id=trial_id, unit_id=new.unit_id, kind=new.kind, day=new.day,
         seen_at=new.seen_at, recorded_at=shed.now(), who=new.who, corrects=new.corrects,
         stage=new.stage, wilted=new.wilted, shoot=new.shoot, loss=new.loss, removed=new.removed,
         struck=new.struck, lost=new.lost, lost_struck=new.lost_struck, score=new.score,
+        as_row=new.as_row, parts=json.dumps(dict(new.parts)), base=new.base, beside=new.beside,
+        device=new.device,
     )  # fmt: skip

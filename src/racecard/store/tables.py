@@ -185,6 +185,89 @@ class ObservationRow(Base):
     lost: Mapped[int | None]
     lost_struck: Mapped[int | None]
     score: Mapped[int | None]
+    as_row: Mapped[bool]
+    parts: Mapped[str]
+    base: Mapped[str | None]
+    beside: Mapped[str | None]
+    device: Mapped[str]
+
+
+class EntryRow(Base):
+    """An event, measures, a note, a photo or a second score beside the looks; only ever added to."""
+
+    __tablename__ = "entry"
+    __table_args__ = (
+        CheckConstraint(
+            "kind IN ('event', 'measure', 'note', 'photo', 'second', 'void')", name="ck_entry_kind"
+        ),
+        CheckConstraint("kind != 'void' OR corrects IS NOT NULL", name="ck_entry_void"),
+        CheckConstraint("scope IN ('unit', 'tray', 'arm', 'trial')", name="ck_entry_scope"),
+        CheckConstraint("day >= 0", name="ck_entry_day"),
+    )
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    order: Mapped[int] = mapped_column("seq", unique=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str]
+    scope: Mapped[str]
+    target: Mapped[str]
+    day: Mapped[int]
+    seen_at: Mapped[datetime]
+    recorded_at: Mapped[datetime]
+    who: Mapped[str]
+    corrects: Mapped[str | None] = mapped_column(ForeignKey("entry.id"))
+    what: Mapped[str]
+    numbers: Mapped[str]
+    text: Mapped[str]
+    device: Mapped[str]
+
+
+class ReadingRow(Base):
+    """One reading of a condition at a place, in its kept unit; a moment is kept once."""
+
+    __tablename__ = "reading"
+    __table_args__ = (
+        UniqueConstraint("place", "quantity", "at", name="uq_reading_moment"),
+        Index("ix_reading_place", "place", "quantity", "at"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    place: Mapped[str]
+    quantity: Mapped[str]
+    at: Mapped[datetime]
+    value: Mapped[float]
+    source: Mapped[str]
+    recorded_at: Mapped[datetime]
+
+
+class WatchRow(Base):
+    """A place whose readings belong to a trial, with its alarms; the newest of a place stands."""
+
+    __tablename__ = "watch"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    place: Mapped[str]
+    quantity: Mapped[str]
+    high: Mapped[float | None]
+    low: Mapped[float | None]
+    base: Mapped[float | None]
+    is_on: Mapped[bool]
+    at: Mapped[datetime]
+    who: Mapped[str]
+
+
+class DeviceRow(Base):
+    """A phone or tablet that joined with the code; withdrawing ends its key."""
+
+    __tablename__ = "device"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    name: Mapped[str]
+    key_hash: Mapped[str]
+    joined_at: Mapped[datetime]
+    last_seen_at: Mapped[datetime | None]
+    withdrawn_at: Mapped[datetime | None]
 
 
 class ReadInRow(Base):

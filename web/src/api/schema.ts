@@ -904,6 +904,434 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/units/{unit_id}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Unit Story
+         * @description One unit's roots and shoots as two histories, and what the diary says of it.
+         */
+        get: operations["get_unit_story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Entries
+         * @description The diary as it stands, of one day or of all.
+         */
+        get: operations["get_entries"];
+        put?: never;
+        /**
+         * Post Entries
+         * @description Add lines to the diary, all or none. Sending the same ids again changes nothing.
+         */
+        post: operations["record_entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Heard
+         * @description What a note may have meant as looks; nothing is kept.
+         */
+        post: operations["hear_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photos
+         * @description Every photo, by day and then by treatment: those of one age stand side by side.
+         */
+        get: operations["get_photos"];
+        put?: never;
+        /**
+         * Post Photo
+         * @description Keep a photo of a unit, a tray or the trial: re-encoded, with place and device data left out.
+         */
+        post: operations["add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/photos/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photo
+         * @description One photo, or its thumbnail.
+         */
+        get: operations["get_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log
+         * @description Everything ever written of a trial, corrections beside what they correct, the newest first.
+         */
+        get: operations["get_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log Csv
+         * @description The log of everything as a table; treatments are not in it.
+         */
+        get: operations["get_log_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/rounds/{day}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Move
+         * @description Move a round entered on the wrong day or tray as a whole; its history is kept.
+         */
+        post: operations["move_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Agreement
+         * @description The units a second scorer scores, how far the two agree, and fields not filled in every arm.
+         */
+        get: operations["get_agreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Readings
+         * @description Add readings; sending a moment again changes nothing.
+         */
+        post: operations["add_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Places
+         * @description Every place with readings.
+         */
+        get: operations["list_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description The head of a logger's file and what its columns look like; nothing is kept.
+         */
+        post: operations["preview_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post File
+         * @description Read a logger's file: columns as picked, the clock's offset, duplicates left out.
+         */
+        post: operations["read_readings_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/watches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Watch
+         * @description Have a trial watch a place, with alarms where wanted; or stop.
+         */
+        post: operations["keep_watch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Conditions
+         * @description The curves of the places a trial watches, along its course.
+         */
+        get: operations["get_conditions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Today
+         * @description Every task of every trial, the most pressing first.
+         */
+        get: operations["get_today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shed
+         * @description How to join, and the devices that have; for the shed's own machine only.
+         */
+        get: operations["get_shed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shed/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Code
+         * @description Draw a new join code; devices that have joined keep their keys.
+         */
+        post: operations["renew_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Withdraw
+         * @description End a device's key; what it sent stays.
+         */
+        post: operations["withdraw_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Join
+         * @description Give a device its key for the right code; wrong guesses are slowed and counted.
+         */
+        post: operations["join_shed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/root.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Root
+         * @description The shed's root certificate, to be trusted on the phone.
+         */
+        get: operations["get_root"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/finish": {
         parameters: {
             query?: never;
@@ -1097,6 +1525,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddedOut
+         * @description How many readings were new; those of a moment already kept are left as they are.
+         */
+        AddedOut: {
+            /** Added */
+            added: number;
+            /** Known */
+            known: number;
+        };
+        /**
          * Agent
          * @description What class of agent a treatment applies; decides the cautions.
          * @enum {string}
@@ -1188,6 +1626,34 @@ export interface components {
             name: string;
             /** Flags */
             flags: components["schemas"]["FlagOut"][];
+        };
+        /**
+         * AgreementOut
+         * @description How far two scorers agree; null figures where none can be given.
+         */
+        AgreementOut: {
+            /** Wanted */
+            wanted: string[];
+            /** Done */
+            done: number;
+            /** N */
+            n: number;
+            /** Alike */
+            alike: number;
+            /** Linear */
+            linear: number | null;
+            /** Quadratic */
+            quadratic: number | null;
+            /** Bias */
+            bias: number | null;
+            /** Bias Low */
+            bias_low: number | null;
+            /** Bias High */
+            bias_high: number | null;
+            /** Says */
+            says: string;
+            /** Gaps */
+            gaps: string[];
         };
         /**
          * AmendIn
@@ -1387,6 +1853,65 @@ export interface components {
             /** Examples */
             examples: string[];
         };
+        /** Body_add_photo */
+        Body_add_photo: {
+            /**
+             * Photo
+             * @description JPEG, PNG or WebP
+             */
+            photo: string;
+            /** Id */
+            id: string;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Sent At */
+            sent_at?: string | null;
+        };
+        /** Body_preview_readings */
+        Body_preview_readings: {
+            /** File */
+            file: string;
+        };
+        /** Body_read_readings_file */
+        Body_read_readings_file: {
+            /** File */
+            file: string;
+            /** Place */
+            place: string;
+            /** Time */
+            time: number;
+            /** Columns */
+            columns: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /**
+             * Offset Minutes
+             * @default 0
+             */
+            offset_minutes: number;
+            /**
+             * Month First
+             * @default false
+             */
+            month_first: boolean;
+        };
         /**
          * BroughtIn
          * @description The id of a trial that was brought in.
@@ -1559,6 +2084,18 @@ export interface components {
             says: string;
         };
         /**
+         * ColumnOut
+         * @description What a column was taken for.
+         */
+        ColumnOut: {
+            /** Index */
+            index: number;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * ComparedOut
          * @description Two plans side by side.
          */
@@ -1615,6 +2152,16 @@ export interface components {
             settle: components["schemas"]["SettleOut"][];
         };
         /**
+         * ConditionsOut
+         * @description The curves of a trial, and the places it could watch.
+         */
+        ConditionsOut: {
+            /** Curves */
+            curves: components["schemas"]["CurveOut"][];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+        };
+        /**
          * ConsequencesOut
          * @description What follows from a plan as it stands on the page.
          *
@@ -1624,7 +2171,7 @@ export interface components {
             /** Whole */
             whole: boolean;
             /** Faults */
-            faults: components["schemas"]["FaultOut"][];
+            faults: components["schemas"]["racecard__api__schemas__consequences__FaultOut"][];
             /** Hints */
             hints: string[];
             /** Unit Says */
@@ -1673,11 +2220,62 @@ export interface components {
             factors: components["schemas"]["FactorIn"][];
         };
         /**
+         * CurveOut
+         * @description One watched series along a trial's course.
+         */
+        CurveOut: {
+            /** Place */
+            place: string;
+            /** Quantity */
+            quantity: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Base */
+            base: number | null;
+            /** Days */
+            days: components["schemas"]["DayCurve"][];
+            /** Degree Days */
+            degree_days: number | null;
+            /** Days Without */
+            days_without: number;
+            /** Faults */
+            faults: components["schemas"]["racecard__api__schemas__conditions__FaultOut"][];
+            /** Says */
+            says: string;
+        };
+        /**
          * Day0
          * @description The day-zero convention of a trial.
          * @enum {string}
          */
         Day0: "sticking" | "sowing" | "first wetting";
+        /**
+         * DayCurve
+         * @description One day of a series; `day` counts from day 0.
+         */
+        DayCurve: {
+            /** Day */
+            day: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Mean */
+            mean: number;
+            /** N */
+            n: number;
+        };
         /**
          * DefaultOut
          * @description A number the bench takes for granted, its source, and the grower's own where changed.
@@ -1717,6 +2315,25 @@ export interface components {
         DemoOut: {
             /** Trials */
             trials: string[];
+        };
+        /**
+         * DeviceOut
+         * @description One device that joined.
+         */
+        DeviceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Joined At
+             * Format: date-time
+             */
+            joined_at: string;
+            /** Last Seen At */
+            last_seen_at: string | null;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
         };
         /**
          * DifferenceOut
@@ -1787,6 +2404,149 @@ export interface components {
             locks: components["schemas"]["LockIn"][];
         };
         /**
+         * EntriesIn
+         * @description A batch from one device; `sent_at` is its clock now, by which its stamps are put right.
+         * @example {
+         *       "items": [
+         *         {
+         *           "id": "0b6e2f7c91d84a53",
+         *           "kind": "event",
+         *           "scope": "tray",
+         *           "seen_at": "2026-05-25T07:40:00+01:00",
+         *           "target": "0",
+         *           "values": {
+         *             "amount": 400
+         *           },
+         *           "what": "watered"
+         *         }
+         *       ]
+         *     }
+         */
+        EntriesIn: {
+            /** Items */
+            items: components["schemas"]["EntryIn"][];
+            /** Sent At */
+            sent_at?: string | null;
+        };
+        /**
+         * EntryIn
+         * @description One line of the diary. The id is made on the device, so that sending twice changes nothing.
+         */
+        EntryIn: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "event" | "measure" | "note" | "second" | "void";
+            /** @default trial */
+            scope: components["schemas"]["Scope"];
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /**
+             * Given
+             * @default false
+             */
+            given: boolean;
+            /** Corrects */
+            corrects?: string | null;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+        };
+        /**
+         * EntryLine
+         * @description One line of the diary of this day.
+         */
+        EntryLine: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Target */
+            target: string;
+            /** Who */
+            who: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * EntryOut
+         * @description One line of the diary as it stands, and how it is said.
+         */
+        EntryOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            scope: components["schemas"]["Scope"];
+            /** Target */
+            target: string;
+            /** Day */
+            day: number;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Who */
+            who: string;
+            /** Corrects */
+            corrects: string | null;
+            /** What */
+            what: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Text */
+            text: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * EventOut
+         * @description One event of the short list; `amount`: unit of the number that may go with it.
+         */
+        EventOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** By Hand */
+            by_hand: boolean;
+        };
+        /**
          * FactorIn
          * @description One factor of a cross, its usual level first.
          */
@@ -1795,16 +2555,6 @@ export interface components {
             name: string;
             /** Levels */
             levels: string[];
-        };
-        /**
-         * FaultOut
-         * @description A broken rule of a plan.
-         */
-        FaultOut: {
-            /** Pointer */
-            pointer: string;
-            /** Says */
-            says: string;
         };
         /**
          * FieldChoice
@@ -1854,6 +2604,20 @@ export interface components {
             choices?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * FileReadOut
+         * @description What came out of a file and what was left out.
+         */
+        FileReadOut: {
+            /** Added */
+            added: number;
+            /** Duplicates */
+            duplicates: number;
+            /** Bad */
+            bad: string[];
+            /** Bad Count */
+            bad_count: number;
         };
         /**
          * FinishOut
@@ -1961,6 +2725,35 @@ export interface components {
             by: number;
         };
         /**
+         * HeardIn
+         * @description A note, and the unit it is about.
+         */
+        HeardIn: {
+            /** Text */
+            text: string;
+            /**
+             * Unit Id
+             * @default
+             */
+            unit_id: string;
+        };
+        /**
+         * HeardOut
+         * @description A look the note may tell of; nothing is kept until it is confirmed.
+         */
+        HeardOut: {
+            /** Unit Id */
+            unit_id: string;
+            /** Code */
+            code: string;
+            /** Stage */
+            stage: number | null;
+            /** Loss */
+            loss: string | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * IntervalOut
          * @description An estimate with limits, fractions; null limits come with the reason.
          */
@@ -1975,6 +2768,37 @@ export interface components {
             method: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Job
+         * @description Other work by day, by the code of its event: a cover taken off, potting on.
+         */
+        Job: {
+            /** What */
+            what: string;
+            /** Day */
+            day: number;
+        };
+        /**
+         * JoinIn
+         * @description The code shown on the shed's machine, and what this device is called.
+         */
+        JoinIn: {
+            /** Code */
+            code: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * JoinedOut
+         * @description The device has its key.
+         */
+        JoinedOut: {
+            /** Name */
+            name: string;
         };
         JsonValue: unknown;
         /**
@@ -2173,6 +2997,31 @@ export interface components {
             treatment: number;
         };
         /**
+         * LogLine
+         * @description One line of the log of everything. `state`: stands, corrected, taken back or undecided.
+         */
+        LogLine: {
+            /** Id */
+            id: string;
+            /** Day */
+            day: number;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Who */
+            who: string;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** State */
+            state: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * MadeOut
          * @description One amount.
          */
@@ -2246,6 +3095,26 @@ export interface components {
             steps: number;
         };
         /**
+         * MoveIn
+         * @description Where a round that was entered wrongly belongs; trays count from 0.
+         */
+        MoveIn: {
+            /** To Day */
+            to_day: number;
+            /** From Tray */
+            from_tray?: number | null;
+            /** To Tray */
+            to_tray?: number | null;
+        };
+        /**
+         * MovedOut
+         * @description How many looks were moved.
+         */
+        MovedOut: {
+            /** Moved */
+            moved: number;
+        };
+        /**
          * NoteOut
          * @description A steward's note.
          */
@@ -2260,6 +3129,9 @@ export interface components {
         /**
          * ObservationIn
          * @description One tap. The id is made on the device, so that sending twice changes nothing.
+         *
+         *     `base`: the row the device showed for this unit and round, "" for none. `given`: the stamp was
+         *     given by the shed (an earlier day), so the device's clock does not matter.
          */
         ObservationIn: {
             /** Id */
@@ -2305,6 +3177,30 @@ export interface components {
             lost_struck?: number | null;
             /** Score */
             score?: number | null;
+            /**
+             * As Row
+             * @default false
+             */
+            as_row: boolean;
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: number;
+            };
+            /** Base */
+            base?: string | null;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Given
+             * @default false
+             */
+            given: boolean;
         };
         /**
          * ObservationOut
@@ -2346,10 +3242,16 @@ export interface components {
             lost_struck: number | null;
             /** Score */
             score: number | null;
+            /** As Row */
+            as_row: boolean;
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
         };
         /**
          * ObservationsIn
-         * @description A batch from one device.
+         * @description A batch from one device; `sent_at` is its clock now, by which its stamps are put right.
          * @example {
          *       "items": [
          *         {
@@ -2366,6 +3268,8 @@ export interface components {
         ObservationsIn: {
             /** Items */
             items: components["schemas"]["ObservationIn"][];
+            /** Sent At */
+            sent_at?: string | null;
         };
         /**
          * OfferOut
@@ -2440,6 +3344,52 @@ export interface components {
             other: number;
             /** Differ */
             differ: string[];
+        };
+        /**
+         * PartOut
+         * @description One field of the lift form; `choices` are words for 0, 1, 2 and so on.
+         */
+        PartOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Most */
+            most: number;
+            /** Choices */
+            choices: string[];
+            /** Is Whole */
+            is_whole: boolean;
+        };
+        /**
+         * PhotoOut
+         * @description One photo of the same-age strip: when, of what, of which treatment where that may be shown.
+         */
+        PhotoOut: {
+            entry: components["schemas"]["EntryOut"];
+            /** Unit */
+            unit: string;
+            /** Treatment */
+            treatment: number | null;
+        };
+        /**
+         * PlaceOut
+         * @description A place and quantity with readings.
+         */
+        PlaceOut: {
+            /** Place */
+            place: string;
+            /** Quantity */
+            quantity: string;
+            /** Readings */
+            readings: number;
+            /**
+             * Last
+             * Format: date-time
+             */
+            last: string;
         };
         /**
          * PlanChange
@@ -2716,6 +3666,16 @@ export interface components {
              * @default 20
              */
             unit_seconds: number;
+            /**
+             * Sample Lifts
+             * @default []
+             */
+            sample_lifts: components["schemas"]["SampleLift"][];
+            /**
+             * Jobs
+             * @default []
+             */
+            jobs: components["schemas"]["Job"][];
         };
         /**
          * PlanOut
@@ -2814,6 +3774,10 @@ export interface components {
             start_together: boolean;
             /** Unit Seconds */
             unit_seconds: number;
+            /** Sample Lifts */
+            sample_lifts: components["schemas"]["SampleLift"][];
+            /** Jobs */
+            jobs: components["schemas"]["Job"][];
         };
         /**
          * PlantIn
@@ -3030,6 +3994,22 @@ export interface components {
             arms: components["schemas"]["ArmPrepared"][];
         };
         /**
+         * PreviewOut
+         * @description The head of a file and a guess at its columns. `asks_order`: day or month may come first.
+         */
+        PreviewOut: {
+            /** Header */
+            header: string[];
+            /** Rows */
+            rows: string[][];
+            /** Time */
+            time: number | null;
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Asks Order */
+            asks_order: boolean;
+        };
+        /**
          * PrintIn
          * @description A job for the label printer.
          */
@@ -3098,6 +4078,20 @@ export interface components {
             value: string;
         };
         /**
+         * QuantityOut
+         * @description One condition that may be read.
+         */
+        QuantityOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: string[];
+        };
+        /**
          * QuestionOut
          * @description Something the input leaves open; nothing may be mixed before one that `must`.
          */
@@ -3114,6 +4108,53 @@ export interface components {
             chosen: string | null;
             /** Options */
             options: components["schemas"]["OptionOut"][];
+        };
+        /**
+         * ReadingIn
+         * @description One reading; a lowest and highest of a day are sent as two.
+         */
+        ReadingIn: {
+            /** Place */
+            place: string;
+            /** Quantity */
+            quantity: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * ReadingsIn
+         * @description Readings typed, or posted by a logger; `sent_at` is its clock now, if it has one.
+         * @example {
+         *       "items": [
+         *         {
+         *           "at": "2026-05-25T07:40:00Z",
+         *           "place": "mist bench",
+         *           "quantity": "temperature",
+         *           "unit": "°C",
+         *           "value": 21.4
+         *         }
+         *       ],
+         *       "source": "bench logger"
+         *     }
+         */
+        ReadingsIn: {
+            /** Items */
+            items: components["schemas"]["ReadingIn"][];
+            /**
+             * Source
+             * @default typed
+             */
+            source: string;
         };
         /**
          * RecipeIn
@@ -3203,6 +4244,20 @@ export interface components {
             ladders: components["schemas"]["LadderOut"][];
             /** Methods */
             methods: components["schemas"]["MethodOut"][];
+            /** Events */
+            events: components["schemas"]["EventOut"][];
+            /** Traits */
+            traits: components["schemas"]["TraitOut"][];
+            /** Harms */
+            harms: components["schemas"]["TraitOut"][];
+            /** Harm Words */
+            harm_words: string[];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Score Words */
+            score_words: string[];
+            /** Quantities */
+            quantities: components["schemas"]["QuantityOut"][];
         };
         /**
          * RegisterOut
@@ -3239,6 +4294,8 @@ export interface components {
         /**
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
+         *
+         *     `shuffled`: the units' indices in the drawn order of this round.
          */
         RoundOut: {
             /** Trial Id */
@@ -3263,10 +4320,19 @@ export interface components {
             new_strikes: number;
             /** Previous Day */
             previous_day: number | null;
+            /** Shuffled */
+            shuffled: number[];
+            /** Missed Says */
+            missed_says: string;
+            /** Entries */
+            entries: components["schemas"]["EntryLine"][];
         };
         /**
          * RoundUnit
-         * @description One unit in a round: where it stands, what was seen before, what this round saw.
+         * @description One unit in a round: what was seen before, what this round saw, what another phone saw.
+         *
+         *     `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `lift`: drawn for
+         *     the lift of this day. `second`: among those a second scorer scores.
          */
         RoundUnit: {
             /** Id */
@@ -3277,7 +4343,36 @@ export interface components {
             score: components["schemas"]["ObservationOut"] | null;
             /** Gone */
             gone: boolean;
+            /** Tray */
+            tray: number;
+            /** Row */
+            row: number;
+            /** Col */
+            col: number;
+            /** Lift */
+            lift: boolean;
+            /** Second */
+            second: boolean;
+            /** Second Score */
+            second_score: number | null;
+            conflict: components["schemas"]["ObservationOut"] | null;
         };
+        /**
+         * SampleLift
+         * @description A lift on the way: on a day, so many units of each treatment, drawn by lot.
+         */
+        SampleLift: {
+            /** Day */
+            day: number;
+            /** Units */
+            units: number;
+        };
+        /**
+         * Scope
+         * @description What an entry beside the looks is about.
+         * @enum {string}
+         */
+        Scope: "unit" | "tray" | "arm" | "trial";
         /**
          * SecondaryOut
          * @description A secondary result, or the reason why there is none.
@@ -3352,6 +4447,26 @@ export interface components {
             stroke: string;
             /** Width */
             width: number;
+        };
+        /**
+         * ShedOut
+         * @description Whether the shed is shared, how to join it, and who has; nulls where it is not shared.
+         */
+        ShedOut: {
+            /** Is Shared */
+            is_shared: boolean;
+            /** Url */
+            url: string | null;
+            /** Code */
+            code: string | null;
+            /** Square */
+            square: string | null;
+            /** Fingerprint */
+            fingerprint: string | null;
+            /** Wrong Codes */
+            wrong_codes: number;
+            /** Devices */
+            devices: components["schemas"]["DeviceOut"][];
         };
         /**
          * SheetOut
@@ -3437,6 +4552,16 @@ export interface components {
             key: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * StoryOut
+         * @description One unit so far: its histories in words, and what the diary says of it.
+         */
+        StoryOut: {
+            /** Says */
+            says: string[];
+            /** Entries */
+            entries: components["schemas"]["EntryLine"][];
         };
         /**
          * Subject
@@ -3534,6 +4659,30 @@ export interface components {
             finish: components["schemas"]["FinishOut"] | null;
         };
         /**
+         * TaskOut
+         * @description One thing to do. `at`: its moment where it has one; `ref`: what closing it names.
+         */
+        TaskOut: {
+            /** Trial Id */
+            trial_id: string;
+            /** Question */
+            question: string;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Day */
+            day: number | null;
+            /** At */
+            at: string | null;
+            /** Says */
+            says: string;
+            /** Ref */
+            ref: string;
+            /** Invented */
+            invented: boolean;
+        };
+        /**
          * TemplateOut
          * @description A place to begin: what is compared, what it asks, and on which stages.
          */
@@ -3547,6 +4696,26 @@ export interface components {
             says: string;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
+        };
+        /**
+         * TraitOut
+         * @description One thing that may be measured, or a sign of harm.
+         */
+        TraitOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Most */
+            most: number;
+            /** Units */
+            units: components["schemas"]["UnitOf"][];
+            /** Is Whole */
+            is_whole: boolean;
+            /** Drawing */
+            drawing: string;
         };
         /**
          * TreatmentIn
@@ -3713,6 +4882,16 @@ export interface components {
          */
         UnitKind: "container" | "propagule";
         /**
+         * UnitOf
+         * @description A unit of the grower's, and the factor to the kept one.
+         */
+        UnitOf: {
+            /** Name */
+            name: string;
+            /** Factor */
+            factor: number;
+        };
+        /**
          * UnitSetOut
          * @description One unit at sticking or sowing; `treatment` is null while sealed.
          */
@@ -3737,6 +4916,57 @@ export interface components {
             lot: string;
             /** Size */
             size: string;
+        };
+        /**
+         * WatchIn
+         * @description A place that belongs to a trial, with alarms where wanted; `base` °C is for degree-days.
+         */
+        WatchIn: {
+            /** Place */
+            place: string;
+            /** Quantity */
+            quantity: string;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /** Base */
+            base?: number | null;
+            /**
+             * Is On
+             * @default true
+             */
+            is_on: boolean;
+        };
+        /**
+         * FaultOut
+         * @description Something that looks wrong with a series.
+         */
+        racecard__api__schemas__conditions__FaultOut: {
+            /** Kind */
+            kind: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * Stop
+             * Format: date-time
+             */
+            stop: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * FaultOut
+         * @description A broken rule of a plan.
+         */
+        racecard__api__schemas__consequences__FaultOut: {
+            /** Pointer */
+            pointer: string;
+            /** Says */
+            says: string;
         };
     };
     responses: never;
@@ -6229,6 +7459,1168 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ObservationOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_unit_story: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                unit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoryOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_entries: {
+        parameters: {
+            query?: {
+                day?: number | null;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_entries: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hear_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeardIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_photo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_photo"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photo: {
+        parameters: {
+            query?: {
+                thumb?: boolean;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The log as a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_round: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+                day: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_agreement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_readings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_readings_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_read_readings_file"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileReadOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_watch: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionsOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_conditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionsOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renew_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_shed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_root: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The root */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-x509-ca-cert": unknown;
                 };
             };
             /** @description Not found */

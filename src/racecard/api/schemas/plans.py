@@ -104,6 +104,20 @@ _PLAN_EXAMPLE: dict[str, JsonValue] = {
 }
 
 
+class SampleLift(In):
+    """A lift on the way: on a day, so many units of each treatment, drawn by lot."""
+
+    day: StrictInt
+    units: StrictInt
+
+
+class Job(In):
+    """Other work by day, by the code of its event: a cover taken off, potting on."""
+
+    what: str = Field(max_length=40)
+    day: StrictInt
+
+
 class PlanIn(In):
     """A plan as the page sends it."""
 
@@ -158,11 +172,15 @@ class PlanIn(In):
     set_at: str = Field("", max_length=40)
     start_together: StrictBool = False
     unit_seconds: Number = 20.0
+    sample_lifts: list[SampleLift] = Field([], max_length=40)
+    jobs: list[Job] = Field([], max_length=40)
 
     def to_core(self) -> Plan:
         fields: dict[str, Any] = {n: _frozen(getattr(self, n)) for n in type(self).model_fields}
         fields["treatments"] = tuple(t.to_core() for t in self.treatments)
         fields["at_hand"] = tuple((s.key, s.amount) for s in self.at_hand)
+        fields["sample_lifts"] = tuple((s.day, s.units) for s in self.sample_lifts)
+        fields["jobs"] = tuple((j.what, j.day) for j in self.jobs)
         fields["overrides"] = tuple(Override(o.code, o.reason.strip()) for o in self.overrides)
         for name in ("question", "material", "prior", "unequal_reason"):
             fields[name] = fields[name].strip()
@@ -356,6 +374,8 @@ class PlanOut(Out):
     set_at: str
     start_together: bool
     unit_seconds: float
+    sample_lifts: list[SampleLift]
+    jobs: list[Job]
 
     @classmethod
     def from_core(cls, plan: Plan, *, show_predictions: bool = True) -> "PlanOut":
@@ -365,6 +385,8 @@ class PlanOut(Out):
         ]
         fields["sides"] = list(plan.sides)
         fields["at_hand"] = [Stock(key=k, amount=a) for k, a in plan.at_hand]
+        fields["sample_lifts"] = [SampleLift(day=d, units=n) for d, n in plan.sample_lifts]
+        fields["jobs"] = [Job(what=w, day=d) for w, d in plan.jobs]
         fields["overrides"] = [OverrideOut(code=o.code, reason=o.reason) for o in plan.overrides]
         return cls(**fields)
 

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import AwareDatetime, ConfigDict, Field, StrictBool, StrictInt
+from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
@@ -13,7 +13,11 @@ Id = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")
 
 
 class ObservationIn(In):
-    """One tap. The id is made on the device, so that sending twice changes nothing."""
+    """One tap. The id is made on the device, so that sending twice changes nothing.
+
+    `base`: the row the device showed for this unit and round, "" for none. `given`: the stamp was
+    given by the shed (an earlier day), so the device's clock does not matter.
+    """
 
     id: str = Id
     unit_id: str = Field(max_length=64)
@@ -29,14 +33,20 @@ class ObservationIn(In):
     lost: StrictInt | None = Field(None, ge=0, le=200)
     lost_struck: StrictInt | None = Field(None, ge=0, le=200)
     score: StrictInt | None = Field(None, ge=0, le=5)
+    as_row: StrictBool = False
+    parts: dict[str, FiniteFloat] = Field({}, max_length=30)
+    base: str | None = Field(None, max_length=64)
+    device: str = Field("", max_length=64)
+    given: StrictBool = False
 
     def to_core(self, who: str) -> Observation:
-        fields = {name: getattr(self, name) for name in type(self).model_fields}
-        return Observation(day=0, who=who, **fields)
+        same = set(type(self).model_fields) - {"parts", "given"}
+        fields = {name: getattr(self, name) for name in same}
+        return Observation(day=0, who=who, parts=tuple(self.parts.items()), **fields)
 
 
 class ObservationsIn(In):
-    """A batch from one device."""
+    """A batch from one device; `sent_at` is its clock now, by which its stamps are put right."""
 
     model_config = ConfigDict(
         json_schema_extra={
@@ -56,6 +66,7 @@ class ObservationsIn(In):
     )
 
     items: list[ObservationIn] = Field(min_length=1, max_length=2000)
+    sent_at: AwareDatetime | None = None
 
 
 class ObservationOut(Out):
@@ -77,10 +88,13 @@ class ObservationOut(Out):
     lost: int | None
     lost_struck: int | None
     score: int | None
+    as_row: bool
+    parts: dict[str, float]
 
     @classmethod
     def from_core(cls, o: Observation) -> "ObservationOut":
-        return cls(**{name: getattr(o, name) for name in cls.model_fields})
+        same = set(cls.model_fields) - {"parts"}
+        return cls(parts=dict(o.parts), **{name: getattr(o, name) for name in same})
 
 
 class RecordedOut(Out):
@@ -90,7 +104,11 @@ class RecordedOut(Out):
 
 
 class RoundUnit(Out):
-    """One unit in a round: where it stands, what was seen before, what this round saw."""
+    """One unit in a round: what was seen before, what this round saw, what another phone saw.
+
+    `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `lift`: drawn for
+    the lift of this day. `second`: among those a second scorer scores.
+    """
 
     id: str
     cell: CellOut
@@ -98,10 +116,37 @@ class RoundUnit(Out):
     current: ObservationOut | None
     score: ObservationOut | None
     gone: bool
+    tray: int
+    row: int
+    col: int
+    lift: bool
+    second: bool
+    second_score: int | None
+    conflict: ObservationOut | None
+
+
+class EntryLine(Out):
+    """One line of the diary of this day."""
+
+    id: str
+    kind: str
+    target: str
+    who: str
+    says: str
+
+
+class StoryOut(Out):
+    """One unit so far: its histories in words, and what the diary says of it."""
+
+    says: list[str]
+    entries: list[EntryLine]
 
 
 class RoundOut(Out):
-    """One round of a trial. `stamp` is null for today (use the device's clock)."""
+    """One round of a trial. `stamp` is null for today (use the device's clock).
+
+    `shuffled`: the units' indices in the drawn order of this round.
+    """
 
     trial_id: str
     day: int
@@ -114,3 +159,6 @@ class RoundOut(Out):
     complete: bool
     new_strikes: int
     previous_day: int | None
+    shuffled: list[int]
+    missed_says: str
+    entries: list[EntryLine]

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
+from racecard.core.log.lift import shared_score
 from racecard.core.model import Count, Layout, Look, Observation, Plan, Unit, UnitLog
 from racecard.core.results import Results, results_from
 
@@ -15,34 +16,64 @@ def in_force(observations: Iterable[Observation]) -> list[Observation]:
     """The observations that stand: not corrected by another that stands, and not taken back.
 
     A void takes back the row it names and that row's correction with it, so that what was there
-    before stands again.
+    before stands again. A row that disagrees with one already there waits beside it and does not
+    stand.
 
     Args:
         observations: every row in the order it was recorded.
     """
     rows = list(observations)
     taken_back = {row.corrects for row in rows if row.kind == "void"}
-    kept = [row for row in rows if row.kind != "void" and row.id not in taken_back]
+    kept = [
+        row for row in rows
+        if row.kind != "void" and row.id not in taken_back and row.beside is None
+    ]  # fmt: skip
     replaced = {row.corrects for row in kept}
     return [row for row in kept if row.id not in replaced]
+
+
+def undecided(observations: Iterable[Observation]) -> list[Observation]:
+    """Rows that disagree with a standing one and wait for the grower to decide."""
+    rows = list(observations)
+    settled = {row.corrects for row in rows if row.kind == "void"} | {row.base for row in rows}
+    return [row for row in rows if row.beside is not None and row.id not in settled]
+
+
+def says_the_same(one: Observation, other: Observation) -> bool:
+    """Whether two rows of one unit and round saw the same."""
+    return all(getattr(one, name) == getattr(other, name) for name in _SEEN)
+
+
+_SEEN = (
+    "kind", "stage", "wilted", "shoot", "loss", "removed", "struck", "lost", "lost_struck",
+    "score", "parts",
+)  # fmt: skip
 
 
 def unit_logs(units: Sequence[Unit], observations: Iterable[Observation]) -> list[UnitLog]:
     """What stands for each unit, in the order of `units`."""
     looks: dict[str, dict[int, Look]] = defaultdict(dict)
     counts: dict[str, dict[int, Count]] = defaultdict(dict)
-    scores: dict[str, int] = {}
+    scores: dict[str, float] = {}
+    standing_lost: dict[str, int] = defaultdict(int)
+    shared: dict[str, dict[str, float]] = {}
     for o in in_force(observations):
         if o.kind == "look":
             looks[o.unit_id][o.day] = Look(
                 o.day, o.stage, o.wilted, o.shoot, o.loss, bool(o.removed)
             )
         elif o.kind == "count":
+            standing_lost[o.unit_id] = max(
+                standing_lost[o.unit_id], (o.lost or 0) + (o.lost_struck or 0)
+            )
             counts[o.unit_id][o.day] = Count(
                 o.day, o.struck or 0, o.lost or 0, o.lost_struck or 0, o.removed, o.loss
             )
         elif o.score is not None:
             scores[o.unit_id] = o.score
+        elif o.kind == "score":
+            shared[o.unit_id] = dict(o.parts)
+    scores |= {u: shared_score(parts, standing_lost[u]) for u, parts in shared.items()}
     return [
         UnitLog(tuple(looks[u.id].values()), tuple(counts[u.id].values()), scores.get(u.id))
         for u in units

@@ -1,11 +1,16 @@
 """Day zero and the days after it, from time stamps in the trial's own time zone."""
 
+from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from itertools import pairwise
+from typing import TypeVar
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from racecard.core.model import Plan
+from racecard.core.model import Entry, Observation, Plan
 from racecard.errors import InvalidInput
+
+_Row = TypeVar("_Row", Observation, Entry)
+_CLOCK_OFF = timedelta(minutes=2)
 
 
 def zone(name: str) -> ZoneInfo:
@@ -70,3 +75,16 @@ def planned_hour(plan: Plan) -> datetime | None:
             f"“{plan.set_at[:30]}” is not an hour: write it as 2026-05-03T09:30.", "/set_at"
         ) from exc
     return said if said.tzinfo else said.replace(tzinfo=zone(plan.time_zone))
+
+
+def righted(row: _Row, sent_at: datetime | None, now: datetime) -> _Row:
+    """A row with its stamp put right by how far the device's clock is off.
+
+    Args:
+        row: as it was sent.
+        sent_at: the device's clock when it sent it, None where the stamp was given by the shed.
+        now: the shed's clock.
+    """
+    if sent_at is None or abs(now - sent_at) < _CLOCK_OFF:
+        return row
+    return replace(row, seen_at=row.seen_at + (now - sent_at))

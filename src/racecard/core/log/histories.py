@@ -2,7 +2,8 @@
 
 from collections.abc import Iterable, Sequence
 
-from racecard.core.model import Count, History, Look
+from racecard.core.log.stages import endpoint_name
+from racecard.core.model import Count, History, Kind, Look, Plan, UnitLog
 from racecard.errors import InvalidInput
 
 
@@ -37,6 +38,45 @@ def history_of_looks(looks: Iterable[Look], endpoint: int) -> History:
         last_look = look.day
     after, by = struck or (None, None)
     return History(after, by, last_look=last_look, went_back=went_back)
+
+
+def shoot_history(looks: Iterable[Look]) -> History:
+    """When one cutting first showed a shoot: a history of its own, beside that of its roots.
+
+    A shoot can come before the roots or after them. Looks that lost or took it out end it.
+
+    Args:
+        looks: this cutting's looks, in any order, at most one a day.
+    """
+    as_stages = [
+        Look(x.day, None if x.loss is not None else int(x.shoot), loss=x.loss, removed=x.removed)
+        for x in looks
+    ]
+    return history_of_looks(as_stages, 1)
+
+
+def story(plan: Plan, log: UnitLog) -> list[str]:
+    """A unit so far, in sentences: roots and shoots of a cutting are two histories."""
+    if log.counts:
+        last = max(log.counts, key=lambda c: c.day)
+        gone = last.lost + last.lost_struck
+        return [f"{last.struck} of {plan.per_container} by day {last.day}, {gone} lost."]
+    if not log.looks:
+        return ["Not looked at yet."]
+    roots = history_of_looks(log.looks, plan.endpoint)
+    said = [_told(endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm), roots)]
+    if plan.kind is Kind.CUTTING:
+        said.append(_told("shoot", shoot_history(log.looks)))
+    if roots.lost_by is not None:
+        said.append(f"Lost ({roots.cause}) between day {roots.lost_after} and day {roots.lost_by}.")
+    return said
+
+
+def _told(what: str, h: History) -> str:
+    name = what[:1].upper() + what[1:]
+    if h.struck_by is None:
+        return f"{name}: not seen by day {h.last_look}."
+    return f"{name}: after day {h.struck_after}, by day {h.struck_by}."
 
 
 def _left(

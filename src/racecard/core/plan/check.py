@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from racecard.core.log.days import planned_hour, zone
+from racecard.core.log.events import BY_THE_GROWER
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Layout, Plan, Role, Treatment
 from racecard.core.plan.arms import MOST_ARMS
@@ -31,7 +32,8 @@ class Fault:
 def faults(plan: Plan) -> tuple[Fault, ...]:
     """Every rule this plan breaks, in the order of the page."""
     return (
-        *_texts(plan), *_treatments(plan), *_numbers(plan), *_fit(plan), *_layout(plan), *_looks(plan)
+        *_texts(plan), *_treatments(plan), *_numbers(plan), *_fit(plan), *_layout(plan), *_looks(plan),
+        *_on_the_way(plan),
     )  # fmt: skip
 
 
@@ -148,6 +150,8 @@ def _arm(at: str, i: int, t: Treatment) -> Iterator[Fault]:
         )
 
 
+_JOBS = frozenset(e.code for e in BY_THE_GROWER)
+
 _RANGES = (
     ("units", 1, 5000, "Units of each treatment"),
     ("per_container", 1, 200, "Plants in a container"),
@@ -172,6 +176,40 @@ _RANGES = (
     ("dip_ml", 0, 1_000_000, "The dip for a treatment"),
     ("unit_seconds", 0, 86_400, "The seconds one unit takes"),
 )
+
+
+def _on_the_way(plan: Plan) -> Iterator[Fault]:
+    """Lifts on the way and other work by day."""
+    days = [d for d, _ in plan.sample_lifts]
+    if len(set(days)) < len(days):
+        yield Fault("/sample_lifts", "Two lifts stand on one day: make them one.")
+    for day, each in plan.sample_lifts:
+        if not 1 <= day < plan.length_days:
+            yield Fault(
+                "/sample_lifts",
+                f"A lift on the way lies between day 1 and day {plan.length_days - 1}, got {day}.",
+            )
+        if each < 1:
+            yield Fault("/sample_lifts", f"Lift at least one of each treatment, got {each}.")
+    taken = sum(each for _, each in plan.sample_lifts)
+    least = min(plan.units_of, default=0)
+    if taken and taken >= least:
+        yield Fault(
+            "/sample_lifts",
+            f"Lifts on the way take {taken} of each treatment, which has {least}: leave some for the end.",
+        )
+    if plan.sample_lifts and plan.per_container > 1:
+        yield Fault(
+            "/sample_lifts",
+            "Lifts on the way take whole units: plan them with one plant to a unit.",
+        )
+    for what, day in plan.jobs:
+        if what not in _JOBS:
+            yield Fault("/jobs", f"{what!r} is no work of the list.")
+        if not 0 <= day <= plan.length_days:
+            yield Fault(
+                "/jobs", f"Planned work lies between day 0 and day {plan.length_days}, got {day}."
+            )
 
 
 def _numbers(plan: Plan) -> Iterator[Fault]:

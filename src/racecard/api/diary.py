@@ -1,0 +1,249 @@
+"""The diary: events, measures, notes, photos, second scores, and the log of everything."""
+
+import csv
+import io
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Response, UploadFile
+from fastapi.responses import FileResponse
+
+from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.schemas.diary import (
+    AgreementOut,
+    EntriesIn,
+    EntryOut,
+    HeardIn,
+    HeardOut,
+    LogLine,
+    MovedOut,
+    MoveIn,
+    PhotoOut,
+)
+from racecard.core.log.agreement import agreement
+from racecard.core.log.assemble import in_force, undecided
+from racecard.core.log.days import righted
+from racecard.core.log.events import says, standing
+from racecard.core.log.heard import heard
+from racecard.core.log.lift import gaps, second_sample
+from racecard.core.log.said import line_of
+from racecard.core.log.stages import ladder_for
+from racecard.core.model import Entry, Observation, Scope, Trial
+from racecard.core.plan.codes import blind_codes
+from racecard.errors import InvalidInput
+from racecard.store.diary import load_entries, record_entries
+from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
+from racecard.store.rounds import load_observations, move_round
+from racecard.store.trials import load_trial
+
+router = APIRouter(prefix="/api/trials/{trial_id}", tags=["diary"])
+
+
+@router.post("/entries", operation_id="record_entries")
+def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> list[EntryOut]:
+    """Add lines to the diary, all or none. Sending the same ids again changes nothing."""
+    now = shed.now()
+    sent = [
+        righted(item.to_core(who), None if item.given else body.sent_at, now) for item in body.items
+    ]
+    kept = record_entries(shed, trial_id, sent)
+    with shed.reading() as session:
+        names = _names(load_trial(session, trial_id))
+    return [EntryOut.from_core(e, says(e, names)) for e in kept]
+
+
+@router.get("/entries", operation_id="get_entries")
+def get_entries(shed: ShedDep, trial_id: str, day: int | None = None) -> list[EntryOut]:
+    """The diary as it stands, of one day or of all."""
+    trial, _, entries = _load(shed, trial_id)
+    names = _names(trial)
+    return [
+        EntryOut.from_core(e, says(e, names))
+        for e in standing(entries)
+        if day is None or e.day == day
+    ]
+
+
+@router.post("/heard", operation_id="hear_note")
+def post_heard(shed: ShedDep, trial_id: str, body: HeardIn) -> list[HeardOut]:
+    """What a note may have meant as looks; nothing is kept."""
+    trial, _, _ = _load(shed, trial_id)
+    by_code = {u.cell.code: u.id for u in trial.planted}
+    here = next((c for c, uid in by_code.items() if uid == body.unit_id), "")
+    found = heard(body.text, ladder_for(trial.plan.kind), {c.upper(): c for c in by_code}, here)
+    if trial.plan.per_container > 1:
+        return []
+    return [
+        HeardOut(unit_id=by_code[h.code], code=h.code, stage=h.stage, loss=h.loss, says=h.says)
+        for h in found
+    ]
+
+
+@router.post("/photos", operation_id="add_photo", status_code=201)
+def post_photo(
+    shed: ShedDep, who: WhoDep, trial_id: str,
+    photo: Annotated[UploadFile, File(description="JPEG, PNG or WebP")],
+    id: Annotated[str, Form(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")],
+    scope: Annotated[Scope, Form()], seen_at: Annotated[datetime, Form()],
+    target: Annotated[str, Form(max_length=64)] = "", text: Annotated[str, Form(max_length=500)] = "",
+    sent_at: Annotated[datetime | None, Form()] = None,
+) -> EntryOut:  # fmt: skip
+    """Keep a photo of a unit, a tray or the trial: re-encoded, with place and device data left out."""
+    if seen_at.tzinfo is None or (sent_at is not None and sent_at.tzinfo is None):
+        raise InvalidInput("The moment needs a time zone.", "/seen_at")
+    content = photo.file.read(MOST_BYTES + 1)
+    entry = Entry(id, "photo", scope, target, 0, seen_at, who, text=text)
+    kept = keep_photo(shed, trial_id, righted(entry, sent_at, shed.now()), content)
+    with shed.reading() as session:
+        return EntryOut.from_core(kept, says(kept, _names(load_trial(session, trial_id))))
+
+
+@router.get("/photos", operation_id="get_photos")
+def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
+    """Every photo, by day and then by treatment: those of one age stand side by side."""
+    trial, _, entries = _load(shed, trial_id)
+    names = _names(trial)
+    units = {u.id: u for u in trial.planted}
+    out = []
+    for e in standing(entries):
+        if e.kind != "photo":
+            continue
+        unit = units.get(e.target)
+        arm = (
+            None if unit is None or (trial.plan.blind and trial.is_sealed) else unit.cell.treatment
+        )
+        code = "" if unit is None else unit.cell.code
+        out.append(PhotoOut(entry=EntryOut.from_core(e, says(e, names)), unit=code, treatment=arm))
+    return sorted(out, key=lambda p: (p.entry.day, -1 if p.treatment is None else p.treatment))
+
+
+@router.get("/photos/{name}", operation_id="get_photo", response_class=FileResponse)
+def get_photo(shed: ShedDep, trial_id: str, name: str, thumb: bool = False) -> FileResponse:
+    """One photo, or its thumbnail."""
+    path = photo_path(shed, trial_id, name, thumb=thumb)
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
+    return FileResponse(path, media_type="image/jpeg", headers=headers)
+
+
+@router.get("/log", operation_id="get_log")
+def get_log(shed: ShedDep, trial_id: str) -> list[LogLine]:
+    """Everything ever written of a trial, corrections beside what they correct, the newest first."""
+    trial, log, entries = _load(shed, trial_id)
+    return _lines(trial, log, entries)
+
+
+@router.get(
+    "/log.csv", operation_id="get_log_csv", response_class=Response,
+    responses={200: {"content": {"text/csv": {}}, "description": "The log as a table"}},
+)  # fmt: skip
+def get_log_csv(shed: ShedDep, trial_id: str) -> Response:
+    """The log of everything as a table; treatments are not in it."""
+    trial, log, entries = _load(shed, trial_id)
+    out = io.StringIO()
+    names = ("day", "seen_at", "who", "kind", "unit", "state", "says", "id")
+    writer = csv.writer(out)
+    writer.writerow(names)
+    for line in _lines(trial, log, entries):
+        writer.writerow([_safe(getattr(line, n)) for n in names])
+    headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}-log.csv"'}
+    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/rounds/{day}/move", operation_id="move_round")
+def post_move(shed: ShedDep, who: WhoDep, trial_id: str, day: int, body: MoveIn) -> MovedOut:
+    """Move a round entered on the wrong day or tray as a whole; its history is kept."""
+    if (body.from_tray is None) != (body.to_tray is None):
+        raise InvalidInput("Say both trays: from which, and to which.", "/to_tray")
+    trays = None
+    if body.from_tray is not None and body.to_tray is not None:
+        trays = (body.from_tray, body.to_tray)
+    return MovedOut(moved=move_round(shed, trial_id, day, body.to_day, trays, who))
+
+
+@router.get("/agreement", operation_id="get_agreement")
+def get_agreement(shed: ShedDep, trial_id: str) -> AgreementOut:
+    """The units a second scorer scores, how far the two agree, and fields not filled in every arm."""
+    trial, log, entries = _load(shed, trial_id)
+    wanted = second_sample(trial)
+    first = {o.unit_id: o for o in in_force(log) if o.kind == "score"}
+    second = {e.target: int(e.value("score") or 0) for e in standing(entries) if e.kind == "second"}
+    both = [u for u in wanted if u in second and u in first and first[u].score is not None]
+    found = agreement([first[u].score or 0 for u in both], [second[u] for u in both])
+    forms = [dict(first[u.id].parts) if u.id in first else None for u in trial.stuck]
+    missing: list[str] = []
+    if not trial.is_sealed and trial.plan.per_container == 1:
+        names = [t.name for t in trial.plan.treatments]
+        missing = gaps(names, [u.cell.treatment for u in trial.stuck], forms)
+    limits = found.bias_limits if found else None
+    return AgreementOut(
+        wanted=list(wanted), done=sum(u in second for u in wanted), n=found.n if found else 0,
+        alike=found.alike if found else 0, linear=found.linear if found else None,
+        quadratic=found.quadratic if found else None, bias=found.bias if found else None,
+        bias_low=limits[0] if limits else None, bias_high=limits[1] if limits else None,
+        says=found.says if found else "No plant has been scored by two yet.", gaps=missing,
+    )  # fmt: skip
+
+
+def _load(shed: ShedDep, trial_id: str) -> tuple[Trial, list[Observation], list[Entry]]:
+    with shed.reading() as session:
+        return (
+            load_trial(session, trial_id),
+            load_observations(session, trial_id),
+            load_entries(session, trial_id),
+        )
+
+
+def _names(trial: Trial) -> dict[str, str]:
+    """Names by target: codes of units; of treatments only where they may be shown."""
+    labels = blind_codes(len(trial.planted), trial.seed) if trial.plan.blind else None
+    out = {u.id: u.cell.code for u in trial.units}
+    if labels:
+        out |= {
+            u.id: f"{u.cell.code} · {label}" for u, label in zip(trial.planted, labels, strict=True)
+        }
+    if not trial.is_sealed:
+        out |= {t.id: t.name for t in trial.plan.treatments}
+    return out
+
+
+def _lines(trial: Trial, log: list[Observation], entries: list[Entry]) -> list[LogLine]:
+    names = _names(trial)
+    ladder = ladder_for(trial.plan.kind)
+    stands, open_ = {o.id for o in in_force(log)}, {o.id for o in undecided(log)}
+    back = {o.corrects for o in log if o.kind == "void"} | {
+        e.corrects for e in entries if e.kind == "void"
+    }
+    kept = {e.id for e in standing(entries)}
+    out = [
+        LogLine(
+            id=o.id, day=o.day, seen_at=o.seen_at, who=o.who, kind=o.kind,
+            unit=names[o.unit_id], says=line_of(o, ladder),
+            state=_state(o.id, o.kind, stands, back, open_),
+        )
+        for o in log
+    ]  # fmt: skip
+    out += [
+        LogLine(
+            id=e.id, day=e.day, seen_at=e.seen_at, who=e.who, kind=e.kind,
+            unit=names.get(e.target, "") if e.scope is Scope.UNIT else "", says=says(e, names),
+            state=_state(e.id, e.kind, kept, back, set()),
+        )
+        for e in entries
+    ]  # fmt: skip
+    return sorted(out, key=lambda line: line.seen_at, reverse=True)
+
+
+def _state(
+    row: str, kind: str, stands: set[str], back: set[str | None], undecided_: set[str]
+) -> str:
+    if kind == "void" or row in stands:
+        return "stands"
+    if row in back:
+        return "taken back"
+    return "undecided" if row in undecided_ else "corrected"
+
+
+def _safe(value: object) -> str:
+    """A cell that no spreadsheet takes for a formula."""
+    text = value.isoformat() if isinstance(value, datetime) else str(value)
+    return f"'{text}" if text[:1] in "=+-@" and text else text

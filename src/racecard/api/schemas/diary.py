@@ -1,0 +1,147 @@
+"""The diary over HTTP: events, measures, notes, photos, second scores; and the log of everything."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat
+
+from racecard.api.schemas.base import In, Out
+from racecard.api.schemas.rounds import Id
+from racecard.core.model import Entry, Scope
+
+
+class EntryIn(In):
+    """One line of the diary. The id is made on the device, so that sending twice changes nothing."""
+
+    id: str = Id
+    kind: Literal["event", "measure", "note", "second", "void"]
+    scope: Scope = Scope.TRIAL
+    target: str = Field("", max_length=64)
+    seen_at: AwareDatetime
+    given: bool = False
+    corrects: str | None = Field(None, max_length=64)
+    what: str = Field("", max_length=40)
+    values: dict[str, FiniteFloat] = Field({}, max_length=30)
+    text: str = Field("", max_length=2000)
+    device: str = Field("", max_length=64)
+
+    def to_core(self, who: str) -> Entry:
+        return Entry(
+            self.id, self.kind, self.scope, self.target, 0, self.seen_at, who, self.corrects,
+            self.what, tuple(self.values.items()), self.text, self.device,
+        )  # fmt: skip
+
+
+class EntriesIn(In):
+    """A batch from one device; `sent_at` is its clock now, by which its stamps are put right."""
+
+    model_config = ConfigDict(
+        json_schema_extra={
+            "example": {
+                "items": [
+                    {
+                        "id": "0b6e2f7c91d84a53",
+                        "kind": "event",
+                        "scope": "tray",
+                        "target": "0",
+                        "seen_at": "2026-05-25T07:40:00+01:00",
+                        "what": "watered",
+                        "values": {"amount": 400},
+                    }
+                ]
+            }
+        }
+    )
+
+    items: list[EntryIn] = Field(min_length=1, max_length=2000)
+    sent_at: AwareDatetime | None = None
+
+
+class EntryOut(Out):
+    """One line of the diary as it stands, and how it is said."""
+
+    id: str
+    kind: str
+    scope: Scope
+    target: str
+    day: int
+    seen_at: datetime
+    who: str
+    corrects: str | None
+    what: str
+    values: dict[str, float]
+    text: str
+    says: str
+
+    @classmethod
+    def from_core(cls, e: Entry, says: str) -> "EntryOut":
+        same = set(cls.model_fields) - {"values", "says"}
+        return cls(values=dict(e.values), says=says, **{n: getattr(e, n) for n in same})
+
+
+class HeardIn(In):
+    """A note, and the unit it is about."""
+
+    text: str = Field(max_length=2000)
+    unit_id: str = Field("", max_length=64)
+
+
+class HeardOut(Out):
+    """A look the note may tell of; nothing is kept until it is confirmed."""
+
+    unit_id: str
+    code: str
+    stage: int | None
+    loss: str | None
+    says: str
+
+
+class LogLine(Out):
+    """One line of the log of everything. `state`: stands, corrected, taken back or undecided."""
+
+    id: str
+    day: int
+    seen_at: datetime
+    who: str
+    kind: str
+    unit: str
+    state: str
+    says: str
+
+
+class MoveIn(In):
+    """Where a round that was entered wrongly belongs; trays count from 0."""
+
+    to_day: int = Field(ge=0, le=800)
+    from_tray: int | None = Field(None, ge=0)
+    to_tray: int | None = Field(None, ge=0)
+
+
+class MovedOut(Out):
+    """How many looks were moved."""
+
+    moved: int
+
+
+class PhotoOut(Out):
+    """One photo of the same-age strip: when, of what, of which treatment where that may be shown."""
+
+    entry: EntryOut
+    unit: str
+    treatment: int | None
+
+
+class AgreementOut(Out):
+    """How far two scorers agree; null figures where none can be given."""
+
+    wanted: list[str]
+    done: int
+    n: int
+    alike: int
+    linear: float | None
+    quadratic: float | None
+    bias: float | None
+    bias_low: float | None
+    bias_high: float | None
+    says: str
+    gaps: list[str]

@@ -1,0 +1,1 @@
+"""Conditions by place: readings, files of any logger, degree-days, alarms."""

@@ -1,0 +1,146 @@
+"""Events beside the looks: the short list, where a moved pot stands now, and who was touched."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from racecard.core.model import Cell, Entry, Plan, Scope, Unit
+from racecard.errors import InvalidInput, NotFound
+
+Place = tuple[int, int, int]
+"""Tray, row and column, each from 0."""
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """One kind of event. `amount`: unit of the number that may go with it, "" for none.
+
+    `did`: how it is told of plants ("were watered"). `is_shared`: touching some arms only says
+    something against comparing them.
+    """
+
+    code: str
+    name: str
+    did: str
+    amount: str = ""
+    is_shared: bool = True
+
+
+EVENTS = (
+    Event("watered", "Watered", "watered", "mL"),
+    Event("topped_up", "Water topped up", "topped up", "mL"),
+    Event("moved", "Moved to another place", "moved", is_shared=False),
+    Event("turned", "Turned round", "turned"),
+    Event("covered", "Covered", "covered"),
+    Event("uncovered", "Cover taken off", "uncovered"),
+    Event("repotted", "Potted on", "potted on"),
+    Event("fed", "Fed", "fed", "mL"),
+    Event("frost", "Frost", "caught by frost", "°C"),
+    Event("heat", "Heat", "caught by heat", "°C"),
+    Event("spill", "Spilt or knocked", "spilt or knocked"),
+    Event("new_lamp", "New lamp", "given a new lamp"),
+    Event("lifted_to_look", "Lifted to look", "lifted to look"),
+    Event("helped", "Helped out of its coat", "helped out of the coat", "plants"),
+    Event("thinned", "Thinned", "thinned", "plants"),
+    Event("infected", "Infected", "infected"),
+    Event("alarm", "Alarm", "past an alarm", is_shared=False),
+    Event("follow_up", "To follow up", "to be followed up", is_shared=False),
+    Event("closed", "Closed", "closed", is_shared=False),
+    Event("other", "Something else", "touched by something else"),
+)
+"""The short list: common practice in keeping a propagation diary, own wording."""
+
+_BY_CODE = {e.code: e for e in EVENTS}
+BY_THE_GROWER = tuple(e for e in EVENTS if e.code not in ("alarm", "closed", "moved"))
+"""Events chosen from the list; the others come about by themselves or by a place or promise."""
+
+
+def event_of(code: str) -> Event:
+    """The event with this code; InvalidInput where the list has none."""
+    if code not in _BY_CODE:
+        raise InvalidInput(f"An event is one of {', '.join(_BY_CODE)}; got {code!r}.", "/what")
+    return _BY_CODE[code]
+
+
+def standing(entries: Iterable[Entry]) -> list[Entry]:
+    """The entries that stand: not taken back, and not corrected by one that stands."""
+    rows = list(entries)
+    taken_back = {e.corrects for e in rows if e.kind == "void"}
+    kept = [e for e in rows if e.kind != "void" and e.id not in taken_back]
+    replaced = {e.corrects for e in kept}
+    return [e for e in kept if e.id not in replaced]
+
+
+def units_touched(entry: Entry, units: Sequence[Unit], plan: Plan) -> list[Unit]:
+    """The units an entry is about.
+
+    Raises:
+        NotFound: no such unit, tray or treatment.
+    """
+    if entry.scope is Scope.TRIAL:
+        return list(units)
+    if entry.scope is Scope.TRAY:
+        found = [u for u in units if str(u.cell.tray) == entry.target]
+    elif entry.scope is Scope.ARM:
+        ids = [t.id for t in plan.treatments]
+        arm = ids.index(entry.target) if entry.target in ids else None
+        found = [u for u in units if u.cell.treatment == arm]
+    else:
+        found = [u for u in units if u.id == entry.target]
+    if not found:
+        raise NotFound(f"There is no such {entry.scope} in this trial.", "/target")
+    return found
+
+
+def places(units: Sequence[Unit], entries: Iterable[Entry]) -> dict[str, Place]:
+    """Where each unit stands now. A unit moved onto another changes places with it.
+
+    Args:
+        units: all cells of the bench, spares among them.
+        entries: the diary in the order it was recorded.
+    """
+    at = {u.id: (u.cell.tray, u.cell.row, u.cell.col) for u in units}
+    moves = [e for e in standing(entries) if e.kind == "event" and e.what == "moved"]
+    for e in sorted(moves, key=lambda e: e.seen_at):
+        to = (int(e.value("tray") or 0), int(e.value("row") or 0), int(e.value("col") or 0))
+        if e.target not in at:
+            continue
+        there = next((uid for uid, place in at.items() if place == to), None)
+        if there is not None:
+            at[there] = at[e.target]
+        at[e.target] = to
+    return at
+
+
+def code_of(place: Place) -> str:
+    """A place as it is written on the bench: 2-C7."""
+    return Cell(*place, 0, 0).code
+
+
+def says(entry: Entry, names: Mapping[str, str]) -> str:
+    """An entry in one line, without the day. `names`: unit, tray and treatment names by target."""
+    where = {
+        Scope.UNIT: names.get(entry.target, "a unit"),
+        Scope.TRAY: f"tray {int(entry.target) + 1}" if entry.target.isdigit() else "a tray",
+        Scope.ARM: names.get(entry.target, "a treatment"),
+        Scope.TRIAL: "the whole trial",
+    }[entry.scope]
+    tail = f": {entry.text}" if entry.text else ""
+    if entry.kind == "event":
+        event = event_of(entry.what)
+        amount = entry.value("amount")
+        number = "" if amount is None else f", {amount:g} {event.amount}"
+        if entry.what == "moved":
+            to = (
+                int(entry.value("tray") or 0),
+                int(entry.value("row") or 0),
+                int(entry.value("col") or 0),
+            )
+            number = f" to {code_of(to)}"
+        return f"{event.name.lower()}{number}, {where}{tail}"
+    if entry.kind == "measure":
+        numbers = ", ".join(f"{name.replace('_', ' ')} {value:g}" for name, value in entry.values)
+        return f"measured {where}: {numbers}{'; ' + entry.text if entry.text else ''}"
+    if entry.kind == "second":
+        return f"second scorer, {where}: root score {entry.value('score') or 0:g}"
+    word = {"note": "note on", "photo": "photo of", "void": "taken back, on"}[entry.kind]
+    return f"{word} {where}{tail}"

@@ -1,0 +1,200 @@
+"""The lift: who is lifted when by lot, in which order, and the root score from its parts.
+
+Root score: own wording of a 0 to 5 scale of count, spread, length, branching and hold; similar
+scales are usual in rooting work (common practice).
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from racecard.core.model import Trial, Unit
+from racecard.errors import InvalidInput
+
+SCORE_WORDS = (
+    "none: bare, callus or bulges",
+    "a trace",
+    "weak, often one-sided",
+    "adequate, pot with care",
+    "good, most sides",
+    "full, even, holds the ball",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One field of the lift form. `choices` are words for 0, 1, 2 …; empty for a number."""
+
+    name: str
+    label: str
+    unit: str
+    most: float
+    choices: tuple[str, ...] = ()
+    is_whole: bool = True
+
+
+PARTS = (
+    Part("roots", "Roots of 5 mm or more", "", 500),
+    Part("longest", "Longest root", "mm", 2000, is_whole=False),
+    Part("quarters", "Quarters of the stem with a root", "", 4, ("0", "1", "2", "3", "4")),
+    Part("wall", "Reaches the wall", "", 2, ("no", "somewhere", "all round")),
+    Part("branching", "Side roots", "", 3, ("none", "some", "clear", "dense")),
+    Part("hold", "Lifts with its medium", "", 4, ("falls bare", "little", "up to half", "more than half", "whole ball")),
+    Part("callus", "Callus", "", 2, ("none", "some", "all round")),
+    Part("rot", "Rot", "", 2, ("none", "some", "much")),
+    Part("shoots", "New shoots", "", 100),
+    Part("leaves", "Leaves", "", 500),
+    Part("height", "Height", "mm", 5000, is_whole=False),
+    Part("diameter", "Stem diameter", "mm", 100, is_whole=False),
+    Part("marketable", "Fit to sell or plant", "", 1, ("no", "yes")),
+)  # fmt: skip
+_BY_NAME = {p.name: p for p in PARTS}
+_COUNTS = tuple(f"score_{k}" for k in range(6))
+_WHOLE_BALL, _DENSE, _ALL_ROUND = 4, 3, 2
+_NEEDS: tuple[dict[str, float], ...] = (
+    {},
+    {"roots": 1, "quarters": 1},
+    {"roots": 2, "quarters": 1, "longest": 20, "hold": 1},
+    {"roots": 4, "quarters": 2, "longest": 30, "branching": 1, "hold": 2},
+    {"roots": 6, "quarters": 3, "longest": 50, "branching": 2, "hold": 3},
+    {"roots": 8, "quarters": 4, "longest": 50, "branching": _DENSE, "hold": _WHOLE_BALL, "wall": _ALL_ROUND},
+)  # fmt: skip
+
+
+def proposed_score(parts: Mapping[str, float]) -> int | None:
+    """The highest score whose every known part is met; None while roots or quarters are not known.
+
+    Parts are minima; one that was not looked at is not held against the plant. A root that reaches
+    the wall counts as 50 mm or more.
+    """
+    if parts.get("roots") == 0:
+        return 0
+    if "roots" not in parts or "quarters" not in parts:
+        return None
+    known = dict(parts)
+    if known.get("wall", 0) >= 1:
+        known["longest"] = max(known.get("longest", 0), 50)
+    for score in range(5, 0, -1):
+        if all(known[name] >= least for name, least in _NEEDS[score].items() if name in known):
+            return score
+    return 0
+
+
+def check_parts(parts: Mapping[str, float]) -> None:
+    """Raise InvalidInput where a field of the lift is not known, out of bounds, or not whole."""
+    for name, value in parts.items():
+        part = _BY_NAME.get(name)
+        if part is None:
+            raise InvalidInput(f"{name!r} is no field of the lift.", f"/parts/{name}")
+        if not 0 <= value <= part.most:
+            unit = f" {part.unit}" if part.unit else ""
+            raise InvalidInput(
+                f"{part.label} must be between 0 and {part.most:g}{unit}, got {value:g}.",
+                f"/parts/{name}",
+            )
+        if part.is_whole and value != int(value):
+            raise InvalidInput(
+                f"{part.label} must be a whole number, got {value:g}.", f"/parts/{name}"
+            )
+
+
+def check_shared_scores(parts: Mapping[str, float], standing: int) -> None:
+    """Raise InvalidInput unless every plant still standing in a container has its own score.
+
+    Args:
+        parts: plants at each score, as score_0 … score_5.
+        standing: plants not lost and not taken out.
+    """
+    for name in parts:
+        if name not in _COUNTS:
+            raise InvalidInput(f"{name!r} is no count of scored plants.", f"/parts/{name}")
+    if any(v < 0 or v != int(v) for v in parts.values()):
+        raise InvalidInput("Plants at a score are counted in whole numbers from 0.", "/parts")
+    scored = int(sum(parts.values()))
+    if scored != standing:
+        raise InvalidInput(
+            f"{scored} of the {standing} plants still standing here are scored: score every one, "
+            "not the best.",
+            "/parts",
+        )
+
+
+def shared_score(parts: Mapping[str, float], lost: int) -> float:
+    """Mean score of a container's plants, the lost as 0; 0 where it holds none.
+
+    Args:
+        parts: plants at each score, as score_0 … score_5.
+        lost: plants lost, before or after striking.
+    """
+    total = sum(parts.get(name, 0) for name in _COUNTS) + lost
+    return sum(k * parts.get(name, 0) for k, name in enumerate(_COUNTS)) / total if total else 0.0
+
+
+def gaps(
+    plan_names: Sequence[str], arms: Sequence[int], forms: Sequence[Mapping[str, float] | None]
+) -> list[str]:
+    """Fields written for some treatments and for none of another: every arm gets every field.
+
+    Args:
+        plan_names: names of the treatments.
+        arms: treatment of each unit.
+        forms: its lift form, None where it was not lifted.
+    """
+    filled: dict[str, set[int]] = {}
+    lifted = {a for a, f in zip(arms, forms, strict=True) if f is not None}
+    for arm, form in zip(arms, forms, strict=True):
+        for name in form or ():
+            filled.setdefault(name, set()).add(arm)
+    out = []
+    for part in PARTS:
+        missing = sorted(lifted - filled.get(part.name, lifted))
+        if missing:
+            out.append(f"{part.label}: not for {', '.join(plan_names[a] for a in missing)}")
+    return out
+
+
+def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
+    """Ids of the units lifted on the way, by day: drawn by lot, as many of each treatment.
+
+    The blocks are gone through in one drawn order for all treatments, so that every block gives
+    as nearly the same as can be. A unit is lifted once.
+    """
+    rng = np.random.default_rng([trial.seed, 0x11F7])
+    blocks = sorted({u.cell.block for u in trial.planted})
+    order = [blocks[i] for i in rng.permutation(len(blocks))]
+    queues: dict[int, list[Unit]] = {}
+    for arm in range(len(trial.plan.treatments)):
+        mine = [u for u in trial.planted if u.cell.treatment == arm]
+        shuffled = [mine[i] for i in rng.permutation(len(mine))]
+        turn = {b: 0 for b in blocks}
+        ranked = []
+        for u in shuffled:
+            ranked.append((turn[u.cell.block], order.index(u.cell.block), u))
+            turn[u.cell.block] += 1
+        queues[arm] = [u for *_, u in sorted(ranked, key=lambda r: r[:2])]
+    out: dict[int, tuple[str, ...]] = {}
+    start = 0
+    for day, each in sorted(trial.plan.sample_lifts):
+        out[day] = tuple(u.id for q in queues.values() for u in q[start : start + each])
+        start += each
+    return out
+
+
+def shuffled(trial: Trial, day: int) -> list[int]:
+    """Indices of the planted units in the order of a shuffled round, the same on every device."""
+    rng = np.random.default_rng([trial.seed, 0x5C0E, day])
+    return [int(i) for i in rng.permutation(len(trial.planted))]
+
+
+def second_sample(trial: Trial) -> tuple[str, ...]:
+    """Units a second scorer scores too: at least 20, or all; as many of each treatment, by lot."""
+    rng = np.random.default_rng([trial.seed, 0x2ED])
+    arms = [
+        [u for u in trial.stuck if u.cell.treatment == a] for a in range(len(trial.plan.treatments))
+    ]
+    arms = [mine for mine in arms if mine]
+    wanted = max(20, round(0.2 * len(trial.stuck)))
+    each = -(-wanted // len(arms)) if arms else 0
+    chosen = [mine[i].id for mine in arms for i in rng.permutation(len(mine))[:each]]
+    return tuple(chosen)

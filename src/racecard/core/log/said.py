@@ -1,0 +1,32 @@
+"""One row of the log in words."""
+
+from racecard.core.log.stages import Ladder
+from racecard.core.model import Observation
+
+
+def line_of(o: Observation, ladder: Ladder) -> str:
+    """What a row saw, in one line, without its day and unit."""
+    if o.kind == "void":
+        return "taken back"
+    row = ", entered as a row" if o.as_row else ""
+    if o.kind == "score":
+        if o.score is None:
+            each = ", ".join(
+                f"{n:g} at {name[-1]}" for name, n in o.parts if name.startswith("score_") and n
+            )
+            return f"root scores: {each or 'no plant left'}"
+        parts = ", ".join(f"{name} {value:g}" for name, value in o.parts)
+        return f"root score {o.score}{' (' + parts + ')' if parts else ''}"
+    if o.kind == "count":
+        said = [f"{o.struck or 0} struck so far"]
+        said += [f"{o.lost} lost before"] if o.lost else []
+        said += [f"{o.lost_struck} lost after"] if o.lost_struck else []
+        said += [f"{o.removed} taken out"] if o.removed else []
+        cause = f" ({o.loss})" if o.loss else ""
+        return ", ".join(said) + cause + row
+    if o.loss is not None:
+        return f"lost: {o.loss}{row}"
+    stage = "" if o.stage is None else ladder.stage(o.stage).name.lower()
+    out = "taken out on purpose" if o.removed else ""
+    flags = [w for w, on in (("with a shoot", o.shoot), ("limp", o.wilted)) if on]
+    return ", ".join([x for x in (stage, out) if x] + flags) + row
