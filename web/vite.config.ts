@@ -1,9 +1,49 @@
 /// <reference types="vitest/config" />
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { VitePWA } from "vite-plugin-pwa";
+
+/** What was read once opens again without the shed: the page itself, and what it last showed. */
+const worker = VitePWA({
+	// the page registers it itself: no reload in mid-round when a new one comes
+	injectRegister: false,
+	manifest: {
+		name: "Racecard",
+		short_name: "Racecard",
+		description: "Propagation trials, honestly judged",
+		start_url: "/",
+		display: "standalone",
+		background_color: "#f6f2e7",
+		theme_color: "#f6f2e7",
+		icons: [{ src: "/icon.svg", sizes: "any", type: "image/svg+xml" }],
+	},
+	workbox: {
+		clientsClaim: true,
+		skipWaiting: true,
+		globPatterns: ["**/*.{js,css,html,woff2,svg}"],
+		navigateFallback: "/index.html",
+		navigateFallbackDenylist: [/^\/api\//],
+		cleanupOutdatedCaches: true,
+		runtimeCaching: [
+			{
+				urlPattern: ({ url, request }) =>
+					request.method === "GET" &&
+					url.pathname.startsWith("/api/") &&
+					!/\/(shed|join|root\.crt|finish|openapi\.json)$/.test(url.pathname),
+				handler: "NetworkFirst",
+				options: {
+					cacheName: "told",
+					networkTimeoutSeconds: 4,
+					expiration: { maxEntries: 300 },
+					cacheableResponse: { statuses: [200] },
+				},
+			},
+		],
+	},
+});
 
 export default defineConfig({
-	plugins: [react()],
+	plugins: [react(), worker],
 	resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
 	build: { outDir: "../src/racecard/web", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 700 },
 	server: { proxy: { "/api": "http://127.0.0.1:8620" } },

@@ -40,6 +40,7 @@ def browser_context_args() -> dict[str, Any]:
         "locale": "en-GB",
         "timezone_id": "Europe/Lisbon",
         "reduced_motion": "reduce",
+        "service_workers": "block",  # a test of working alone allows them
     }
 
 

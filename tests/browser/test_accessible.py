@@ -29,6 +29,14 @@ SCREENS = (
     "prepare",
     "clock",
     "paper",
+    "log",
+    "conditions",
+    "photos",
+    "look-sheet",
+    "lift",
+    "beside",
+    "shed",
+    "join",
 )
 
 
@@ -54,6 +62,25 @@ def show(
         if screen == "paper":
             page.get_by_role("link", name="Print the sheets").click()
             heading = "Bench map"
+    elif screen in ("log", "conditions", "photos", "look-sheet"):
+        open_demo(page, server, "Sweet pea")
+        page.get_by_role("link", name="Rounds").click()
+        part = {"log": "Log", "conditions": "Conditions", "photos": "Photos"}
+        page.get_by_role("link", name=part.get(screen, "Paper look sheet"), exact=True).click()
+        titles = {
+            "log": "The log of everything",
+            "conditions": "Temperature, cold",
+            "photos": "Day 6",
+        }
+        heading = titles.get(screen, "Type a filled sheet in")
+    elif screen in ("lift", "beside"):
+        page.goto(f"{server}/trials/{start(send, 3)}/rounds/3")
+        button = "Lift and score" if screen == "lift" else "Event"
+        page.get_by_role("button", name=re.compile(f"^{button}")).click()
+        heading = "Round of day" if screen == "lift" else "Beside the look"
+    elif screen in ("shed", "join"):
+        page.goto(f"{server}/{screen}")
+        heading = "Phones in the greenhouse" if screen == "shed" else "Join the shed"
     elif screen == "sealed":
         page.goto(f"{server}/trials/{start(send, 3, blind=True)}/finish")
         heading = "Sealed"
@@ -100,7 +127,10 @@ def test_no_violation_by_axe(
     assert wide <= 0, "the page scrolls sideways"
 
 
-@pytest.mark.parametrize("screen", ["today", "round", "finish", "new", "sum", "prepare"])
+@pytest.mark.parametrize(
+    "screen",
+    ["today", "round", "finish", "new", "sum", "prepare", "lift", "beside", "conditions", "log"],
+)
 def test_no_violation_in_the_night_shed(
     page: Page, server: str, send: Callable[[str, object], dict[str, Any]], screen: str
 ) -> None:

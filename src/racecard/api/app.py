@@ -37,9 +37,7 @@ _PROBLEMS: dict[int | str, dict[str, object]] = {
     status: {"model": Problem, "description": said}
     for status, said in ((404, "Not found"), (409, "Not possible now"), (422, "Please check"))
 }
-_POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'"
-)
+_POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'"
 
 
 def create_app(shed: Shed, web: Path = WEB) -> FastAPI:

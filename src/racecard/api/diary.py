@@ -19,6 +19,7 @@ from racecard.api.schemas.diary import (
     MovedOut,
     MoveIn,
     PhotoOut,
+    WrittenOut,
 )
 from racecard.core.log.agreement import agreement
 from racecard.core.log.assemble import in_force, undecided
@@ -31,7 +32,7 @@ from racecard.core.log.stages import ladder_for
 from racecard.core.model import Entry, Observation, Scope, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.errors import InvalidInput
-from racecard.store.diary import load_entries, record_entries
+from racecard.store.diary import last_entry, load_entries, record_entries
 from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
 from racecard.store.rounds import load_observations, move_round
 from racecard.store.trials import load_trial
@@ -40,7 +41,7 @@ router = APIRouter(prefix="/api/trials/{trial_id}", tags=["diary"])
 
 
 @router.post("/entries", operation_id="record_entries")
-def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> list[EntryOut]:
+def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> WrittenOut:
     """Add lines to the diary, all or none. Sending the same ids again changes nothing."""
     now = shed.now()
     sent = [
@@ -48,8 +49,8 @@ def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> 
     ]
     kept = record_entries(shed, trial_id, sent)
     with shed.reading() as session:
-        names = _names(load_trial(session, trial_id))
-    return [EntryOut.from_core(e, says(e, names)) for e in kept]
+        names, seq = _names(load_trial(session, trial_id)), last_entry(session)
+    return WrittenOut(items=[EntryOut.from_core(e, says(e, names)) for e in kept], seq=seq)
 
 
 @router.get("/entries", operation_id="get_entries")
@@ -202,7 +203,7 @@ def _names(trial: Trial) -> dict[str, str]:
             u.id: f"{u.cell.code} · {label}" for u, label in zip(trial.planted, labels, strict=True)
         }
     if not trial.is_sealed:
-        out |= {t.id: t.name for t in trial.plan.treatments}
+        out |= {str(i): t.name for i, t in enumerate(trial.plan.treatments)}
     return out
 
 
@@ -217,7 +218,7 @@ def _lines(trial: Trial, log: list[Observation], entries: list[Entry]) -> list[L
     out = [
         LogLine(
             id=o.id, day=o.day, seen_at=o.seen_at, who=o.who, kind=o.kind,
-            unit=names[o.unit_id], says=line_of(o, ladder),
+            unit=names[o.unit_id], unit_id=o.unit_id, says=line_of(o, ladder),
             state=_state(o.id, o.kind, stands, back, open_),
         )
         for o in log
@@ -225,7 +226,8 @@ def _lines(trial: Trial, log: list[Observation], entries: list[Entry]) -> list[L
     out += [
         LogLine(
             id=e.id, day=e.day, seen_at=e.seen_at, who=e.who, kind=e.kind,
-            unit=names.get(e.target, "") if e.scope is Scope.UNIT else "", says=says(e, names),
+            unit=names.get(e.target, "") if e.scope is Scope.UNIT else "",
+            unit_id=e.target if e.scope is Scope.UNIT else "", says=says(e, names),
             state=_state(e.id, e.kind, kept, back, set()),
         )
         for e in entries

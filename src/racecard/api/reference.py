@@ -7,7 +7,7 @@ from racecard.core.conditions.reading import QUANTITIES
 from racecard.core.drawings import SILKS, STAGES, Shape
 from racecard.core.finish.methods import METHODS, Method
 from racecard.core.log.events import BY_THE_GROWER, EVENTS
-from racecard.core.log.lift import PARTS, SCORE_WORDS
+from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
 from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS, Trait
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Kind
@@ -130,6 +130,8 @@ class ReferenceOut(Out):
     harm_words: list[str]
     parts: list[PartOut]
     score_words: list[str]
+    score_needs: list[dict[str, float]]
+    reached_mm: float
     quantities: list[QuantityOut]
 
 
@@ -157,6 +159,8 @@ def get_reference() -> ReferenceOut:
             for p in PARTS
         ],
         score_words=list(SCORE_WORDS),
+        score_needs=list(SCORE_NEEDS),
+        reached_mm=REACHED_MM,
         quantities=[
             QuantityOut(name=q.name, label=q.label, unit=q.unit, units=list(q.units))
             for q in QUANTITIES

@@ -25,8 +25,8 @@ from racecard.core.log.lift import sampled, second_sample, shuffled
 from racecard.core.model import Entry, Observation, Scope, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.errors import Conflict, LookPastEnd, NotFound
-from racecard.store.diary import load_entries
-from racecard.store.rounds import load_observations, record
+from racecard.store.diary import last_entry, load_entries
+from racecard.store.rounds import last_order, load_observations, record
 from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api", tags=["rounds"])
@@ -42,7 +42,9 @@ def record_observations(
         righted(item.to_core(who), None if item.given else body.sent_at, now) for item in body.items
     ]
     kept = record(shed, trial_id, sent)
-    return RecordedOut(items=[ObservationOut.from_core(o) for o in kept])
+    with shed.reading() as session:
+        seq = last_order(session)
+    return RecordedOut(items=[ObservationOut.from_core(o) for o in kept], seq=seq)
 
 
 @router.get("/trials/{trial_id}/rounds/{day}", operation_id="get_round")
@@ -51,8 +53,9 @@ def get_round(shed: ShedDep, trial_id: str, day: int) -> RoundOut:
     with shed.reading() as session:
         trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
         entries = load_entries(session, trial_id)
+        seqs = last_order(session), last_entry(session)
     stamp = _stamp(trial, day, shed.now())
-    return _round(trial, log, entries, day, stamp)
+    return _round(trial, log, entries, day, stamp, seqs)
 
 
 @router.get("/trials/{trial_id}/units/{unit_id}/log", operation_id="get_unit_log")
@@ -108,7 +111,8 @@ def _stamp(trial: Trial, day: int, now: datetime) -> datetime | None:
 
 
 def _round(
-    trial: Trial, log: list[Observation], entries: list[Entry], day: int, stamp: datetime | None
+    trial: Trial, log: list[Observation], entries: list[Entry], day: int, stamp: datetime | None,
+    seqs: tuple[int, int],
 ) -> RoundOut:
     in_effect = in_force(log)
     seen = [o for o in in_effect if o.kind in ("look", "count")]
@@ -133,7 +137,7 @@ def _round(
     )
     names = {u.id: u.cell.code for u in trial.units}
     if not trial.is_sealed:
-        names |= {t.id: t.name for t in trial.plan.treatments}
+        names |= {str(i): t.name for i, t in enumerate(trial.plan.treatments)}
     units = [
         RoundUnit(
             id=u.id, cell=CellOut.from_core(u.cell, sealed=trial.plan.blind, label=label if trial.plan.blind else None),
@@ -152,6 +156,7 @@ def _round(
         new_strikes=sum(_is_new(trial, before.get(i), o) for i, o in now.items()),
         previous_day=max((o.day for o in before.values()), default=None),
         shuffled=shuffled(trial, day), missed_says=missed_says(trial, dots),
+        seq=seqs[0], entry_seq=seqs[1],
         entries=[
             EntryLine(id=e.id, kind=e.kind, target=e.target, who=e.who, says=says(e, names))
             for e in told if e.day == day and e.kind != "second"

@@ -28,6 +28,7 @@ from racecard.core.model import (
     Trial,
     UnitLog,
 )
+from racecard.demo.rounds import write_beside
 from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo
 from racecard.errors import Conflict
 from racecard.store.engine import Shed
@@ -118,7 +119,7 @@ SWEET_PEA = _Made(
         ),
         units=5, per_container=10, blocks=1, columns=5, endpoint=3, threshold_mm=2,
         length_days=21, look_every_days=2, gap_points=20, expected_percent=60, day0=Day0.SOWING,
-        subject=Subject.SEED_TREATMENT, level=Level.CONTAINER,
+        subject=Subject.SEED_TREATMENT, level=Level.CONTAINER, jobs=(("uncovered", 14),),
     ),
     seed=2206,
     truths=(
@@ -200,6 +201,7 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     ids = fill_shelf(shed)
     trials = [_build(shed, made, time_zone, ids) for made in SCENARIO]
     prepare_demo(shed, trials, _WHO)
+    write_beside(shed, trials, _WHO)
     return trials
 
 

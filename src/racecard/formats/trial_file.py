@@ -244,21 +244,17 @@ def write_trial(trial: Trial, log: list[Observation], entries: Sequence[Entry] =
             )
             for o in log
         ],
-        diary=_diary_part(trial, entries, cell_of),
+        diary=_diary_part(entries, cell_of),
     )  # fmt: skip
     return file.model_dump_json(indent=1, exclude_defaults=True).encode()
 
 
-def _diary_part(
-    trial: Trial, entries: Sequence[Entry], cell_of: Mapping[str, int]
-) -> list[EntryPart]:
+def _diary_part(entries: Sequence[Entry], cell_of: Mapping[str, int]) -> list[EntryPart]:
     row_of = {e.id: i for i, e in enumerate(entries)}
-    arm_of = {t.id: i for i, t in enumerate(trial.plan.treatments)}
-    targets = {Scope.UNIT: cell_of, Scope.ARM: arm_of}
     return [
         EntryPart(
             kind=e.kind, scope=e.scope, seen_at=e.seen_at, who=e.who, what=e.what, text=e.text,
-            target=str(targets[e.scope][e.target]) if e.scope in targets else e.target,
+            target=str(cell_of[e.target]) if e.scope is Scope.UNIT else e.target,
             corrects=row_of[e.corrects] if e.corrects else None, values=dict(e.values),
         )
         for e in entries

@@ -90,8 +90,6 @@ def _bring_entries(
         target = e.target
         if e.scope is Scope.UNIT:
             target = unit_id[e.target]
-        elif e.scope is Scope.ARM:
-            target = kept.plan.treatments[int(e.target)].id
         kind, text = (
             (e.kind, e.text) if e.kind != "photo" else ("note", e.text or "a photo was taken")
         )

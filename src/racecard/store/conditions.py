@@ -12,9 +12,9 @@ from racecard.core.conditions.reading import Reading, excursions, quantity_of, u
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Entry, Scope, Trial
 from racecard.errors import InvalidInput
-from racecard.store.diary import entry_row, load_entries
+from racecard.store.diary import entry_row, last_entry, load_entries
 from racecard.store.engine import Shed
-from racecard.store.tables import EntryRow, ReadingRow, WatchRow
+from racecard.store.tables import ReadingRow, WatchRow
 from racecard.store.trials import load_trial
 
 _LONGEST_PLACE = 80
@@ -165,7 +165,7 @@ def _sound(shed: Shed, session: Session, place: str, quantity: str) -> None:
             continue
         series = usable(load_readings(session, place, quantity, since=trial.started_at), shed.now())
         had = {e.id for e in load_entries(session, trial_id)}
-        order = session.scalar(select(func.max(EntryRow.order))) or 0
+        order = last_entry(session)
         for first, worst in excursions(series, watch.high, watch.low):
             entry = _alarm(trial, watch, first, worst)
             if entry.id not in had:

@@ -37,7 +37,7 @@ def record_entries(
     with shed.writing() as session:
         trial = load_trial(session, trial_id)
         known = {e.id: e for e in load_entries(session, trial_id)}
-        order = session.scalar(select(func.max(EntryRow.order))) or 0
+        order = last_entry(session)
         for i, raw in enumerate(sent):
             if raw.id in known:
                 continue
@@ -64,6 +64,11 @@ def load_entries(session: Session, trial_id: str) -> list[Entry]:
         )
         for r in rows
     ]  # fmt: skip
+
+
+def last_entry(session: Session) -> int:
+    """How far the diaries of the shed have come: the number of the last entry, 0 where none is."""
+    return session.scalar(select(func.max(EntryRow.order))) or 0
 
 
 def entry_row(new: Entry, trial_id: str, order: int, shed: Shed) -> EntryRow:

@@ -48,7 +48,7 @@ def record(
         of_unit: dict[str, list[Observation]] = {u.id: [] for u in trial.planted}
         for o in known.values():
             of_unit[o.unit_id].append(o)
-        order = session.scalar(select(func.max(ObservationRow.order))) or 0
+        order = last_order(session)
         for i, raw in enumerate(sent):
             if raw.id in known:
                 continue
@@ -96,6 +96,11 @@ def load_observations(session: Session, trial_id: str) -> list[Observation]:
         )
         for r in rows
     ]
+
+
+def last_order(session: Session) -> int:
+    """How far the log of the shed has come: the number of its last row, 0 where it is empty."""
+    return session.scalar(select(func.max(ObservationRow.order))) or 0
 
 
 def _checked(
@@ -260,7 +265,7 @@ def move_round(
                 "/to_day",
             )
         stamp = noon_of_day(trial.started_at, to_day, trial.plan.time_zone)
-        order = session.scalar(select(func.max(ObservationRow.order))) or 0
+        order = last_order(session)
         for o in moving:
             moved = replace(o, id=shed.new_id(), unit_id=target[o.unit_id], seen_at=stamp, who=who,
                             corrects=o.id, base=None)  # fmt: skip

@@ -3016,6 +3016,8 @@ export interface components {
             kind: string;
             /** Unit */
             unit: string;
+            /** Unit Id */
+            unit_id: string;
             /** State */
             state: string;
             /** Says */
@@ -4223,11 +4225,13 @@ export interface components {
         };
         /**
          * RecordedOut
-         * @description What the shed now holds of what was sent.
+         * @description What the shed now holds of what was sent; `seq`: how far its log has come.
          */
         RecordedOut: {
             /** Items */
             items: components["schemas"]["ObservationOut"][];
+            /** Seq */
+            seq: number;
         };
         /**
          * ReferenceOut
@@ -4256,6 +4260,12 @@ export interface components {
             parts: components["schemas"]["PartOut"][];
             /** Score Words */
             score_words: string[];
+            /** Score Needs */
+            score_needs: {
+                [key: string]: number;
+            }[];
+            /** Reached Mm */
+            reached_mm: number;
             /** Quantities */
             quantities: components["schemas"]["QuantityOut"][];
         };
@@ -4295,7 +4305,8 @@ export interface components {
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
          *
-         *     `shuffled`: the units' indices in the drawn order of this round.
+         *     `shuffled`: the units' indices in the drawn order of this round. `seq`, `entry_seq`: how far the
+         *     log and the diary had come when this was told.
          */
         RoundOut: {
             /** Trial Id */
@@ -4324,6 +4335,10 @@ export interface components {
             shuffled: number[];
             /** Missed Says */
             missed_says: string;
+            /** Seq */
+            seq: number;
+            /** Entry Seq */
+            entry_seq: number;
             /** Entries */
             entries: components["schemas"]["EntryLine"][];
         };
@@ -4937,6 +4952,16 @@ export interface components {
              * @default true
              */
             is_on: boolean;
+        };
+        /**
+         * WrittenOut
+         * @description What the diary now holds of what was sent; `seq`: how far it has come.
+         */
+        WrittenOut: {
+            /** Items */
+            items: components["schemas"]["EntryOut"][];
+            /** Seq */
+            seq: number;
         };
         /**
          * FaultOut
@@ -7615,7 +7640,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryOut"][];
+                    "application/json": components["schemas"]["WrittenOut"];
                 };
             };
             /** @description Not found */

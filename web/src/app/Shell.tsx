@@ -1,5 +1,10 @@
 import { useMantineColorScheme } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { Link, NavLink, Outlet, useLocation } from "react-router";
+import { api, body } from "@/api/client";
+import { waitingIn } from "@/api/outbox";
+import { useOutbox } from "@/ui/useOutbox";
 import styles from "./Shell.module.css";
 
 const TODAY = new Intl.DateTimeFormat(undefined, {
@@ -12,6 +17,9 @@ const TODAY = new Intl.DateTimeFormat(undefined, {
 export function Shell() {
 	const { colorScheme, setColorScheme } = useMantineColorScheme();
 	const isNight = colorScheme === "dark";
+	const outbox = useOutbox();
+	const waiting = waitingIn(outbox);
+	const due = useDue();
 	const inTrials = useLocation().pathname.startsWith("/trials");
 	return (
 		<>
@@ -26,6 +34,12 @@ export function Shell() {
 					<nav aria-label="Sections" className={styles.sections}>
 						<NavLink to="/" end className={styles.section}>
 							Today
+							{due > 0 && (
+								<span className={styles.due}>
+									{due}
+									<span className="visually-hidden"> due</span>
+								</span>
+							)}
 						</NavLink>
 						<NavLink
 							to="/trials"
@@ -38,6 +52,14 @@ export function Shell() {
 							Mixing bench
 						</NavLink>
 					</nav>
+					{(waiting > 0 || outbox.refused.length > 0) && (
+						<span className={styles.waiting}>
+							{waiting > 0 ? `${waiting} to send` : `${outbox.refused.length} not taken`}
+						</span>
+					)}
+					<Link to="/shed" className={styles.phones}>
+						Phones
+					</Link>
 					<span className={styles.date}>{TODAY.format(new Date())}</span>
 					<button
 						type="button"
@@ -54,6 +76,20 @@ export function Shell() {
 			</main>
 		</>
 	);
+}
+
+/** How many things are due or overdue now: the reminder beside Today and in the page's title. */
+function useDue(): number {
+	const { data } = useQuery({
+		queryKey: ["today"],
+		queryFn: () => body(api.GET("/api/today")),
+		refetchInterval: 60_000,
+	});
+	const due = (data ?? []).filter((t) => t.state === "due" || t.state === "overdue").length;
+	useEffect(() => {
+		document.title = due > 0 ? `(${due}) Racecard` : "Racecard";
+	}, [due]);
+	return due;
 }
 
 export function NothingHere() {

@@ -1,5 +1,8 @@
 import { createBrowserRouter } from "react-router";
+import { ConditionsPage } from "@/features/conditions/ConditionsPage";
 import { FinishPage } from "@/features/finish/FinishPage";
+import { LogPage } from "@/features/log/LogPage";
+import { PhotosPage } from "@/features/log/PhotosPage";
 import { DefaultsPage } from "@/features/mixing/DefaultsPage";
 import { MixingPage } from "@/features/mixing/MixingPage";
 import { ShelfPage } from "@/features/mixing/ShelfPage";
@@ -9,8 +12,11 @@ import { PlanPage } from "@/features/plan/PlanPage";
 import { LabelPage } from "@/features/prepare/LabelPage";
 import { PaperPage } from "@/features/prepare/PaperPage";
 import { PreparePage } from "@/features/prepare/PreparePage";
+import { LookSheetPage } from "@/features/rounds/LookSheetPage";
 import { RoundPage } from "@/features/rounds/RoundPage";
 import { RoundsIndex } from "@/features/rounds/RoundsIndex";
+import { JoinPage } from "@/features/shed/JoinPage";
+import { ShedPage } from "@/features/shed/ShedPage";
 import { ReadInPage } from "@/features/tables/ReadInPage";
 import { TablePage } from "@/features/tables/TablePage";
 import { TodayPage } from "@/features/today/TodayPage";
@@ -37,6 +43,12 @@ export const router = createBrowserRouter([
 			{ path: "/u/:trial/:code", element: <LabelPage /> },
 			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
 			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },
+			{ path: "/trials/:trialId/look-sheet", element: <LookSheetPage /> },
+			{ path: "/trials/:trialId/log", element: <LogPage /> },
+			{ path: "/trials/:trialId/photos", element: <PhotosPage /> },
+			{ path: "/trials/:trialId/conditions", element: <ConditionsPage /> },
+			{ path: "/shed", element: <ShedPage /> },
+			{ path: "/join", element: <JoinPage /> },
 			{ path: "/trials/:trialId/finish", element: <FinishPage /> },
 			{ path: "*", element: <NothingHere /> },
 		],

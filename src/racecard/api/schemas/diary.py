@@ -79,6 +79,13 @@ class EntryOut(Out):
         return cls(values=dict(e.values), says=says, **{n: getattr(e, n) for n in same})
 
 
+class WrittenOut(Out):
+    """What the diary now holds of what was sent; `seq`: how far it has come."""
+
+    items: list[EntryOut]
+    seq: int
+
+
 class HeardIn(In):
     """A note, and the unit it is about."""
 
@@ -105,6 +112,7 @@ class LogLine(Out):
     who: str
     kind: str
     unit: str
+    unit_id: str
     state: str
     says: str
 

@@ -98,9 +98,10 @@ class ObservationOut(Out):
 
 
 class RecordedOut(Out):
-    """What the shed now holds of what was sent."""
+    """What the shed now holds of what was sent; `seq`: how far its log has come."""
 
     items: list[ObservationOut]
+    seq: int
 
 
 class RoundUnit(Out):
@@ -145,7 +146,8 @@ class StoryOut(Out):
 class RoundOut(Out):
     """One round of a trial. `stamp` is null for today (use the device's clock).
 
-    `shuffled`: the units' indices in the drawn order of this round.
+    `shuffled`: the units' indices in the drawn order of this round. `seq`, `entry_seq`: how far the
+    log and the diary had come when this was told.
     """
 
     trial_id: str
@@ -161,4 +163,6 @@ class RoundOut(Out):
     previous_day: int | None
     shuffled: list[int]
     missed_says: str
+    seq: int
+    entry_seq: int
     entries: list[EntryLine]

@@ -81,9 +81,8 @@ def units_touched(entry: Entry, units: Sequence[Unit], plan: Plan) -> list[Unit]
     if entry.scope is Scope.TRAY:
         found = [u for u in units if str(u.cell.tray) == entry.target]
     elif entry.scope is Scope.ARM:
-        ids = [t.id for t in plan.treatments]
-        arm = ids.index(entry.target) if entry.target in ids else None
-        found = [u for u in units if u.cell.treatment == arm]
+        is_arm = entry.target in {str(i) for i in range(len(plan.treatments))}
+        found = [u for u in units if is_arm and u.cell.treatment == int(entry.target)]
     else:
         found = [u for u in units if u.id == entry.target]
     if not found:

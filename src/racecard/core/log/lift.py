@@ -52,7 +52,9 @@ PARTS = (
 _BY_NAME = {p.name: p for p in PARTS}
 _COUNTS = tuple(f"score_{k}" for k in range(6))
 _WHOLE_BALL, _DENSE, _ALL_ROUND = 4, 3, 2
-_NEEDS: tuple[dict[str, float], ...] = (
+REACHED_MM = 50.0
+"""A root that reaches the wall counts as this long, whatever its length."""
+SCORE_NEEDS: tuple[dict[str, float], ...] = (
     {},
     {"roots": 1, "quarters": 1},
     {"roots": 2, "quarters": 1, "longest": 20, "hold": 1},
@@ -74,9 +76,9 @@ def proposed_score(parts: Mapping[str, float]) -> int | None:
         return None
     known = dict(parts)
     if known.get("wall", 0) >= 1:
-        known["longest"] = max(known.get("longest", 0), 50)
+        known["longest"] = max(known.get("longest", 0), REACHED_MM)
     for score in range(5, 0, -1):
-        if all(known[name] >= least for name, least in _NEEDS[score].items() if name in known):
+        if all(known[name] >= least for name, least in SCORE_NEEDS[score].items() if name in known):
             return score
     return 0
 

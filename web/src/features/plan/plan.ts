@@ -102,6 +102,8 @@ export function newDraft(timeZone: string): Draft {
 			set_at: "",
 			start_together: false,
 			unit_seconds: 20,
+			sample_lifts: [],
+			jobs: [],
 		},
 	};
 }

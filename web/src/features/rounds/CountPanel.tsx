@@ -8,6 +8,8 @@ export interface CountPanelProps {
 	unit: RoundUnit;
 	plan: PlanRead;
 	ladder: Ladder;
+	/** Numbers are those new since the last look, not all so far. */
+	byNew: boolean;
 	onTap: (tap: Tap) => void;
 	keys: PanelKeys;
 }
@@ -17,12 +19,16 @@ type Field = "struck" | "lost" | "lost_struck" | "removed";
 const PAD = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "⌫", "0", "↵"];
 
 /** Counts of a container of many: all that ever came up, and what was lost. */
-export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps) {
+export function CountPanel({ unit, plan, ladder, byNew, onTap, keys }: CountPanelProps) {
 	const start = startCounts(unit);
 	const [counts, setCounts] = useState(start);
 	const [field, setField] = useState<Field>("struck");
 	const [isFresh, setFresh] = useState(true);
 	const [warned, setWarned] = useState<string | null>(null);
+	const had = startCounts({ ...unit, current: null });
+	const shownIn = (f: Field) => (byNew ? counts[f] - had[f] : counts[f]);
+	const otherIn = (f: Field) =>
+		byNew ? `${counts[f]} in all` : `${signed(counts[f] - had[f])} new`;
 	const endpoint =
 		ladder.stages.find((s) => s.code === plan.endpoint)?.name.toLowerCase() ?? "struck";
 	const labels: Record<Field, string> = {
@@ -32,13 +38,14 @@ export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps)
 		removed: "Taken out on purpose",
 	};
 	const digit = (d: string) => {
-		const next = Number(isFresh ? d : `${counts[field]}${d}`);
-		setCounts({ ...counts, [field]: Math.min(next, 999) });
+		const typed = Math.min(Number(isFresh ? d : `${shownIn(field)}${d}`), 999);
+		setCounts({ ...counts, [field]: byNew ? had[field] + typed : typed });
 		setFresh(false);
 		setWarned(null);
 	};
 	const rub = () => {
-		setCounts({ ...counts, [field]: Math.floor(counts[field] / 10) });
+		const left = Math.max(0, Math.floor(shownIn(field) / 10));
+		setCounts({ ...counts, [field]: byNew ? had[field] + left : left });
 		setFresh(false);
 	};
 	const save = () => {
@@ -93,7 +100,8 @@ export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps)
 						}}
 					>
 						<span>{labels[f]}</span>
-						<strong>{counts[f]}</strong>
+						<strong>{shownIn(f)}</strong>
+						<small>{otherIn(f)}</small>
 					</button>
 				))}
 			</div>
@@ -146,3 +154,5 @@ export function CountPanel({ unit, plan, ladder, onTap, keys }: CountPanelProps)
 		</>
 	);
 }
+
+const signed = (n: number) => (n < 0 ? `−${-n}` : `${n}`);

@@ -1,5 +1,5 @@
-import { Modal } from "@mantine/core";
 import type { Ladder } from "@/api/client";
+import { Sheet } from "@/ui/Sheet";
 import styles from "./Rounds.module.css";
 
 export interface KeySheetProps {
@@ -14,12 +14,13 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 	const stages = [...ladder.stages, ...ladder.exits].map((k) => [k.key, k.name] as const);
 	const counting = [
 		["0–9", "count"],
-		["n", "next line of the count"],
 		["Enter", "save, or same as last look"],
 	] as const;
 	const looking = [
 		...stages,
 		["Enter", "Same as last look"],
+		[".", "again what was entered last"],
+		["f", "fill the row"],
 		["s", "Shoot seen too"],
 		["w", "Limp"],
 	] as const;
@@ -28,15 +29,15 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 		["Backspace", "back one"],
 		["z", "undo"],
 		["j", "jump to the code on a label"],
+		["o", "order of the round"],
+		["e", "event"],
+		["t", "measures"],
+		["n", isCounting ? "next line" : "note"],
+		["p", "photo"],
 		["?", "this sheet"],
 	] as const;
 	return (
-		<Modal
-			opened={isOpen}
-			onClose={onClose}
-			title="Keys of a round"
-			transitionProps={{ duration: 0 }}
-		>
+		<Sheet opened={isOpen} onClose={onClose} title="Keys of a round">
 			<dl className={styles.sheet}>
 				{[...(isCounting ? counting : looking), ...always].map(([key, does]) => (
 					<div key={key + does}>
@@ -47,6 +48,6 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 					</div>
 				))}
 			</dl>
-		</Modal>
+		</Sheet>
 	);
 }

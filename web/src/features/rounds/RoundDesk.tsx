@@ -1,74 +1,160 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { Ladder, Round, Trial } from "@/api/client";
-import { count, dateOfDay } from "@/core/text";
+import type { Key, Ladder, Reference, Round, RoundUnit, Trial } from "@/api/client";
+import { dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
-import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useOpensAlone } from "@/ui/useOpensAlone";
+import { type Beside, BesideSheet } from "./BesideSheet";
+import { ConflictCard } from "./ConflictCard";
 import { CountPanel } from "./CountPanel";
+import { FillRow } from "./FillRow";
 import { JumpBox } from "./JumpBox";
 import { KeySheet } from "./KeySheet";
+import { LeaveGuard } from "./LeaveGuard";
+import { LiftPanel } from "./LiftPanel";
 import styles from "./Rounds.module.css";
-import { nextOpen, type Tap, tally } from "./round";
-import { ScorePanel } from "./ScorePanel";
+import {
+	backFrom,
+	nextOpen,
+	ORDERS,
+	type Order,
+	orderOf,
+	restOfRow,
+	type Tap,
+	tally,
+	tapOf,
+} from "./round";
+import { ScanBox } from "./ScanBox";
+import { SecondPanel } from "./SecondPanel";
+import { SharedScorePanel } from "./SharedScorePanel";
 import { StagePanel } from "./StagePanel";
 import { Tray } from "./Tray";
 import { UnitLog } from "./UnitLog";
 import type { useRound } from "./useRound";
 import { useRoundKeys } from "./useRoundKeys";
 import { useWakeLock } from "./useWakeLock";
+import { WaitingLine } from "./WaitingLine";
 import { WhoField } from "./WhoField";
 
 export interface RoundDeskProps {
 	trial: Trial;
 	round: Round;
 	ladder: Ladder;
+	reference: Reference;
 	log: ReturnType<typeof useRound>;
 }
 
+type Mode = "look" | "lift" | "second";
+const MODES: Record<Mode, string> = {
+	look: "Looks",
+	lift: "Lift and score",
+	second: "Second scorer",
+};
+const ORDER_WORDS: Record<Order, string> = {
+	rows: "row by row",
+	snake: "back and forth",
+	shuffled: "by lot",
+};
+
 /** The tray, one cursor, one key or tap a unit; the panel under the thumb. */
-export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
+export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskProps) {
 	const { plan } = trial;
 	useWakeLock();
-	const [isScoring, setScoring] = useState(false);
-	const [isHelp, setHelp] = useState(false);
+	const bench = useRef<HTMLElement>(null);
+	useEffect(() => {
+		if (window.innerWidth <= 700) bench.current?.scrollIntoView({ block: "start" });
+	}, []);
+	const opensAlone = useOpensAlone();
 	const [params] = useSearchParams();
-	const jumpField = useRef<HTMLInputElement>(null);
+	const [mode, setMode] = useState<Mode>("look");
+	const [lookOrder, setLookOrder] = useState<Order>(
+		() => (localStorage.getItem("racecard.order") as Order | null) ?? "rows",
+	);
+	const [byNew, setByNew] = useState(() => localStorage.getItem("racecard.counts") === "new");
+	const [isHelp, setHelp] = useState(false);
+	const [isFilling, setFilling] = useState(false);
+	const [isScanning, setScanning] = useState(false);
+	const [beside, setBeside] = useState<Beside | null>(null);
+	const [last, setLast] = useState<Key>();
+	const order = mode === "look" ? lookOrder : "shuffled";
+	const path = orderOf(round, order);
+	const isCounting = plan.per_container > 1;
+	const isOpenIn = (m: Mode) => (u: RoundUnit) =>
+		m === "look" ? !u.current : m === "lift" ? !u.score : u.second && u.second_score === null;
 	const [cursor, setCursor] = useState(() => {
 		const scanned = round.units.findIndex((u) => u.id === params.get("unit"));
 		if (scanned >= 0) return scanned;
-		return Math.max(
-			0,
-			nextOpen(round.units, -1, (u) => !u.current),
-		);
+		return firstOpen(round, path, isOpenIn("look"));
 	});
+	const jumpField = useRef<HTMLInputElement>(null);
 	const unit = round.units[cursor];
 	const figures = tally(round, plan.endpoint);
-	const isCounting = plan.per_container > 1;
+	const goOn = (from: RoundUnit) =>
+		setCursor(nextOpen(round.units, cursor, (u) => u.id !== from.id && isOpenIn(mode)(u), path));
 	const tap = (what: Tap) => {
 		if (!unit) return;
-		log.tap(unit, what);
-		const isOpen =
-			what.kind === "score" ? (u: typeof unit) => !u.score : (u: typeof unit) => !u.current;
-		setCursor(nextOpen(round.units, cursor, (u) => u.id !== unit.id && isOpen(u)));
+		if (what.kind === "look") setLast(keyOfTap(what, ladder));
+		void log.tap(unit, what).catch(() => {});
+		goOn(unit);
+	};
+	const scoreAgain = (score: number) => {
+		if (!unit) return;
+		void log.write({
+			kind: "second",
+			scope: "unit",
+			target: unit.id,
+			what: "",
+			values: { score },
+			text: "",
+		});
+		goOn(unit);
 	};
 	const undo = () => {
 		const id = log.undo();
 		const at = round.units.findIndex((u) => u.id === id);
 		if (at >= 0) setCursor(at);
 	};
+	const rest = restOfRow(round.units, cursor);
+	const fill = () => {
+		if (last)
+			for (const u of rest) void log.tap(u, { ...tapOf(last, NO_FLAGS), as_row: true } as Tap);
+		setFilling(false);
+		const filled = new Set(rest.map((u) => u.id));
+		setCursor(nextOpen(round.units, cursor, (u) => !filled.has(u.id) && isOpenIn(mode)(u), path));
+	};
+	const chooseOrder = (next: Order) => {
+		setLookOrder(next);
+		localStorage.setItem("racecard.order", next);
+	};
+	const chooseMode = (next: Mode) => {
+		setMode(next);
+		const by = orderOf(round, next === "look" ? lookOrder : "shuffled");
+		setCursor(firstOpen(round, by, isOpenIn(next)));
+	};
 	const panelKeys = useRoundKeys({
 		units: round.units,
 		cursor,
 		setCursor,
+		back: () => setCursor(backFrom(path, cursor)),
 		undo,
 		help: () => setHelp(true),
 		jump: () => jumpField.current?.focus(),
+		again: () => last && !isCounting && mode === "look" && tap(tapOf(last, NO_FLAGS)),
+		fill: () => !isCounting && mode === "look" && setFilling(true),
+		order: () => chooseOrder(ORDERS[(ORDERS.indexOf(lookOrder) + 1) % ORDERS.length] ?? "rows"),
+		beside: setBeside,
 	});
 	const since = round.previous_day === null ? "" : ` since day ${round.previous_day}`;
 	const things = isCounting ? "pots" : "units";
+	const modes = (["look", ...(plan.kind === "cutting" ? ["lift", "second"] : [])] as Mode[]).filter(
+		(m) => m !== "second" || !isCounting,
+	);
+	const due = round.units.filter((u) => u.lift && !u.gone);
+	const panel = { unit: unit as RoundUnit, plan, onTap: tap, keys: panelKeys };
 	return (
 		<div className={styles.desk}>
-			<section className={styles.bench} aria-label="The bench">
+			<LeaveGuard round={round} plan={plan} waiting={log.waiting} opensAlone={opensAlone} />
+			<section ref={bench} className={styles.bench} aria-label="The bench">
 				<div className={styles.head}>
 					<h2>
 						Round of day {round.day}
@@ -79,24 +165,34 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 						{plan.blind ? " · scored blind" : ""}
 						{round.stamp ? " · an earlier day" : ""}
 					</span>
-					{plan.kind === "cutting" && !isCounting && (
-						<button
-							type="button"
-							className={styles.mode}
-							aria-pressed={isScoring}
-							onClick={() => setScoring(!isScoring)}
-						>
-							Root scores, 0–5
-						</button>
+					{modes.length > 1 && (
+						<div className={styles.modes} role="group" aria-label="What is entered">
+							{modes.map((m) => (
+								<button
+									key={m}
+									type="button"
+									aria-pressed={mode === m}
+									onClick={() => chooseMode(m)}
+								>
+									{MODES[m]}
+								</button>
+							))}
+						</div>
 					)}
-					<JumpBox units={round.units} field={jumpField} onJump={setCursor} />
 				</div>
+				{round.missed_says && <p className={styles.cost}>{round.missed_says}</p>}
+				{due.length > 0 && mode === "look" && (
+					<p className={styles.cost}>
+						To lift today, drawn by lot: {due.map((u) => u.cell.code).join(", ")}. Enter the stage,
+						then “Taken out”; they leave the race.
+					</p>
+				)}
 				<Tray
 					round={round}
 					ladder={ladder}
 					plan={plan}
 					cursor={cursor}
-					isScoring={isScoring}
+					mode={mode}
 					onPick={setCursor}
 				/>
 				<div className={styles.foot}>
@@ -117,18 +213,44 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 						{figures.fresh} newly struck{since}
 					</span>
 				</div>
-				<p className="muted" role="status">
-					{log.waiting > 0
-						? `${count(log.waiting, "tap")} kept on this device, ${log.isOut ? "the shed does not answer; it is tried again" : "being sent"}.`
-						: figures.isComplete
-							? "Round complete: every unit with something left to see was looked at."
-							: "All taps are in the shed. A unit left grey counts as not looked at."}
-				</p>
-				<ProblemAlert error={log.refused} />
-				<div className={styles.after}>
+				<WaitingLine outbox={log.outbox} isComplete={figures.isComplete} opensAlone={opensAlone} />
+				<div className={styles.tools}>
+					<label>
+						Order <kbd>o</kbd>
+						<select
+							value={order}
+							disabled={mode !== "look"}
+							onChange={(e) => chooseOrder(e.currentTarget.value as Order)}
+						>
+							{ORDERS.map((o) => (
+								<option key={o} value={o}>
+									{ORDER_WORDS[o]}
+								</option>
+							))}
+						</select>
+					</label>
+					{isCounting && (
+						<label>
+							Counts are
+							<select
+								value={byNew ? "new" : "all"}
+								onChange={(e) => {
+									setByNew(e.currentTarget.value === "new");
+									localStorage.setItem("racecard.counts", e.currentTarget.value);
+								}}
+							>
+								<option value="all">all so far</option>
+								<option value="new">new since the last look</option>
+							</select>
+						</label>
+					)}
+					<JumpBox units={round.units} field={jumpField} onJump={setCursor} />
+					<button type="button" onClick={() => setScanning(true)}>
+						Scan a label
+					</button>
 					<WhoField />
-					<button type="button" className={styles.logButton} onClick={() => setHelp(true)}>
-						keys <kbd>?</kbd>
+					<button type="button" onClick={() => setHelp(true)}>
+						Keys <kbd>?</kbd>
 					</button>
 				</div>
 				<KeySheet
@@ -136,6 +258,22 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 					isCounting={isCounting}
 					isOpen={isHelp}
 					onClose={() => setHelp(false)}
+				/>
+				<FillRow
+					units={rest}
+					last={last}
+					isOpen={isFilling}
+					onFill={fill}
+					onClose={() => setFilling(false)}
+				/>
+				<ScanBox
+					units={round.units}
+					isOpen={isScanning}
+					onClose={() => setScanning(false)}
+					onFound={(i) => {
+						setScanning(false);
+						setCursor(i);
+					}}
 				/>
 			</section>
 			{unit && (
@@ -150,29 +288,37 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 						code={unit.cell.code}
 						ladder={ladder}
 					/>
-					{isScoring ? (
-						<ScorePanel unit={unit} onTap={tap} keys={panelKeys} />
-					) : isCounting ? (
-						<CountPanel
-							key={unit.id}
+					<ConflictCard
+						unit={unit}
+						ladder={ladder}
+						onSettle={(take) => void log.settle(unit, take)}
+					/>
+					{mode === "second" ? (
+						<SecondPanel
+							trialId={trial.id}
 							unit={unit}
-							plan={plan}
-							ladder={ladder}
-							onTap={tap}
+							reference={reference}
+							onScore={scoreAgain}
 							keys={panelKeys}
 						/>
+					) : mode === "lift" ? (
+						isCounting ? (
+							<SharedScorePanel key={unit.id} {...panel} reference={reference} />
+						) : (
+							<LiftPanel key={unit.id} {...panel} reference={reference} />
+						)
+					) : isCounting ? (
+						<CountPanel key={`${unit.id}${byNew}`} {...panel} ladder={ladder} byNew={byNew} />
 					) : (
 						<StagePanel
 							key={unit.id}
-							unit={unit}
-							plan={plan}
+							{...panel}
 							ladder={ladder}
-							onTap={tap}
-							keys={panelKeys}
+							onHelped={() => helped(log, unit)}
 						/>
 					)}
 					<div className={styles.backs}>
-						<button type="button" onClick={() => setCursor(Math.max(0, cursor - 1))}>
+						<button type="button" onClick={() => setCursor(backFrom(path, cursor))}>
 							<span>
 								Back<i> one</i>
 							</span>{" "}
@@ -181,9 +327,69 @@ export function RoundDesk({ trial, round, ladder, log }: RoundDeskProps) {
 						<button type="button" onClick={undo} disabled={!log.canUndo}>
 							Undo <kbd>z</kbd>
 						</button>
+						{!isCounting && mode === "look" && (
+							<button type="button" onClick={() => setFilling(true)}>
+								Fill row <kbd>f</kbd>
+							</button>
+						)}
+						<button type="button" onClick={() => setBeside("event")}>
+							<span>
+								Event<i>, note, photo…</i>
+							</span>{" "}
+							<kbd>e</kbd>
+						</button>
 					</div>
+					<BesideSheet
+						key={`beside-${unit.id}`}
+						open={beside}
+						onOpen={setBeside}
+						trialId={trial.id}
+						round={round}
+						unit={unit}
+						plan={plan}
+						reference={reference}
+						onWrite={log.write}
+						onPhoto={log.photo}
+						onTap={(id, what) => {
+							const of = round.units.find((u) => u.id === id);
+							if (of) void log.tap(of, what);
+						}}
+					/>
 				</aside>
 			)}
 		</div>
 	);
+}
+
+/** The first unit of the order that waits, or the first of all. */
+function firstOpen(
+	round: Round,
+	order: readonly number[],
+	isOpen: (u: RoundUnit) => boolean,
+): number {
+	const at = order.find((i) => {
+		const u = round.units[i];
+		return u && !u.gone && isOpen(u);
+	});
+	return at ?? order[0] ?? 0;
+}
+
+const NO_FLAGS = { shoot: false, wilted: false };
+
+/** A seedling freed from its coat by hand: an event of its own beside what it showed. */
+function helped(log: RoundDeskProps["log"], unit: RoundUnit) {
+	return log.write({
+		kind: "event",
+		scope: "unit",
+		target: unit.id,
+		what: "helped",
+		values: {},
+		text: "",
+	});
+}
+
+function keyOfTap(tap: Tap & { kind: "look" }, ladder: Ladder): Key | undefined {
+	if (tap.loss) return ladder.exits.find((e) => e.cause === tap.loss);
+	if (tap.removed) return ladder.exits.find((e) => e.cause === "removed");
+	return ladder.stages.find((s) => s.code === tap.stage);
 }

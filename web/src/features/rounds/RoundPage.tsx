@@ -1,7 +1,8 @@
 import { Loader } from "@mantine/core";
 import { useParams } from "react-router";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { useLadder } from "@/ui/reference";
+import { RoundsNav } from "@/ui/RoundsNav";
+import { useLadder, useReference } from "@/ui/reference";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { RoundDesk } from "./RoundDesk";
@@ -14,14 +15,23 @@ export function RoundPage() {
 	const trial = useTrial(trialId);
 	const round = useRound(trialId, day);
 	const ladder = useLadder(trial.data?.plan.kind);
+	const reference = useReference();
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data) return <Loader aria-label="Loading" />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} open={day} compact />
+			<RoundsNav trialId={trialId} />
 			<ProblemAlert error={round.error} />
-			{round.data && ladder && (
-				<RoundDesk key={day} trial={trial.data} round={round.data} ladder={ladder} log={round} />
+			{round.round && ladder && reference && (
+				<RoundDesk
+					key={day}
+					trial={trial.data}
+					round={round.round}
+					ladder={ladder}
+					reference={reference}
+					log={round}
+				/>
 			)}
 		</>
 	);

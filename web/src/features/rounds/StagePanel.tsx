@@ -10,14 +10,22 @@ export interface StagePanelProps {
 	plan: PlanRead;
 	ladder: Ladder;
 	onTap: (tap: Tap) => void;
+	/** A seedling was freed from its coat. */
+	onHelped: () => Promise<void>;
 	keys: PanelKeys;
 }
 
 /** The key panel of single plants: the ladder, its exits, and the flags beside the stage. */
-export function StagePanel({ unit, plan, ladder, onTap, keys }: StagePanelProps) {
+export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StagePanelProps) {
 	const shown = unit.current ?? unit.previous;
 	const [shoot, setShoot] = useState(shown?.shoot ?? false);
 	const [wilted, setWilted] = useState(false);
+	const [isHelped, setHelped] = useState(false);
+	const helpOut = () => {
+		if (isHelped) return;
+		setHelped(true);
+		void onHelped();
+	};
 	const last = keyOf(unit.previous, ladder);
 	const all = [...ladder.stages, ...ladder.exits];
 	const isCutting = plan.kind === "cutting";
@@ -29,6 +37,7 @@ export function StagePanel({ unit, plan, ladder, onTap, keys }: StagePanelProps)
 			else if (pressed === "Enter") same();
 			else if (isCutting && pressed === "s") setShoot((v) => !v);
 			else if (isCutting && pressed === "w") setWilted((v) => !v);
+			else if (!isCutting && pressed === "h") helpOut();
 			else return false;
 			return true;
 		};
@@ -78,6 +87,16 @@ export function StagePanel({ unit, plan, ladder, onTap, keys }: StagePanelProps)
 					</button>
 					<button type="button" aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
 						Limp <kbd>w</kbd>
+					</button>
+				</div>
+			)}
+			{!isCutting && (
+				<div className={styles.flags}>
+					<button type="button" aria-pressed={isHelped} onClick={helpOut}>
+						<span>
+							Helped<i> out of its coat</i>
+						</span>{" "}
+						<kbd>h</kbd>
 					</button>
 				</div>
 			)}

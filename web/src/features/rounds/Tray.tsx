@@ -10,14 +10,14 @@ export interface TrayProps {
 	ladder: Ladder;
 	plan: PlanRead;
 	cursor: number;
-	isScoring: boolean;
+	mode: "look" | "lift" | "second";
 	onPick: (i: number) => void;
 }
 
 /** The bench from above as it stands: the last stage faintly until this round's look is entered. */
-export function Tray({ round, ladder, plan, cursor, isScoring, onPick }: TrayProps) {
-	const trays = [...new Set(round.units.map((u) => u.cell.tray))];
-	const columns = Math.max(...round.units.map((u) => u.cell.col)) + 1;
+export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
+	const trays = [...new Set(round.units.map((u) => u.tray))].sort((a, b) => a - b);
+	const columns = Math.max(...round.units.map((u) => u.col)) + 1;
 	const active = useRef<HTMLButtonElement>(null);
 	// biome-ignore lint/correctness/useExhaustiveDependencies: the cursor is what moves it
 	useEffect(() => {
@@ -27,40 +27,45 @@ export function Tray({ round, ladder, plan, cursor, isScoring, onPick }: TrayPro
 	}, [cursor]);
 	return (
 		<section className={styles.trays} aria-label="Trays">
-			{trays.map((tray) => (
-				<div
-					key={tray}
-					className={styles.tray}
-					style={{ gridTemplateColumns: `22px repeat(${columns}, minmax(52px, 1fr))` }}
-				>
-					{trays.length > 1 && <h3 className={styles.trayName}>Tray {tray + 1}</h3>}
-					<span />
-					{Array.from({ length: columns }, (_, c) => (
-						<span key={`col${c + 1}`} className={styles.axis}>
-							{c + 1}
-						</span>
-					))}
-					{round.units.map((u, i) =>
-						u.cell.tray !== tray ? null : (
-							<CellAt
-								key={u.id}
-								unit={u}
-								isFirst={
-									i === 0 ||
-									round.units[i - 1]?.cell.row !== u.cell.row ||
-									round.units[i - 1]?.cell.tray !== tray
-								}
-								ladder={ladder}
-								plan={plan}
-								isScoring={isScoring}
-								isActive={i === cursor}
-								ref={i === cursor ? active : undefined}
-								onPick={() => onPick(i)}
-							/>
-						),
-					)}
-				</div>
-			))}
+			{trays.map((tray) => {
+				const here = round.units.map((u, i) => ({ u, i })).filter((x) => x.u.tray === tray);
+				const rows = [...new Set(here.map((x) => x.u.row))].sort((a, b) => a - b);
+				return (
+					<div
+						key={tray}
+						className={styles.tray}
+						style={{ gridTemplateColumns: `22px repeat(${columns}, minmax(52px, 1fr))` }}
+					>
+						{trays.length > 1 && (
+							<h3 className={styles.trayName}>{plan.tray_names[tray] || `Tray ${tray + 1}`}</h3>
+						)}
+						<span />
+						{Array.from({ length: columns }, (_, c) => (
+							<span key={`col${c + 1}`} className={styles.axis}>
+								{c + 1}
+							</span>
+						))}
+						{rows.map((row) =>
+							here
+								.filter((x) => x.u.row === row)
+								.sort((a, b) => a.u.col - b.u.col)
+								.map(({ u, i }, k) => (
+									<CellAt
+										key={u.id}
+										unit={u}
+										isFirst={k === 0}
+										ladder={ladder}
+										plan={plan}
+										mode={mode}
+										isActive={i === cursor}
+										ref={i === cursor ? active : undefined}
+										onPick={() => onPick(i)}
+									/>
+								)),
+						)}
+					</div>
+				);
+			})}
 		</section>
 	);
 }
@@ -70,24 +75,28 @@ interface CellAtProps {
 	isFirst: boolean;
 	ladder: Ladder;
 	plan: PlanRead;
-	isScoring: boolean;
+	mode: TrayProps["mode"];
 	isActive: boolean;
 	ref?: React.Ref<HTMLButtonElement>;
 	onPick: () => void;
 }
 
-function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPick }: CellAtProps) {
-	const isSeen = isScoring ? u.score !== null : u.current !== null;
+function CellAt({ unit: u, isFirst, ladder, plan, mode, isActive, ref, onPick }: CellAtProps) {
+	const isScoring = mode !== "look";
+	const mark = mode === "second" ? u.second_score : (u.score?.score ?? (u.score ? "✓" : null));
+	const isSeen = isScoring ? mark !== null : u.current !== null;
+	const hasMoved = u.tray !== u.cell.tray || u.row !== u.cell.row || u.col !== u.cell.col;
 	const shown = u.current ?? u.previous;
 	const key = keyOf(shown, ladder);
 	const state = u.gone ? styles.gone : isSeen ? styles.seen : styles.waiting;
-	const says = word(u, key?.name, isScoring, plan);
-	const silk = u.cell.treatment === null ? undefined : plan.treatments[u.cell.treatment]?.silk;
+	const says = word(u, key?.name, mode, mark, plan);
+	const silk =
+		isScoring || u.cell.treatment === null ? undefined : plan.treatments[u.cell.treatment]?.silk;
 	return (
 		<>
 			{isFirst && (
 				<span className={styles.axis} style={{ gridColumn: 1 }}>
-					{u.cell.code.replace(/^\d+-/, "").replace(/\d+$/, "")}
+					{rowLetters(u.row)}
 				</span>
 			)}
 			<button
@@ -95,7 +104,7 @@ function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPi
 				ref={ref}
 				data-cell={u.cell.code}
 				className={`${styles.cell} ${state} ${isActive ? styles.active : ""}`}
-				style={{ gridColumn: u.cell.col + 2 }}
+				style={{ gridColumn: u.col + 2 }}
 				aria-current={isActive ? "true" : undefined}
 				tabIndex={isActive ? 0 : -1}
 				onClick={onPick}
@@ -105,11 +114,16 @@ function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPi
 						<SilkSquare id={silk} size={13} />
 					</span>
 				)}
-				{plan.per_container > 1 ? (
+				{(u.conflict || u.lift || hasMoved) && (
+					<span className={styles.flagged} aria-hidden>
+						{u.conflict ? "two" : u.lift ? "lift" : u.cell.code}
+					</span>
+				)}
+				{plan.per_container > 1 && !isScoring ? (
 					<CountFace unit={u} sown={plan.per_container} faint={!isSeen} />
 				) : isScoring ? (
 					<span aria-hidden className={styles.score}>
-						{u.score?.score ?? "·"}
+						{mark ?? (mode === "second" && !u.second ? "" : "·")}
 					</span>
 				) : (
 					<StageDrawing
@@ -123,6 +137,9 @@ function CellAt({ unit: u, isFirst, ladder, plan, isScoring, isActive, ref, onPi
 					{says}
 					<span className="visually-hidden">
 						{u.gone ? ", gone" : isSeen ? "" : ", not looked at in this round"}
+						{u.conflict ? ", two looks differ" : ""}
+						{u.lift ? ", to lift today" : ""}
+						{hasMoved ? `, moved here, its label says ${u.cell.code}` : ""}
 					</span>
 				</span>
 			</button>
@@ -155,11 +172,24 @@ const SHORT: Record<string, string> = {
 	"First root": "first root",
 	"Seed leaves open": "leaves open",
 	"First true leaf": "true leaf",
-	"Mouldy or rotted": "mouldy",
+	"Cause unknown": "lost",
 };
 
-function word(u: RoundUnit, name: string | undefined, isScoring: boolean, plan: PlanRead): string {
-	if (isScoring) return u.score ? `score ${u.score.score}` : u.gone ? "lost" : "no score";
+/** Row 0 is A, 25 is Z, 26 is AA. */
+function rowLetters(row: number): string {
+	const rest = Math.floor(row / 26);
+	return (rest > 0 ? rowLetters(rest - 1) : "") + String.fromCharCode(65 + (row % 26));
+}
+
+function word(
+	u: RoundUnit,
+	name: string | undefined,
+	mode: TrayProps["mode"],
+	mark: number | string | null,
+	plan: PlanRead,
+): string {
+	if (mode === "second" && !u.second) return "not drawn";
+	if (mode !== "look") return mark !== null ? `score ${mark}` : u.gone ? "lost" : "no score";
 	if (plan.per_container > 1) {
 		const o = u.current ?? u.previous;
 		return `${u.current ? "" : "was "}${o?.struck ?? 0} of ${plan.per_container}`;

@@ -36,18 +36,41 @@ function Lines({ trialId, unitId, ladder }: Omit<UnitLogProps, "code">) {
 			body(api.GET("/api/trials/{trial_id}/units/{unit_id}/log", { params: { path } })),
 		staleTime: 0,
 	});
+	const story = useQuery({
+		queryKey: ["unit-story", trialId, unitId],
+		queryFn: () =>
+			body(api.GET("/api/trials/{trial_id}/units/{unit_id}/story", { params: { path } })),
+		staleTime: 0,
+	});
 	if (!data) return <p>Looking it up…</p>;
-	if (data.length === 0) return <p>Nothing yet.</p>;
 	const replaced = new Set(data.map((o) => o.corrects));
 	return (
-		<ol>
-			{data.map((o) => (
-				<li key={o.id}>
-					{replaced.has(o.id) ? <s>{says(o, ladder)}</s> : says(o, ladder)}
-					<span className="muted"> · {o.who}</span>
-				</li>
+		<>
+			{story.data?.says.map((line) => (
+				<p key={line}>{line}</p>
 			))}
-		</ol>
+			{data.length === 0 && <p>No look yet.</p>}
+			<ol>
+				{data.map((o) => (
+					<li key={o.id}>
+						{replaced.has(o.id) ? <s>{says(o, ladder)}</s> : says(o, ladder)}
+						<span className="muted"> · {o.who}</span>
+					</li>
+				))}
+			</ol>
+			{story.data && story.data.entries.length > 0 && (
+				<>
+					<h4>Beside the looks</h4>
+					<ul>
+						{story.data.entries.map((e) => (
+							<li key={e.id}>
+								{e.says} <span className="muted">· {e.who}</span>
+							</li>
+						))}
+					</ul>
+				</>
+			)}
+		</>
 	);
 }
 

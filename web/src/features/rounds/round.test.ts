@@ -1,19 +1,28 @@
 import { describe, expect, it } from "vitest";
-import type { Ladder, Observation, Round, RoundUnit } from "@/api/client";
+import type { Ladder, Observation, Round, RoundUnit, Sent } from "@/api/client";
+import type { Kept } from "@/api/outbox";
+import { placeOf } from "./BesideSheet";
 import {
 	asObservation,
 	atCode,
+	backFrom,
 	countFault,
 	keyOf,
 	nextOpen,
+	orderOf,
 	painted,
+	proposedScore,
+	restOfRow,
 	sameAsLast,
 	sent,
+	shortOf,
 	startCounts,
 	step,
 	tally,
 	tapOf,
+	voidOf,
 } from "./round";
+import { codeIn } from "./ScanBox";
 
 const LADDER = {
 	kind: "cutting",
@@ -58,7 +67,9 @@ function unit(code: string, fields: Partial<RoundUnit> = {}): RoundUnit {
 		turn: null,
 		treatment: null,
 	};
-	return { id: code, cell, previous: null, current: null, score: null, gone: false, ...fields };
+	const blank = { previous: null, current: null, score: null, gone: false, lift: false };
+	const others = { second: false, second_score: null, conflict: null };
+	return { id: code, cell, tray: 0, row, col, ...blank, ...others, ...fields };
 }
 
 function round(units: RoundUnit[]): Round {
@@ -74,7 +85,17 @@ function round(units: RoundUnit[]): Round {
 		complete: false,
 		new_strikes: 0,
 		previous_day: 3,
+		shuffled: units.map((_, i) => i).reverse(),
+		missed_says: "",
+		seq: 2000,
+		entry_seq: 0,
+		entries: [],
 	};
+}
+
+/** A tap as the outbox holds it; `acked` null while it waits. */
+function kept(item: Sent, acked: number | null = null, day = 6): Kept {
+	return { kind: "look", item, trial: "t", day, at: 0, acked };
 }
 
 describe("the cursor", () => {
@@ -106,6 +127,83 @@ describe("the cursor", () => {
 	});
 });
 
+describe("the order of a round", () => {
+	const units = [unit("A1"), unit("A2"), unit("B1"), unit("B2")];
+
+	it("goes row by row, back and forth, or as drawn", () => {
+		const r = round(units);
+		expect(orderOf(r, "rows")).toEqual([0, 1, 2, 3]);
+		expect(orderOf(r, "snake")).toEqual([0, 1, 3, 2]);
+		expect(orderOf(r, "shuffled")).toEqual([3, 2, 1, 0]);
+	});
+
+	it("follows a pot to where it was moved", () => {
+		const moved = [{ ...unit("A1"), row: 1, col: 5 }, unit("A2"), unit("B1")];
+		expect(orderOf(round(moved), "rows")).toEqual([1, 2, 0]);
+		expect(restOfRow(moved, 0).map((u) => u.id)).toEqual(["A1", "B1"]);
+	});
+
+	it("leads on and back along itself", () => {
+		expect(nextOpen(units, 1, () => true, [0, 1, 3, 2])).toBe(3);
+		expect(backFrom([0, 1, 3, 2], 3)).toBe(1);
+		expect(backFrom([0, 1, 3, 2], 0)).toBe(0);
+	});
+
+	it("fills only what was not looked at, in the one row", () => {
+		const some = [
+			unit("A1", { current: seen() }),
+			unit("A2"),
+			unit("A3", { gone: true }),
+			unit("B1"),
+		];
+		expect(restOfRow(some, 0).map((u) => u.id)).toEqual(["A2"]);
+	});
+
+	it("names the arms that are short, where they may be named", () => {
+		const of = (code: string, treatment: number | null) => {
+			const u = unit(code);
+			return { ...u, cell: { ...u.cell, treatment } };
+		};
+		const arms = [{ name: "Untreated" }, { name: "IBA" }];
+		const open = shortOf(round([of("A1", 0), of("A2", 1), of("A3", 1)]), arms);
+		expect(open).toEqual({ open: ["A1", "A2", "A3"], arms: ["Untreated (1)", "IBA (2)"] });
+		expect(shortOf(round([of("A1", null)]), arms).arms).toEqual([]);
+	});
+});
+
+describe("the score of a lift", () => {
+	const needs: Record<string, number>[] = [
+		{},
+		{ roots: 1, quarters: 1 },
+		{ roots: 2, quarters: 1, longest: 20, hold: 1 },
+		{ roots: 4, quarters: 2, longest: 30, branching: 1, hold: 2 },
+	];
+
+	it("is the highest whose every known part is met", () => {
+		expect(proposedScore({ roots: 0 }, needs, 50)).toBe(0);
+		expect(proposedScore({ roots: 6 }, needs, 50)).toBeNull();
+		expect(proposedScore({ roots: 6, quarters: 1 }, needs, 50)).toBe(2);
+		expect(proposedScore({ roots: 6, quarters: 2, longest: 20 }, needs, 50)).toBe(2);
+		expect(proposedScore({ roots: 6, quarters: 2, longest: 20, wall: 1 }, needs, 50)).toBe(3);
+		expect(proposedScore({ roots: 1, quarters: 0 }, needs, 50)).toBe(0);
+	});
+});
+
+describe("where a pot is moved to", () => {
+	it("is read as it is written on the bench", () => {
+		const r = { units: [unit("A1")] };
+		expect(placeOf("c4", r)).toEqual({ tray: 0, row: 2, col: 3 });
+		expect(placeOf("2-AA10", r)).toEqual({ tray: 1, row: 26, col: 9 });
+		expect(placeOf("C0", r)).toBeNull();
+		expect(placeOf("9-A1", r)).toBeNull();
+		expect(placeOf("the sill", r)).toBeNull();
+	});
+
+	it("is the code of a label's address", () => {
+		expect(codeIn("http://127.0.0.1:8620/u/1a2b3c4d/K7Q")).toBe("K7Q");
+	});
+});
+
 describe("taps", () => {
 	it("repeat the last look with its shoot, or the first stage where there was none", () => {
 		const last = unit("A1", { previous: seen({ stage: 6, shoot: true }) });
@@ -129,14 +227,54 @@ describe("taps", () => {
 		expect(keyOf(null, LADDER)).toBeUndefined();
 	});
 
-	it("paint at once on their own unit and on no other", () => {
+	it("paint on their own unit and on no other", () => {
 		const before = round([unit("A1"), unit("A2")]);
-		const after = painted(before, sent({ kind: "look", stage: 6 }, "A2", "id-00002", at));
+		const look = kept(sent({ kind: "look", stage: 6 }, "A2", "id-00002", at));
+		const after = painted(before, [look]);
 		expect(after.units[1]?.current).toMatchObject({ stage: 6, day: 6 });
 		expect(after.units[0]?.current).toBeNull();
 		expect(before.units[1]?.current).toBeNull();
-		const scored = painted(before, sent({ kind: "score", score: 4 }, "A1", "id-00003", at));
-		expect(scored.units[0]).toMatchObject({ current: null, score: { score: 4 } });
+		const score = kept(sent({ kind: "score", score: 4 }, "A1", "id-00003", at));
+		expect(painted(before, [score]).units[0]).toMatchObject({
+			current: null,
+			score: { score: 4 },
+		});
+	});
+
+	it("of another round or trial paint nothing here", () => {
+		const before = round([unit("A1")]);
+		const item = sent({ kind: "look", stage: 6 }, "A1", "id-00002", at);
+		expect(painted(before, [kept(item, null, 9)]).units[0]?.current).toBeNull();
+		expect(painted(before, [{ ...kept(item), trial: "other" }])).toBe(before);
+	});
+
+	it("that the shed had before it told the round are not painted again", () => {
+		const before = round([unit("A1", { current: seen({ stage: 7 }) })]);
+		const item = sent({ kind: "look", stage: 3 }, "A1", "id-00002", at);
+		expect(painted(before, [kept(item, 1000)]).units[0]?.current?.stage).toBe(7);
+		expect(painted(before, [kept(item, 3000)]).units[0]?.current?.stage).toBe(3);
+	});
+
+	it("taken back show what stood before, one after the other", () => {
+		const before = round([unit("A1")]);
+		const taps = [
+			kept(sent({ kind: "look", stage: 3 }, "A1", "id-00001", at)),
+			kept(sent({ kind: "look", stage: 6 }, "A1", "id-00002", at)),
+		];
+		const once = [...taps, kept(voidOf("A1", "id-00002", "id-00003", at))];
+		expect(painted(before, once).units[0]?.current?.stage).toBe(3);
+		const twice = [...once, kept(voidOf("A1", "id-00001", "id-00004", at))];
+		expect(painted(before, twice).units[0]?.current).toBeNull();
+	});
+
+	it("settle a difference between two phones as soon as it is decided", () => {
+		const conflict = seen({ id: "other-01", stage: 6 });
+		const before = round([unit("A1", { current: seen({ stage: 3 }), conflict })]);
+		const back = kept(voidOf("A1", "other-01", "id-00003", at));
+		expect(painted(before, [back]).units[0]).toMatchObject({
+			conflict: null,
+			current: { stage: 3 },
+		});
 	});
 });
 

@@ -1,4 +1,14 @@
-import type { Key, Ladder, Observation, Plan, Round, RoundUnit, Sent } from "@/api/client";
+import type {
+	Key,
+	Ladder,
+	Observation,
+	Plan,
+	Reference,
+	Round,
+	RoundUnit,
+	Sent,
+} from "@/api/client";
+import type { Kept } from "@/api/outbox";
 
 export type Counts = Partial<Pick<Sent, "struck" | "lost" | "lost_struck" | "removed" | "loss">>;
 
@@ -11,45 +21,104 @@ export type Tap =
 			wilted?: boolean;
 			loss?: string;
 			removed?: number;
+			as_row?: boolean;
 	  }
-	| ({ kind: "count" } & Counts)
-	| { kind: "score"; score: number };
+	| ({ kind: "count"; as_row?: boolean } & Counts)
+	| { kind: "score"; score: number | null; parts?: Record<string, number> };
 
-export const SCORE_WORDS = [
-	"none: bare, callus or bulges",
-	"a trace",
-	"weak, often one-sided",
-	"adequate, pot with care",
-	"good, most sides",
-	"full, even, holds the ball",
-];
+/** The ways a cursor goes over the bench. */
+export const ORDERS = ["rows", "snake", "shuffled"] as const;
+export type Order = (typeof ORDERS)[number];
 
-/** The next unit in reading order that still waits for this round, after `from`; else the next. */
+/** The units' indices in the order of a round: line by line, back and forth, or as drawn. */
+export function orderOf(round: Pick<Round, "units" | "shuffled">, order: Order): number[] {
+	if (order === "shuffled") return round.shuffled;
+	const back = (u: RoundUnit) => order === "snake" && u.row % 2 === 1;
+	return round.units
+		.map((u, i) => ({ u, i }))
+		.sort(
+			(a, b) =>
+				a.u.tray - b.u.tray ||
+				a.u.row - b.u.row ||
+				(back(a.u) ? b.u.col - a.u.col : a.u.col - b.u.col),
+		)
+		.map((x) => x.i);
+}
+
+/** The next unit in the order that still waits, after `from`; else the one after it. */
 export function nextOpen(
 	units: readonly RoundUnit[],
 	from: number,
 	isOpen: (u: RoundUnit) => boolean,
+	order: readonly number[] = units.map((_, i) => i),
 ): number {
-	for (let k = 1; k <= units.length; k++) {
-		const i = (from + k) % units.length;
+	const at = order.indexOf(from);
+	for (let k = 1; k <= order.length; k++) {
+		const i = order[(at + k) % order.length] ?? 0;
 		const unit = units[i];
 		if (unit && !unit.gone && isOpen(unit)) return i;
 	}
-	return Math.min(from + 1, units.length - 1);
+	return order[Math.min(at + 1, order.length - 1)] ?? from;
+}
+
+/** The unit one back in the order. */
+export function backFrom(order: readonly number[], from: number): number {
+	return order[Math.max(0, order.indexOf(from) - 1)] ?? from;
+}
+
+/** The units of one line that were not looked at yet: what "fill the row" would enter. */
+export function restOfRow(units: readonly RoundUnit[], at: number): RoundUnit[] {
+	const here = units[at];
+	if (!here) return [];
+	return units.filter((u) => u.tray === here.tray && u.row === here.row && !u.gone && !u.current);
+}
+
+/** What is still open: by treatment where that may be shown, and the units themselves. */
+export function shortOf(round: Round, arms: readonly { name: string }[]) {
+	const open = round.units.filter((u) => !u.gone && !u.current);
+	const byArm = new Map<string, number>();
+	for (const u of open) {
+		const name = u.cell.treatment === null ? null : arms[u.cell.treatment]?.name;
+		if (name) byArm.set(name, (byArm.get(name) ?? 0) + 1);
+	}
+	return {
+		open: open.map((u) => u.cell.code),
+		arms: [...byArm].map(([name, n]) => `${name} (${n})`),
+	};
+}
+
+/** The score the parts add up to, or null while roots or quarters are not known. */
+export function proposedScore(
+	parts: Readonly<Record<string, number>>,
+	needs: Reference["score_needs"],
+	reached: number,
+): number | null {
+	if (parts.roots === 0) return 0;
+	if (parts.roots === undefined || parts.quarters === undefined) return null;
+	const known: Record<string, number> = { ...parts };
+	if ((known.wall ?? 0) >= 1) known.longest = Math.max(known.longest ?? 0, reached);
+	for (let score = needs.length - 1; score > 0; score--) {
+		const met = Object.entries(needs[score] ?? {}).every(
+			([name, least]) => known[name] === undefined || known[name] >= least,
+		);
+		if (met) return score;
+	}
+	return 0;
 }
 
 /** The unit a step up, down, left or right of `from` on the same tray, or `from` at the edge. */
 export function step(units: readonly RoundUnit[], from: number, key: string): number {
-	const here = units[from]?.cell;
+	const here = units[from];
 	if (!here) return from;
 	const [dr, dc] = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[
 		key
 	] ?? [0, 0];
+	const order = units.map((u, i) => ({ tray: u.tray, row: u.row, col: u.col, i }));
 	if (dc) {
-		const i = from + dc;
-		return i >= 0 && i < units.length ? i : from;
+		const lines = [...order].sort((a, b) => a.tray - b.tray || a.row - b.row || a.col - b.col);
+		const at = lines.findIndex((c) => c.i === from) + dc;
+		return lines[at]?.i ?? from;
 	}
-	const order = units.map((u, i) => ({ ...u.cell, i }));
 	const line = order.filter((c) => c.tray === here.tray && c.row === here.row + (dr ?? 0));
 	const other = order.filter((c) => (dr === 1 ? c.tray === here.tray + 1 && c.row === 0 : false));
 	const pool = line.length ? line : other;
@@ -113,10 +182,31 @@ export function countFault(
 	return null;
 }
 
-/** A tap as it is sent. */
-export function sent(tap: Tap, unitId: string, id: string, seenAt: string): Sent {
-	return { id, unit_id: unitId, seen_at: seenAt, removed: 0, shoot: false, wilted: false, ...tap };
+/** A tap as it is sent. `base`: what this device showed for the unit, "" for nothing. */
+export function sent(
+	tap: Tap,
+	unitId: string,
+	id: string,
+	seenAt: string,
+	more: Partial<Pick<Sent, "base" | "device" | "given" | "corrects">> = {},
+): Sent {
+	return { ...BLANK, id, unit_id: unitId, seen_at: seenAt, ...more, ...tap };
 }
+
+/** A tap that takes another back. */
+export function voidOf(unitId: string, corrects: string, id: string, seenAt: string): Sent {
+	return { ...BLANK, kind: "void", id, unit_id: unitId, seen_at: seenAt, corrects };
+}
+
+const BLANK = {
+	removed: 0,
+	shoot: false,
+	wilted: false,
+	as_row: false,
+	parts: {},
+	device: "",
+	given: false,
+};
 
 /** What a sent tap will look like once the shed has it. */
 export function asObservation(s: Sent, day: number): Observation {
@@ -137,20 +227,59 @@ export function asObservation(s: Sent, day: number): Observation {
 		lost: s.lost ?? null,
 		lost_struck: s.lost_struck ?? null,
 		score: s.score ?? null,
+		as_row: s.as_row ?? false,
+		parts: s.parts ?? {},
 	};
 }
 
-/** The round with one more tap painted on it. */
-export function painted(round: Round, s: Sent): Round {
-	return {
-		...round,
-		units: round.units.map((u) => {
-			if (u.id !== s.unit_id) return u;
-			if (s.kind === "void") return u;
-			const seen = asObservation(s, round.day);
-			return s.kind === "score" ? { ...u, score: seen } : { ...u, current: seen };
-		}),
-	};
+/**
+ * The round as the shed told it, with what this device wrote since painted on it.
+ *
+ * A tap the shed took before it told this round is in it already; a later one is painted, in the
+ * order it was written. Taking back shows what stood before it.
+ */
+export function painted(round: Round, kept: readonly Kept[]): Round {
+	const isIn = (k: Kept) =>
+		k.acked !== null && k.acked <= (k.kind === "entry" ? round.entry_seq : round.seq);
+	const mine = kept.filter((k) => k.trial === round.trial_id && !isIn(k));
+	if (mine.length === 0) return round;
+	const units = new Map(round.units.map((u) => [u.id, u]));
+	const had = new Map<string, { unit: string; was: RoundUnit }>();
+	for (const k of mine) {
+		if (k.kind === "entry") paintSecond(units, k.item);
+		if (k.kind !== "look") continue;
+		const s = k.item;
+		const u = units.get(s.unit_id);
+		if (!u || (k.day !== round.day && s.kind !== "score")) continue;
+		if (s.kind === "void") {
+			units.set(u.id, takenBack(u, s.corrects ?? "", had.get(s.corrects ?? "")?.was));
+			continue;
+		}
+		const shown = s.kind === "score" ? u.score : u.current;
+		if (shown?.id !== s.id) had.set(s.id, { unit: u.id, was: u });
+		const seen = asObservation(s, round.day);
+		const conflict = s.corrects ? null : u.conflict;
+		units.set(
+			u.id,
+			s.kind === "score" ? { ...u, score: seen, conflict } : { ...u, current: seen, conflict },
+		);
+	}
+	return { ...round, units: round.units.map((u) => units.get(u.id) ?? u) };
+}
+
+function takenBack(u: RoundUnit, id: string, was: RoundUnit | undefined): RoundUnit {
+	if (u.conflict?.id === id) return { ...u, conflict: null };
+	if (u.current?.id === id) return { ...u, current: was?.current ?? null };
+	if (u.score?.id === id) return { ...u, score: was?.score ?? null };
+	return u;
+}
+
+function paintSecond(
+	units: Map<string, RoundUnit>,
+	e: { kind: string; target?: string; values?: Record<string, number> },
+) {
+	const u = units.get(e.target ?? "");
+	if (e.kind === "second" && u) units.set(u.id, { ...u, second_score: e.values?.score ?? null });
 }
 
 /** Figures of a round as it is painted now. */

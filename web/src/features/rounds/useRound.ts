@@ -1,105 +1,135 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import {
-	type ApiProblem,
 	api,
 	body,
+	type EntrySent,
 	type Observation,
 	type Round,
 	type RoundUnit,
 	type Sent,
 } from "@/api/client";
-import { painted, sent, type Tap } from "./round";
-import { useOutbox } from "./useOutbox";
+import { deviceId, keep, newId, waitingIn } from "@/api/outbox";
+import { useOutbox } from "@/ui/useOutbox";
+import { painted, sent, type Tap, voidOf } from "./round";
+
+const REFRESH_MS = 10_000;
 
 interface Done {
 	unit: string;
 	id: string;
-	kind: Sent["kind"];
-	before: Observation | null;
+	kind: Sent["kind"] | "entry";
 }
 
-/** One round: its units, its taps, its undo. A tap paints at once and is sent behind. */
+/**
+ * One round: its units, its taps, its undo.
+ *
+ * A tap is written to this device, then painted, then sent. What the other phones saw comes in every
+ * few seconds; what this one wrote since is painted over it.
+ */
 export function useRound(trialId: string, day: number) {
 	const queries = useQueryClient();
-	const key = ["round", trialId, day];
-	const [refused, setRefused] = useState<ApiProblem | null>(null);
+	const outbox = useOutbox();
 	const done = useRef<Done[]>([]);
 	const [canUndo, setCanUndo] = useState(false);
+	const waiting = waitingIn(outbox);
 	const query = useQuery({
-		queryKey: key,
-		queryFn: () =>
-			body(
-				api.GET("/api/trials/{trial_id}/rounds/{day}", {
-					params: { path: { trial_id: trialId, day } },
-				}),
-			),
-		staleTime: Number.POSITIVE_INFINITY,
+		queryKey: ["round", trialId, day],
+		queryFn: (): Promise<Round> => {
+			const path = { trial_id: trialId, day };
+			return body(api.GET("/api/trials/{trial_id}/rounds/{day}", { params: { path } }));
+		},
+		refetchInterval: outbox.isOut ? false : REFRESH_MS,
 		refetchOnWindowFocus: false,
 	});
-	const outbox = useOutbox(
-		trialId,
-		() => {
-			void queries.invalidateQueries({ queryKey: ["trial", trialId] });
-			void queries.invalidateQueries({ queryKey: ["trials"] });
-			void queries.invalidateQueries({ queryKey: ["finish", trialId] });
-		},
-		(problem) => {
-			setRefused(problem);
-			void queries.invalidateQueries({ queryKey: key });
-		},
-	);
-	const paint = useCallback(
-		(change: (round: Round) => Round) =>
-			queries.setQueryData<Round>(["round", trialId, day], (old) => (old ? change(old) : old)),
-		[queries, trialId, day],
-	);
+	const told = query.data;
+	const round = useMemo(() => (told ? painted(told, outbox.kept) : undefined), [told, outbox.kept]);
 
-	const tap = (unit: RoundUnit, what: Tap) => {
-		const stamp = query.data?.stamp ?? new Date().toISOString();
-		const item = sent(what, unit.id, newId(), stamp);
-		const before = what.kind === "score" ? unit.score : unit.current;
-		outbox.post(item);
-		paint((round) => painted(round, item));
-		done.current.push({ unit: unit.id, id: item.id, kind: what.kind, before });
+	useEffect(() => {
+		if (waiting > 0) return;
+		for (const key of ["round", "trial", "finish"]) {
+			void queries.invalidateQueries({ queryKey: [key, trialId] });
+		}
+		for (const key of ["trials", "today"]) void queries.invalidateQueries({ queryKey: [key] });
+	}, [waiting, queries, trialId]);
+
+	const stamp = () => told?.stamp ?? new Date().toISOString();
+	const given = Boolean(told?.stamp);
+	const note = (d: Done) => {
+		done.current.push(d);
 		setCanUndo(true);
-		setRefused(null);
 	};
+	const tap = (unit: RoundUnit, what: Tap) => {
+		const base = (what.kind === "score" ? unit.score : unit.current)?.id ?? "";
+		const item = sent(what, unit.id, newId(), stamp(), { base, device: deviceId(), given });
+		note({ unit: unit.id, id: item.id, kind: what.kind });
+		return keep(trialId, day, { kind: "look", item });
+	};
+	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device">) => {
+		const item: EntrySent = { ...entry, id: newId(), seen_at: stamp(), given, device: deviceId() };
+		if (item.kind !== "void") note({ unit: item.target, id: item.id, kind: "entry" });
+		return keep(trialId, day, { kind: "entry", item });
+	};
+	const photo = (scope: string, target: string, text: string, picture: Blob) =>
+		keep(trialId, day, {
+			kind: "photo",
+			item: { id: newId(), scope, target, seen_at: stamp(), text, photo: picture },
+		});
 
-	/** Takes the last tap back; gives the unit it stood on. */
+	/** Takes the last thing back; gives the unit it stood on. */
 	const undo = (): string | null => {
 		const last = done.current.pop();
 		setCanUndo(done.current.length > 0);
 		if (!last) return null;
-		const stamp = query.data?.stamp ?? new Date().toISOString();
-		outbox.post({
-			id: newId(),
-			unit_id: last.unit,
-			kind: "void",
-			seen_at: stamp,
-			corrects: last.id,
-			removed: 0,
-			shoot: false,
-			wilted: false,
-		});
-		paint((round) => ({
-			...round,
-			units: round.units.map((u) =>
-				u.id !== last.unit
-					? u
-					: last.kind === "score"
-						? { ...u, score: last.before }
-						: { ...u, current: last.before },
-			),
-		}));
+		if (last.kind === "entry") {
+			void write({
+				kind: "void",
+				scope: "trial",
+				target: "",
+				what: "",
+				values: {},
+				text: "",
+				corrects: last.id,
+			});
+			return last.unit;
+		}
+		const item = { ...voidOf(last.unit, last.id, newId(), stamp()), given };
+		void keep(trialId, day, { kind: "look", item });
 		return last.unit;
 	};
 
-	return { ...query, tap, undo, canUndo, refused, waiting: outbox.waiting, isOut: outbox.isOut };
+	/** Decides between what stands and what another phone saw; both stay in the log. */
+	const settle = useCallback(
+		async (unit: RoundUnit, take: Observation | null) => {
+			const { conflict, current, score } = unit;
+			if (!conflict) return;
+			const at = told?.stamp ?? new Date().toISOString();
+			const given = Boolean(told?.stamp);
+			const back = { ...voidOf(unit.id, conflict.id, newId(), at), given };
+			await keep(trialId, day, { kind: "look", item: back });
+			if (!take) return;
+			const corrects = (take.kind === "score" ? score : current)?.id;
+			const item = sent(asTap(take), unit.id, newId(), at, { corrects, device: deviceId(), given });
+			await keep(trialId, day, { kind: "look", item });
+		},
+		[trialId, day, told],
+	);
+
+	return { ...query, round, tap, write, photo, undo, canUndo, settle, outbox, waiting };
 }
 
-function newId(): string {
-	return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) =>
-		b.toString(16).padStart(2, "0"),
-	).join("");
+/** What an observation saw, as a tap. */
+function asTap(o: Observation): Tap {
+	if (o.kind === "score") return { kind: "score", score: o.score ?? null, parts: o.parts };
+	const lossy = { loss: o.loss ?? undefined, removed: o.removed };
+	if (o.kind === "count") {
+		return {
+			kind: "count",
+			...lossy,
+			struck: o.struck,
+			lost: o.lost,
+			lost_struck: o.lost_struck,
+		};
+	}
+	return { kind: "look", ...lossy, stage: o.stage ?? undefined, shoot: o.shoot, wilted: o.wilted };
 }

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { RoundUnit } from "@/api/client";
+import type { Beside } from "./BesideSheet";
 import { step } from "./round";
 
 export interface RoundKeys {
@@ -11,7 +12,24 @@ export interface RoundKeys {
 	help: () => void;
 	/** Leads to the field for the code of a label. */
 	jump: () => void;
+	/** One back in the order of the round. */
+	back: () => void;
+	/** Enters again what was entered last. */
+	again: () => void;
+	/** Asks whether to fill the row. */
+	fill: () => void;
+	/** The next way over the bench. */
+	order: () => void;
+	/** Opens what is written beside the looks. */
+	beside: (what: Beside) => void;
 }
+
+const BESIDE_KEYS: Record<string, Beside> = {
+	e: "event",
+	t: "measure",
+	n: "note",
+	p: "photo",
+};
 
 /** A panel's own keys: true when it took the key. */
 export type TakeKey = (key: string) => boolean;
@@ -21,7 +39,7 @@ export interface PanelKeys {
 	current: TakeKey;
 }
 
-/** Arrows move, Backspace steps back, z undoes, j jumps to a code, ? opens the sheet; every other key goes to the open panel. */
+/** The keys of a round, each shown on its sheet; the open panel takes its own first. */
 export function useRoundKeys(keys: RoundKeys): PanelKeys {
 	const latest = useRef(keys);
 	latest.current = keys;
@@ -33,19 +51,29 @@ export function useRoundKeys(keys: RoundKeys): PanelKeys {
 			if (e.metaKey || e.ctrlKey || e.altKey || isField) return;
 			const isControl = target.tagName === "BUTTON" || target.tagName === "A";
 			if (isControl && (e.key === "Enter" || e.key === " ") && !target.dataset.cell) return;
-			const { units, cursor, setCursor, undo, help, jump } = latest.current;
+			if (document.querySelector("[aria-modal=true]")) return;
+			const { units, cursor, setCursor, undo, help, jump, back, again, fill, order, beside } =
+				latest.current;
 			if (panel.current(e.key)) e.preventDefault();
 			else if (e.key.startsWith("Arrow")) {
 				e.preventDefault();
 				setCursor(step(units, cursor, e.key));
 			} else if (e.key === "Backspace") {
 				e.preventDefault();
-				setCursor(Math.max(0, cursor - 1));
+				back();
 			} else if (e.key === "z") undo();
 			else if (e.key === "?") help();
 			else if (e.key === "j") {
 				e.preventDefault();
 				jump();
+			} else if (e.key === ".") again();
+			else if (e.key === "f") fill();
+			else if (e.key === "o") order();
+			else {
+				const what = BESIDE_KEYS[e.key];
+				if (!what) return;
+				e.preventDefault();
+				beside(what);
 			}
 		};
 		window.addEventListener("keydown", onKey);

@@ -1,39 +1,54 @@
 import { Button, Loader } from "@mantine/core";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, body, type TrialLine } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useTrials } from "@/ui/useTrial";
+import { TaskList } from "./TaskList";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
 
 /** Running trials with their day and what is due; the way in where there are none yet. */
 export function TodayPage() {
 	const { data, error, isPending } = useTrials();
+	const tasks = useQuery({
+		queryKey: ["today"],
+		queryFn: () => body(api.GET("/api/today")),
+		refetchInterval: 60_000,
+	});
 	if (isPending) return <Loader aria-label="Loading" />;
 	if (error) return <ProblemAlert error={error} />;
 	if (data.length === 0) return <EmptyShed />;
 	const running = data.filter((t) => t.status === "started" && !t.finished);
-	const due = running.filter((t) => t.due_day !== null);
-	const waiting = running.filter((t) => t.due_day === null);
+	const all = tasks.data ?? [];
+	const now = all.filter((t) => t.state === "due" || t.state === "overdue");
+	const rounds = now.filter((t) => t.kind === "look").length;
 	const drafts = data.filter((t) => t.status === "draft");
 	const finished = data.filter((t) => t.finished);
 	return (
 		<>
 			<div className={styles.top}>
-				<h1>{due.length ? `${count(due.length, "round")} due today` : "Nothing is due today"}</h1>
+				<h1>{todaySays(now.length, rounds)}</h1>
 				<Button component={Link} to="/trials/new" variant="default">
 					Plan a trial
 				</Button>
 			</div>
-			<Group trials={due} />
-			<Group title="Running" trials={waiting} />
+			<TaskList tasks={now} />
+			<TaskList title="Coming" tasks={all.filter((t) => t.state === "coming")} />
+			<TaskList title="Open loops" tasks={all.filter((t) => t.state === "open")} />
+			<Group title="Running" trials={running} />
 			<Group title="Drafts, not yet stuck" trials={drafts} />
 			<Group title="Finished" trials={finished} />
 		</>
 	);
+}
+
+function todaySays(due: number, rounds: number): string {
+	if (due === 0) return "Nothing is due today";
+	if (due === rounds) return `${count(rounds, "round")} due today`;
+	return `${count(due, "thing")} due today`;
 }
 
 function Group({ title, trials }: { title?: string; trials: TrialLine[] }) {
@@ -43,7 +58,7 @@ function Group({ title, trials }: { title?: string; trials: TrialLine[] }) {
 			{title && <h2>{title}</h2>}
 			<ul className={styles.list}>
 				{trials.map((t) => (
-					<TrialRow key={t.id} trial={t} under={title ? "h2" : "h1"} />
+					<TrialRow key={t.id} trial={t} under={title ? "h2" : "h1"} isListed />
 				))}
 			</ul>
 		</section>
@@ -59,7 +74,7 @@ function EmptyShed() {
 					body: { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC" },
 				}),
 			),
-		onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
+		onSuccess: () => queries.invalidateQueries(),
 	});
 	return (
 		<div className={styles.empty}>

@@ -3,10 +3,17 @@ import { Link } from "react-router";
 import type { TrialLine } from "@/api/client";
 import styles from "./Today.module.css";
 
+export interface TrialRowProps {
+	trial: TrialLine;
+	under: "h1" | "h2";
+	/** Its round is offered above already, among what is due. */
+	isListed?: boolean;
+}
+
 /** One trial in a list: what it asks, its day, what is due, and the way to it. */
-export function TrialRow({ trial: t, under }: { trial: TrialLine; under: "h1" | "h2" }) {
+export function TrialRow({ trial: t, under, isListed }: TrialRowProps) {
 	const Title = under === "h1" ? "h2" : "h3";
-	const isDue = t.due_day !== null && !t.finished;
+	const isDue = t.due_day !== null && !t.finished && !isListed;
 	const target =
 		t.status === "draft" ? "plan" : t.finished ? "finish" : isDue ? `rounds/${t.today}` : "finish";
 	const action =

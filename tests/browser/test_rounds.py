@@ -1,0 +1,439 @@
+"""A round by thumb and by key: rows, leaving early, events, notes, photos, two phones, no signal."""
+
+import io
+import re
+from collections.abc import Callable, Iterator
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PIL import Image
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+
+from tests.browser.test_journeys import Send, open_round, start
+
+KEPT = "All taps are in the shed"
+
+
+@pytest.fixture
+def phone(browser: Browser) -> Iterator[Callable[..., Page]]:
+    """Makes pages of phones, each with storage of its own."""
+    contexts: list[BrowserContext] = []
+
+    def make(**more: Any) -> Page:
+        context = browser.new_context(
+            viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, locale="en-GB",
+            timezone_id="Europe/Lisbon", reduced_motion="reduce", **more,
+        )  # fmt: skip
+        contexts.append(context)
+        return context.new_page()
+
+    yield make
+    for context in contexts:
+        context.close()
+
+
+def cell(page: Page, code: str) -> Any:
+    return page.locator(f"[data-cell='{code}']")
+
+
+def test_ninety_six_cells_by_thumb(phone: Callable[..., Page], server: str, send: Send) -> None:
+    trial = start(send, 3, units=48, columns=12, tray_rows=8)
+    page = phone(service_workers="block")
+    page.goto(f"{server}/trials/{trial}/rounds/3")
+    expect(cell(page, "A1")).to_be_visible()
+    panel = page.get_by_role("complementary")
+    for button in [*panel.get_by_role("button").all(), *page.locator("[data-cell]").all()[:12]]:
+        box = button.bounding_box()
+        assert box is not None
+        assert min(box["width"], box["height"]) >= 48, button.inner_text()
+    callus = panel.get_by_role("button", name=re.compile("^Callus"))
+    for _ in range(96):
+        callus.tap()
+    expect(page.get_by_text("96 of 96 units looked at")).to_be_visible()
+    expect(page.get_by_text("Round complete")).to_be_visible()
+
+
+def test_a_row_is_filled_once_asked_and_says_so(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3, columns=4, tray_rows=3)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("3")
+    page.keyboard.press("f")
+    asked = page.get_by_role("dialog")
+    expect(asked).to_contain_text("Did you look at all 3, and are they all callus?")
+    page.keyboard.press("Enter")
+    expect(cell(page, "A4")).to_contain_text("callus")
+    expect(cell(page, "B1")).to_have_attribute("aria-current", "true")
+    expect(page.get_by_text("4 of 12 units looked at")).to_be_visible()
+    expect(page.get_by_text(KEPT)).to_be_visible()
+    page.get_by_role("link", name="Log", exact=True).click()
+    page.get_by_role("button", name="Leave it for now").click()
+    expect(page.get_by_role("row").filter(has_text="callus, entered as a row")).to_have_count(3)
+
+
+def test_the_order_and_the_last_entry_again(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3, columns=4, tray_rows=3)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("o")
+    expect(page.get_by_label(re.compile("^Order"))).to_have_value("snake")
+    for key in ("2", ".", ".", ".", "."):
+        page.keyboard.press(key)
+    expect(cell(page, "B4")).to_contain_text("swollen")
+    expect(cell(page, "B3")).to_have_attribute("aria-current", "true")
+    page.keyboard.press("Backspace")
+    expect(cell(page, "B4")).to_have_attribute("aria-current", "true")
+
+
+def test_leaving_early_names_the_arms_that_are_short(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.keyboard.type("11")
+    page.get_by_role("link", name="Today").click()
+    asked = page.get_by_role("dialog")
+    expect(asked).to_contain_text("10 units not looked at: short are")
+    expect(asked).to_contain_text("Untreated")
+    page.get_by_role("button", name="Go on with the round").click()
+    expect(page.get_by_role("heading", name="Round of day 3")).to_be_visible()
+    page.get_by_role("link", name="Today").click()
+    page.get_by_role("button", name="Leave it for now").click()
+    expect(page.get_by_role("heading", name=re.compile("due"))).to_be_visible()
+
+
+def test_a_blind_round_left_early_names_no_arm(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3, blind=True)
+    open_round(page, server, trial, 3)
+    page.keyboard.type("11")
+    page.get_by_role("link", name="Today").click()
+    asked = page.get_by_role("dialog")
+    expect(asked).to_contain_text("10 units not looked at.")
+    expect(asked).not_to_contain_text("Untreated")
+
+
+def test_an_event_is_written_and_taken_back(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("e")
+    page.get_by_role("button", name="Whole trial").click()
+    page.get_by_label("How much, mL").fill("400")
+    page.get_by_role("button", name="Write it down").click()
+    written = page.get_by_role("region", name="Written in this round")
+    expect(written).to_contain_text("watered, 400 mL, the whole trial")
+    page.get_by_label("What happened").select_option(label="Moved to another place")
+    page.get_by_role("button", name="A1", exact=True).click()
+    page.get_by_label("Where to").fill("A2")
+    expect(page.get_by_text("A2 stands there: the two change places.")).to_be_visible()
+    page.get_by_role("button", name="Write it down").click()
+    expect(written).to_contain_text("moved to another place to A2, A1")
+    page.keyboard.press("Escape")
+    expect(cell(page, "A1")).to_contain_text("moved here, its label says A1")
+    page.keyboard.press("z")
+    expect(cell(page, "A1")).not_to_contain_text("moved here")
+    page.keyboard.press("e")
+    written.get_by_role("button", name=re.compile(r"Take back\s*: watered")).click()
+    expect(written).to_have_count(0)
+
+
+def test_a_note_becomes_a_look_only_when_confirmed(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("n")
+    page.get_by_role("textbox", name=re.compile("^Note")).fill("A2 rooted, A3 not rooted yet")
+    page.get_by_role("button", name="Keep the note").click()
+    expect(page.get_by_text("It is only a note until you say so")).to_have_count(1)
+    expect(cell(page, "A2")).to_contain_text("was as stuck")
+    page.get_by_role("button", name="Enter it as a look").click()
+    page.keyboard.press("Escape")
+    expect(cell(page, "A2")).to_contain_text("rooted")
+    expect(cell(page, "A3")).to_contain_text("was as stuck")
+
+
+def test_measures_in_the_growers_unit_and_signs_of_harm(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("t")
+    page.get_by_label("Unit of height").select_option("cm")
+    page.get_by_label("Height", exact=True).fill("4.5")
+    page.get_by_role("button", name="Write it down").click()
+    written = page.get_by_role("region", name="Written in this round")
+    expect(written).to_contain_text("height 45")
+    page.get_by_text("Harm", exact=True).click()
+    page.get_by_role("group", name="Base burnt").get_by_role("button", name="2 clear").click()
+    page.get_by_role("button", name="Write it down").click()
+    expect(written).to_contain_text("base burn 2")
+    page.get_by_text("Measures", exact=True).click()
+    page.get_by_label("pH", exact=True).fill("19")
+    page.get_by_role("button", name="Write it down").click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("alert")).to_contain_text("pH must be between 0 and 14, got 19")
+    page.get_by_role("button", name="Let it go").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def a_photo(tmp_path: Path) -> Path:
+    out = io.BytesIO()
+    Image.new("RGB", (640, 480), "#4d6b3c").save(out, "JPEG")
+    path = tmp_path / "pot.jpg"
+    path.write_bytes(out.getvalue())
+    return path
+
+
+def test_a_photo_waits_without_signal_and_stands_in_the_strip_of_its_day(
+    page: Page, server: str, send: Send, tmp_path: Path
+) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.context.set_offline(True)
+    page.keyboard.press("p")
+    page.get_by_label("Take or choose a photo").set_input_files(a_photo(tmp_path))
+    expect(page.get_by_alt_text("As it will be kept")).to_be_visible()
+    page.get_by_role("button", name="Keep the photo").click()
+    expect(page.get_by_text("Kept on this device.")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("1 to send")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text("1 to send")).to_have_count(0)
+    page.get_by_role("link", name="Photos").click()
+    expect(page.get_by_role("heading", name="Day 3")).to_be_visible()
+    page.get_by_role("button", name=re.compile(r"A1\s*, day 3: open the photo")).click()
+    whole = page.get_by_role("dialog").get_by_role("img", name=re.compile("photo of A1"))
+    expect(whole).to_be_visible()
+    assert whole.evaluate("async (e) => { await e.decode(); return e.naturalWidth; }") == 640
+
+
+def test_two_phones_that_differ_are_asked_and_both_stay_in_the_log(
+    phone: Callable[..., Page], server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    one, two = phone(service_workers="block"), phone(service_workers="block")
+    for page in (one, two):
+        page.goto(f"{server}/trials/{trial}/rounds/3")
+        expect(cell(page, "A1")).to_be_visible()
+        page.context.set_offline(True)
+    one.keyboard.press("3")
+    two.keyboard.press("6")
+    for page in (one, two):
+        expect(page.get_by_text("1 tap kept on this device")).to_be_visible()
+        page.context.set_offline(False)
+        expect(page.get_by_text(KEPT)).to_be_visible()
+    two.reload()
+    cell(two, "A1").click()
+    asked = two.get_by_role("region", name="Two looks at A1 differ")
+    expect(asked).to_contain_text("Callus")
+    asked.get_by_role("button", name=re.compile("Rooted")).click()
+    expect(asked).to_have_count(0)
+    expect(cell(two, "A1")).to_contain_text("rooted")
+    expect(two.get_by_text(KEPT)).to_be_visible()
+    two.get_by_role("button", name=re.compile("log")).click()
+    expect(two.get_by_text("All that was written of A1")).to_be_visible()
+    expect(two.locator("li", has_text="callus")).to_have_count(1)
+
+
+def worker_holds(page: Page) -> None:
+    for _ in range(100):
+        if page.evaluate("navigator.serviceWorker.controller !== null"):
+            return
+        page.wait_for_timeout(100)
+    raise AssertionError("no service worker took the page within 10 s")
+
+
+def test_the_page_opens_without_the_shed_and_nothing_tapped_is_lost(
+    phone: Callable[..., Page], server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    page = phone()
+    page.goto(server)
+    worker_holds(page)
+    page.goto(f"{server}/trials/{trial}/rounds/3")
+    expect(cell(page, "A1")).to_be_visible()
+    page.keyboard.type("33")
+    expect(page.get_by_text(KEPT)).to_be_visible()
+    page.context.set_offline(True)
+    page.keyboard.type("66")
+    expect(page.get_by_text("4 of 12 units looked at")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("4 of 12 units looked at")).to_be_visible()
+    expect(page.get_by_text("2 taps kept on this device")).to_be_visible()
+    page.keyboard.type("6")
+    expect(page.get_by_text("5 of 12 units looked at")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text(KEPT)).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("5 of 12 units looked at")).to_be_visible()
+
+
+def test_a_tap_that_is_shown_is_on_the_phone_though_the_page_dies(
+    phone: Callable[..., Page], server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    page = phone()
+    page.goto(f"{server}/trials/{trial}/rounds/3")
+    worker_holds(page)
+    page.reload()
+    expect(cell(page, "A1")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    context = page.context
+    context.set_offline(True)
+    for i, key in enumerate("34561"):
+        page.keyboard.press(key)
+        expect(page.get_by_text(f"{i + 1} of 12 units looked at")).to_be_visible()
+        page.close()
+        page = context.new_page()
+        page.goto(f"{server}/trials/{trial}/rounds/3")
+        expect(page.get_by_text(f"{i + 1} of 12 units looked at")).to_be_visible()
+
+
+def test_a_lift_proposes_the_score_of_its_parts_and_the_grower_decides(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.get_by_role("button", name="Lift and score").click()
+    cell(page, "A1").click()
+    page.get_by_label("Roots of 5 mm or more").fill("6")
+    quarters = page.get_by_role("group", name="Quarters of the stem with a root")
+    quarters.get_by_role("button", name="1", exact=True).click()
+    page.get_by_label("Longest root, mm").fill("60")
+    expect(page.get_by_text("Its parts make a 2")).to_be_visible()
+    page.get_by_role("group", name="Root score").get_by_role(
+        "button", name=re.compile("^3")
+    ).click()
+    expect(cell(page, "A1")).to_contain_text("score 3")
+    expect(page.get_by_text(KEPT)).to_be_visible()
+    page.get_by_role("button", name="Second scorer").click()
+    cell(page, "A1").click()
+    expect(cell(page, "A1")).to_contain_text("no score")
+    page.keyboard.press("2")
+    expect(cell(page, "A1")).to_contain_text("score 2")
+    agreed = page.get_by_role("region", name="Agreement of the two")
+    expect(agreed).to_contain_text("1 of 12 drawn by lot are scored a second time", timeout=8_000)
+    expect(agreed).to_contain_text("the same score to 0 of 1 plant")
+
+
+def test_a_jar_is_scored_plant_by_plant(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 3, units=3, per_container=4)
+    open_round(page, server, trial, 3)
+    page.keyboard.type("3n1\n")
+    page.get_by_role("button", name="Lift and score").click()
+    cell(page, "A1").click()
+    save = page.get_by_role("button", name="Save")
+    page.keyboard.type("5")
+    expect(save).to_be_disabled()
+    expect(page.get_by_text("2 plants still to score: all of them, not the best.")).to_be_visible()
+    page.keyboard.type("20")
+    page.keyboard.press("Enter")
+    expect(cell(page, "A1")).to_contain_text("score ✓")
+    expect(page.get_by_text(KEPT)).to_be_visible()
+
+
+def test_counts_are_entered_as_all_so_far_or_as_new(page: Page, server: str, send: Send) -> None:
+    trial = start(send, 6, kind="seed", endpoint=3, per_container=10, units=2)
+    open_round(page, server, trial, 3)
+    page.keyboard.type("4\n")
+    expect(page.get_by_text(KEPT)).to_be_visible()
+    open_round(page, server, trial, 6)
+    page.get_by_label("Counts are").select_option("new")
+    page.keyboard.type("3")
+    field = page.get_by_role("button", name=re.compile("Ever emerged"))
+    expect(field).to_contain_text("7 in all")
+    page.keyboard.press("Enter")
+    expect(cell(page, "A1")).to_contain_text("7 of 10")
+
+
+def test_a_filled_look_sheet_is_typed_in_after_its_date(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 6)
+    page.goto(f"{server}/trials/{trial}/look-sheet")
+    expect(page.get_by_role("region", name="Look sheet")).to_contain_text("Nothing at the base")
+    page.get_by_label("Date of the round").fill(
+        (datetime.now() + timedelta(days=2)).strftime("%Y-%m-%d")
+    )
+    expect(page.get_by_text("not one of this trial’s days")).to_be_visible()
+    page.get_by_label("Date of the round").fill(
+        (datetime.now() - timedelta(days=3)).strftime("%Y-%m-%d")
+    )
+    page.get_by_role("button", name="Type it in").click()
+    expect(page.get_by_role("heading", name="Round of day 3")).to_be_visible()
+    page.keyboard.type("1")
+    expect(page.get_by_text(KEPT)).to_be_visible()
+
+
+def test_a_round_moves_to_its_day_and_a_line_is_taken_back(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 6)
+    open_round(page, server, trial, 6)
+    page.keyboard.type("3" * 12)
+    expect(page.get_by_text("Round complete")).to_be_visible()
+    page.get_by_role("link", name="Log", exact=True).click()
+    page.get_by_label("Entered on").select_option("6")
+    page.get_by_label("Belongs to day").fill("3")
+    page.get_by_role("button", name="Move it as a whole").click()
+    expect(page.get_by_text("12 looks moved; the log shows both.")).to_be_visible()
+    page.get_by_label("State").select_option("corrected")
+    expect(page.get_by_text("12 lines of 24")).to_be_visible()
+    page.get_by_label("State").select_option("stands")
+    page.get_by_label("Unit, person or word").fill("A1")
+    page.get_by_role("button", name=re.compile(r"Take back\s*: A1")).first.click()
+    page.get_by_label("State").select_option("taken back")
+    expect(page.get_by_role("row").filter(has_text="A1")).to_have_count(1)
+
+
+def test_a_loggers_file_is_read_with_its_columns_picked(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    now = datetime.now()
+    rows = [(now - timedelta(hours=h)).strftime("%d/%m/%Y %H:%M") for h in (3, 2, 1)]
+    content = (
+        "Logger 7\nWhen;Temp (°F);RH %\n" + "".join(f"{at};68,0;90\n" for at in rows) + "x;1;2\n"
+    )
+    page.goto(f"{server}/trials/{trial}/conditions")
+    expect(page.get_by_role("heading", name="No place is watched yet")).to_be_visible()
+    page.get_by_label("CSV from any logger").set_input_files(
+        {"name": "l.csv", "mimeType": "text/csv", "buffer": content.encode()}
+    )
+    expect(page.get_by_label("What is in Temp (°F)")).to_have_value("temperature")
+    expect(page.get_by_label("Unit of Temp (°F)")).to_have_value("°F")
+    page.get_by_label("Where it stood").fill(f"shelf {trial[:6]}")
+    page.get_by_role("button", name="Read it in").click()
+    expect(
+        page.get_by_text("6 readings kept, 0 duplicates left out, 1 row could not be read")
+    ).to_be_visible()
+    page.get_by_role("button", name="Read it in").click()
+    expect(page.get_by_text("0 readings kept, 6 duplicates left out")).to_be_visible()
+    watch = page.locator("form").filter(has=page.get_by_role("button", name="Watch it", exact=True))
+    watch.get_by_label("Place").fill(f"shelf {trial[:6]}")
+    watch.get_by_label("Alarm above").fill("19")
+    watch.get_by_label("Degree-days above").fill("5")
+    watch.get_by_role("button", name="Watch it", exact=True).click()
+    expect(page.get_by_text("degree-days above 5 °C to date")).to_be_visible()
+    expect(
+        page.get_by_role("img", name=re.compile("Temperature from 19.0 to 20.0"))
+    ).to_be_visible()
+    page.get_by_role("link", name="Log", exact=True).click()
+    expect(page.get_by_role("row").filter(has_text="temperature 20.0 °C, above 19")).to_have_count(
+        1
+    )
+
+
+def test_what_is_promised_stays_on_today_until_it_is_closed(
+    page: Page, server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    open_round(page, server, trial, 3)
+    page.keyboard.press("e")
+    page.get_by_label("What happened").select_option(label="To follow up")
+    page.get_by_label("On which day of the trial").fill("60")
+    page.get_by_label("In your words").fill(f"count flowers {trial[:6]}")
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.get_by_role("region", name="Written in this round")).to_be_visible()
+    expect(page.get_by_text("to send")).to_have_count(0)
+    page.goto(server)
+    loops = page.get_by_role("region", name="Open loops")
+    expect(loops).to_contain_text(f"count flowers {trial[:6]}")
+    loops.get_by_role("button", name=re.compile(rf"Close it\s*: .*{trial[:6]}")).click()
+    expect(page.get_by_text(f"count flowers {trial[:6]}")).to_have_count(0)

@@ -1,0 +1,314 @@
+import { Button, Loader } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, body, type Conditions, type Curve, type Trial } from "@/api/client";
+import { count } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { RoundsNav } from "@/ui/RoundsNav";
+import { useReference } from "@/ui/reference";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial } from "@/ui/useTrial";
+import styles from "./Conditions.module.css";
+import { CurveDrawing } from "./CurveDrawing";
+import { LoggerFile } from "./LoggerFile";
+
+const WHEN = new Intl.DateTimeFormat(undefined, {
+	day: "numeric",
+	month: "short",
+	hour: "2-digit",
+	minute: "2-digit",
+});
+
+/** Temperature, humidity, light and pH of the places a trial stands, along its course. */
+export function ConditionsPage() {
+	const { trialId = "" } = useParams();
+	const trial = useTrial(trialId);
+	const path = { trial_id: trialId };
+	const found = useQuery({
+		queryKey: ["conditions", trialId],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/conditions", { params: { path } })),
+	});
+	if (trial.error) return <ProblemAlert error={trial.error} />;
+	if (!trial.data) return <Loader aria-label="Loading" />;
+	return (
+		<>
+			<TrialHeader trial={trial.data} compact />
+			<RoundsNav trialId={trialId} />
+			<ProblemAlert error={found.error} />
+			{found.data && <Body trial={trial.data} found={found.data} />}
+		</>
+	);
+}
+
+function Body({ trial, found }: { trial: Trial; found: Conditions }) {
+	return (
+		<div className={styles.page}>
+			{found.curves.length === 0 && (
+				<Card title="No place is watched yet">
+					<p>
+						Say where this trial stands, and its curve is drawn along the course: was it cold that
+						week, did the heated base fail one night? Readings are typed below, read from a logger’s
+						file, or posted by a logger.
+					</p>
+				</Card>
+			)}
+			{found.curves.map((c) => (
+				<CurveCard key={`${c.place}-${c.quantity}`} trial={trial} curve={c} />
+			))}
+			<div className={styles.two}>
+				<WatchCard trial={trial} found={found} />
+				<TypedCard trial={trial} />
+			</div>
+			<LoggerFile trial={trial} />
+		</div>
+	);
+}
+
+function CurveCard({ trial, curve }: { trial: Trial; curve: Curve }) {
+	return (
+		<Card title={`${curve.label}, ${curve.place}`}>
+			<p>{curve.says}</p>
+			<CurveDrawing trial={trial} curve={curve} />
+			{curve.faults.length > 0 && (
+				<details className={styles.faults} open={curve.faults.length < 4}>
+					<summary>
+						<strong>
+							{count(curve.faults.length, "reading or stretch", "readings or stretches")} look
+							wrong.
+						</strong>{" "}
+						Spikes are left out of the curve and of the degree-days; gaps and stuck values are not
+						mended.
+					</summary>
+					<ul>
+						{curve.faults.slice(0, 40).map((f) => (
+							<li key={f.kind + f.start}>
+								{f.kind}: {f.says}
+							</li>
+						))}
+					</ul>
+				</details>
+			)}
+		</Card>
+	);
+}
+
+function WatchCard({ trial, found }: { trial: Trial; found: Conditions }) {
+	const reference = useReference();
+	const queries = useQueryClient();
+	const [place, setPlace] = useState("");
+	const [quantity, setQuantity] = useState("temperature");
+	const [high, setHigh] = useState("");
+	const [low, setLow] = useState("");
+	const [base, setBase] = useState("");
+	const save = useMutation({
+		mutationFn: (isOn: boolean) =>
+			body(
+				api.POST("/api/trials/{trial_id}/watches", {
+					params: { path: { trial_id: trial.id } },
+					body: {
+						place,
+						quantity,
+						high: number(high),
+						low: number(low),
+						base: number(base),
+						is_on: isOn,
+					},
+				}),
+			),
+		onSuccess: () => {
+			for (const key of ["conditions", "round", "log"])
+				void queries.invalidateQueries({ queryKey: [key] });
+		},
+	});
+	const of = reference?.quantities.find((q) => q.name === quantity);
+	const places = [...new Set(found.places.map((p) => p.place))];
+	return (
+		<Card title="Places and alarms">
+			<form
+				className={styles.form}
+				onSubmit={(e) => {
+					e.preventDefault();
+					save.mutate(true);
+				}}
+			>
+				<label>
+					Place
+					<input
+						required
+						maxLength={80}
+						list="places"
+						value={place}
+						onChange={(e) => setPlace(e.currentTarget.value)}
+					/>
+					<datalist id="places">
+						{places.map((p) => (
+							<option key={p} value={p} />
+						))}
+					</datalist>
+				</label>
+				<label>
+					What
+					<select value={quantity} onChange={(e) => setQuantity(e.currentTarget.value)}>
+						{reference?.quantities.map((q) => (
+							<option key={q.name} value={q.name}>
+								{q.label}
+							</option>
+						))}
+					</select>
+				</label>
+				<Num label={`Alarm above, ${of?.unit ?? ""}`} value={high} onChange={setHigh} />
+				<Num label={`Alarm below, ${of?.unit ?? ""}`} value={low} onChange={setLow} />
+				{quantity === "temperature" && (
+					<Num label="Degree-days above, °C" value={base} onChange={setBase} />
+				)}
+				<Button type="submit" loading={save.isPending}>
+					Watch it
+				</Button>
+				<Button variant="default" disabled={!place} onClick={() => save.mutate(false)}>
+					Watch it no more
+				</Button>
+			</form>
+			<ProblemAlert error={save.error} />
+			{found.places.length > 0 && (
+				<ul className={styles.places}>
+					{found.places.map((p) => (
+						<li key={`${p.place}-${p.quantity}`}>
+							{p.place}, {p.quantity}: {count(p.readings, "reading")}, last{" "}
+							{WHEN.format(new Date(p.last))}
+						</li>
+					))}
+				</ul>
+			)}
+			<p className="muted">An alarm that is passed is written into the trial’s log as an event.</p>
+		</Card>
+	);
+}
+
+function TypedCard({ trial }: { trial: Trial }) {
+	const reference = useReference();
+	const queries = useQueryClient();
+	const [place, setPlace] = useState("");
+	const [quantity, setQuantity] = useState("temperature");
+	const [unit, setUnit] = useState("");
+	const [at, setAt] = useState(() =>
+		new Date(Date.now() - new Date().getTimezoneOffset() * 60_000).toISOString().slice(0, 16),
+	);
+	const [value, setValue] = useState("");
+	const [least, setLeast] = useState("");
+	const of = reference?.quantities.find((q) => q.name === quantity);
+	const add = useMutation({
+		mutationFn: () => {
+			const moment = new Date(at);
+			const one = { place, quantity, unit: unit || (of?.units[0] ?? "") };
+			const items = [{ ...one, at: moment.toISOString(), value: Number(value) }];
+			// the lowest of a day stands an hour before the highest, so that both are kept
+			if (least !== "") {
+				const before = new Date(moment.getTime() - 3_600_000).toISOString();
+				items.push({ ...one, at: before, value: Number(least) });
+			}
+			return body(api.POST("/api/readings", { body: { items, source: "typed" } }));
+		},
+		onSuccess: () => {
+			setValue("");
+			setLeast("");
+			void queries.invalidateQueries({ queryKey: ["conditions", trial.id] });
+		},
+	});
+	return (
+		<Card title="Type a reading">
+			<form
+				className={styles.form}
+				onSubmit={(e) => {
+					e.preventDefault();
+					add.mutate();
+				}}
+			>
+				<label>
+					Place
+					<input
+						required
+						maxLength={80}
+						list="places"
+						value={place}
+						onChange={(e) => setPlace(e.currentTarget.value)}
+					/>
+				</label>
+				<label>
+					What
+					<select
+						value={quantity}
+						onChange={(e) => {
+							setQuantity(e.currentTarget.value);
+							setUnit("");
+						}}
+					>
+						{reference?.quantities.map((q) => (
+							<option key={q.name} value={q.name}>
+								{q.label}
+							</option>
+						))}
+					</select>
+				</label>
+				<Num label="Reading, or the highest" value={value} onChange={setValue} required />
+				<Num label="The lowest (if min and max)" value={least} onChange={setLeast} />
+				{of && of.units.length > 1 && (
+					<label>
+						In
+						<select value={unit || of.units[0]} onChange={(e) => setUnit(e.currentTarget.value)}>
+							{of.units.map((u) => (
+								<option key={u}>{u}</option>
+							))}
+						</select>
+					</label>
+				)}
+				<label>
+					When
+					<input
+						type="datetime-local"
+						required
+						value={at}
+						onChange={(e) => setAt(e.currentTarget.value)}
+					/>
+				</label>
+				<Button type="submit" loading={add.isPending}>
+					Keep it
+				</Button>
+			</form>
+			<ProblemAlert error={add.error} />
+			{add.data && (
+				<p role="status">
+					{add.data.added > 0
+						? `${count(add.data.added, "reading")} kept.`
+						: "That moment was kept already; it stays as it was."}
+				</p>
+			)}
+		</Card>
+	);
+}
+
+interface NumProps {
+	label: string;
+	value: string;
+	onChange: (v: string) => void;
+	required?: boolean;
+}
+
+function Num({ label, value, onChange, required }: NumProps) {
+	return (
+		<label>
+			{label}
+			<input
+				type="number"
+				inputMode="decimal"
+				step="any"
+				required={required}
+				value={value}
+				onChange={(e) => onChange(e.currentTarget.value)}
+			/>
+		</label>
+	);
+}
+
+const number = (text: string) => (text === "" ? null : Number(text));

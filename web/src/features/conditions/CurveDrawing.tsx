@@ -1,0 +1,104 @@
+import type { Curve, Trial } from "@/api/client";
+import { dateOfDay } from "@/core/text";
+import styles from "./Conditions.module.css";
+
+const WIDTH = 1000;
+const HEIGHT = 150;
+const PAD = { left: 44, right: 8, top: 10, bottom: 22 };
+
+/** One condition along the course: least to most of each day as a band, the mean as a line. */
+export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
+	if (curve.days.length === 0 || !trial.started_on) return null;
+	const end = trial.plan.length_days;
+	const limits = [curve.high, curve.low].filter((v): v is number => v !== null);
+	const top = Math.max(...curve.days.map((d) => d.most), ...limits);
+	const low = Math.min(...curve.days.map((d) => d.least), ...limits);
+	const span = top - low || 1;
+	const x = (day: number) => PAD.left + (day / end) * (WIDTH - PAD.left - PAD.right);
+	const y = (v: number) => PAD.top + ((top - v) / span) * (HEIGHT - PAD.top - PAD.bottom);
+	const runs = stretches(curve.days);
+	const looks = trial.course.filter((d) => d.state === "done" || d.state === "partial");
+	const started = trial.started_on;
+	const said = `${curve.label} from ${low.toFixed(1)} to ${top.toFixed(1)} ${curve.unit} over ${curve.days.length} days`;
+	return (
+		<figure className={styles.figure}>
+			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={said}>
+				{looks.map((d) => (
+					<line
+						key={d.day}
+						x1={x(d.day)}
+						x2={x(d.day)}
+						y1={PAD.top}
+						y2={HEIGHT - PAD.bottom}
+						className={styles.look}
+					/>
+				))}
+				{limits.map((v) => (
+					<line
+						key={v}
+						x1={PAD.left}
+						x2={WIDTH - PAD.right}
+						y1={y(v)}
+						y2={y(v)}
+						className={styles.limit}
+					/>
+				))}
+				{runs.map((run) => {
+					const up = run.map((d) => `${x(d.day)},${y(d.most)}`);
+					const down = [...run].reverse().map((d) => `${x(d.day)},${y(d.least)}`);
+					const first = run[0]?.day ?? 0;
+					return run.length > 1 ? (
+						<g key={first}>
+							<polygon points={[...up, ...down].join(" ")} className={styles.band} />
+							<polyline
+								points={run.map((d) => `${x(d.day)},${y(d.mean)}`).join(" ")}
+								className={styles.mean}
+							/>
+						</g>
+					) : (
+						<line
+							key={first}
+							x1={x(first)}
+							x2={x(first)}
+							y1={y(run[0]?.most ?? 0)}
+							y2={y(run[0]?.least ?? 0)}
+							className={styles.mean}
+						/>
+					);
+				})}
+				{[top, low].map((v) => (
+					<text key={v} x={PAD.left - 6} y={y(v) + 4} textAnchor="end" className={styles.tick}>
+						{v.toFixed(curve.quantity === "light" ? 0 : 1)}
+					</text>
+				))}
+				{[0, Math.round(end / 2), end].map((d) => (
+					<text
+						key={d}
+						x={x(d)}
+						y={HEIGHT - 6}
+						textAnchor={d === 0 ? "start" : d === end ? "end" : "middle"}
+						className={styles.tick}
+					>
+						day {d}, {dateOfDay(started, d)}
+					</text>
+				))}
+			</svg>
+			<figcaption className="muted">
+				Band: lowest to highest of each day, {curve.unit || "no unit"}; line: its mean; upright
+				lines: looks
+				{limits.length > 0 && "; dashed: alarm"}.
+			</figcaption>
+		</figure>
+	);
+}
+
+/** Days with readings in unbroken stretches, so that no line is drawn over a gap. */
+export function stretches(days: Curve["days"]): Curve["days"][] {
+	const out: Curve["days"][] = [];
+	for (const d of days) {
+		const run = out.at(-1);
+		if (run && run.at(-1)?.day === d.day - 1) run.push(d);
+		else out.push([d]);
+	}
+	return out;
+}

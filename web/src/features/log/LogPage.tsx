@@ -1,0 +1,312 @@
+import { Button, Loader } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, body, type LogLine, type Trial } from "@/api/client";
+import { newId } from "@/api/outbox";
+import { count } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { RoundsNav } from "@/ui/RoundsNav";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial } from "@/ui/useTrial";
+import styles from "./Log.module.css";
+
+const STEP = 200;
+const KINDS = ["look", "count", "score", "event", "measure", "note", "photo", "second", "void"];
+const WHEN = new Intl.DateTimeFormat(undefined, {
+	day: "numeric",
+	month: "short",
+	hour: "2-digit",
+	minute: "2-digit",
+});
+
+/** Everything ever written of a trial; nothing is lost, and what was wrong can be put right. */
+export function LogPage() {
+	const { trialId = "" } = useParams();
+	const trial = useTrial(trialId);
+	const path = { trial_id: trialId };
+	const log = useQuery({
+		queryKey: ["log", trialId],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/log", { params: { path } })),
+		staleTime: 0,
+	});
+	if (trial.error) return <ProblemAlert error={trial.error} />;
+	if (!trial.data) return <Loader aria-label="Loading" />;
+	return (
+		<>
+			<TrialHeader trial={trial.data} compact />
+			<RoundsNav trialId={trialId} />
+			<ProblemAlert error={log.error} />
+			{log.data && <Lines trial={trial.data} lines={log.data} />}
+		</>
+	);
+}
+
+function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
+	const [said, setSaid] = useState("");
+	const [kind, setKind] = useState("");
+	const [day, setDay] = useState("");
+	const [state, setState] = useState("");
+	const [shown, setShown] = useState(STEP);
+	const queries = useQueryClient();
+	const back = useMutation({
+		mutationFn: (line: LogLine) => takeBack(trial.id, line),
+		onSuccess: () => queries.invalidateQueries(),
+	});
+	const words = said.toLowerCase();
+	const found = lines.filter(
+		(l) =>
+			(!kind || l.kind === kind) &&
+			(day === "" || l.day === Number(day)) &&
+			(!state || l.state === state) &&
+			(!words || `${l.unit} ${l.says} ${l.who}`.toLowerCase().includes(words)),
+	);
+	return (
+		<div className={styles.page}>
+			<Card title="The log of everything">
+				<div className={styles.filters}>
+					<label>
+						Unit, person or word
+						<input value={said} onChange={(e) => setSaid(e.currentTarget.value)} />
+					</label>
+					<label>
+						Day
+						<input
+							type="number"
+							min={0}
+							value={day}
+							onChange={(e) => setDay(e.currentTarget.value)}
+						/>
+					</label>
+					<label>
+						What
+						<select value={kind} onChange={(e) => setKind(e.currentTarget.value)}>
+							<option value="">everything</option>
+							{KINDS.map((k) => (
+								<option key={k} value={k}>
+									{k === "void" ? "taking back" : k === "second" ? "second score" : k}
+								</option>
+							))}
+						</select>
+					</label>
+					<label>
+						State
+						<select value={state} onChange={(e) => setState(e.currentTarget.value)}>
+							<option value="">any</option>
+							{["stands", "corrected", "taken back", "undecided"].map((s) => (
+								<option key={s}>{s}</option>
+							))}
+						</select>
+					</label>
+					<Button component="a" variant="default" href={`/api/trials/${trial.id}/log.csv`}>
+						Take it all out as CSV
+					</Button>
+				</div>
+				<p className="muted" role="status">
+					{count(found.length, "line")}
+					{found.length < lines.length && ` of ${lines.length}`}
+				</p>
+				<ProblemAlert error={back.error} />
+				{lines.length === 0 ? (
+					<p>Nothing is written yet. Every look, event and correction will stand here.</p>
+				) : (
+					<div className={styles.scroll}>
+						<table className={styles.lines}>
+							<thead>
+								<tr>
+									<th>Day</th>
+									<th>When</th>
+									<th>Unit</th>
+									<th>What was written</th>
+									<th>Who</th>
+									<th>State</th>
+									<th>
+										<span className="visually-hidden">Take back</span>
+									</th>
+								</tr>
+							</thead>
+							<tbody>
+								{found.slice(0, shown).map((l) => (
+									<tr key={l.id} className={l.state === "stands" ? "" : styles.past}>
+										<td>{l.day}</td>
+										<td>{WHEN.format(new Date(l.seen_at))}</td>
+										<td>{l.unit}</td>
+										<td dir="auto">{l.says}</td>
+										<td dir="auto">{l.who}</td>
+										<td>{l.state}</td>
+										<td>
+											{l.state === "stands" && l.kind !== "void" && (
+												<button type="button" onClick={() => back.mutate(l)}>
+													Take back
+													<span className="visually-hidden">
+														: {l.unit} {l.says}
+													</span>
+												</button>
+											)}
+										</td>
+									</tr>
+								))}
+							</tbody>
+						</table>
+					</div>
+				)}
+				{found.length > shown && (
+					<Button variant="default" onClick={() => setShown(shown + STEP)}>
+						Show {Math.min(STEP, found.length - shown)} more
+					</Button>
+				)}
+			</Card>
+			<MoveRound trial={trial} />
+		</div>
+	);
+}
+
+/** A void beside the line: what stood before it stands again. */
+function takeBack(trialId: string, line: LogLine): Promise<unknown> {
+	const path = { trial_id: trialId };
+	const id = newId();
+	if (["look", "count", "score"].includes(line.kind)) {
+		return body(
+			api.POST("/api/trials/{trial_id}/observations", {
+				params: { path },
+				body: {
+					items: [
+						{
+							id,
+							unit_id: line.unit_id,
+							kind: "void",
+							seen_at: line.seen_at,
+							corrects: line.id,
+							wilted: false,
+							shoot: false,
+							removed: 0,
+							as_row: false,
+							parts: {},
+							device: "",
+							given: true,
+						},
+					],
+				},
+			}),
+		);
+	}
+	return body(
+		api.POST("/api/trials/{trial_id}/entries", {
+			params: { path },
+			body: {
+				items: [
+					{
+						id,
+						kind: "void",
+						scope: "trial",
+						target: "",
+						seen_at: line.seen_at,
+						given: true,
+						corrects: line.id,
+						what: "",
+						values: {},
+						text: "",
+						device: "",
+					},
+				],
+			},
+		}),
+	);
+}
+
+/** A round that was entered on the wrong day or tray goes where it belongs, as a whole. */
+function MoveRound({ trial }: { trial: Trial }) {
+	const [from, setFrom] = useState("");
+	const [to, setTo] = useState("");
+	const [trayFrom, setTrayFrom] = useState("");
+	const [trayTo, setTrayTo] = useState("");
+	const queries = useQueryClient();
+	const trays = [...new Set(trial.bench.map((c) => c.tray))];
+	const move = useMutation({
+		mutationFn: () =>
+			body(
+				api.POST("/api/trials/{trial_id}/rounds/{day}/move", {
+					params: { path: { trial_id: trial.id, day: Number(from) } },
+					body: {
+						to_day: Number(to),
+						from_tray: trayFrom === "" ? null : Number(trayFrom),
+						to_tray: trayTo === "" ? null : Number(trayTo),
+					},
+				}),
+			),
+		onSuccess: () => queries.invalidateQueries(),
+	});
+	const made = trial.course.filter((d) => d.state === "done" || d.state === "partial");
+	if (made.length === 0) return null;
+	return (
+		<Card title="A round entered on the wrong day or tray">
+			<form
+				className={styles.filters}
+				onSubmit={(e) => {
+					e.preventDefault();
+					move.mutate();
+				}}
+			>
+				<label>
+					Entered on
+					<select required value={from} onChange={(e) => setFrom(e.currentTarget.value)}>
+						<option value="">choose a day</option>
+						{made.map((d) => (
+							<option key={d.day} value={d.day}>
+								day {d.day}
+							</option>
+						))}
+					</select>
+				</label>
+				<label>
+					Belongs to day
+					<input
+						type="number"
+						required
+						min={0}
+						max={trial.today ?? 0}
+						value={to}
+						onChange={(e) => setTo(e.currentTarget.value)}
+					/>
+				</label>
+				{trays.length > 1 && (
+					<>
+						<TraySelect label="From tray" value={trayFrom} trays={trays} onChange={setTrayFrom} />
+						<TraySelect label="To tray" value={trayTo} trays={trays} onChange={setTrayTo} />
+					</>
+				)}
+				<Button type="submit" variant="default" loading={move.isPending}>
+					Move it as a whole
+				</Button>
+			</form>
+			<ProblemAlert error={move.error} />
+			{move.data && (
+				<p role="status">{count(move.data.moved, "look")} moved; the log shows both.</p>
+			)}
+		</Card>
+	);
+}
+
+interface TraySelectProps {
+	label: string;
+	value: string;
+	trays: number[];
+	onChange: (value: string) => void;
+}
+
+function TraySelect({ label, value, trays, onChange }: TraySelectProps) {
+	return (
+		<label>
+			{label}
+			<select value={value} onChange={(e) => onChange(e.currentTarget.value)}>
+				<option value="">all trays</option>
+				{trays.map((t) => (
+					<option key={t} value={t}>
+						tray {t + 1}
+					</option>
+				))}
+			</select>
+		</label>
+	);
+}

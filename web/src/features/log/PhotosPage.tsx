@@ -1,0 +1,114 @@
+import { Loader } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, body, type Schemas, type Trial } from "@/api/client";
+import { dateOfDay } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { RoundsNav } from "@/ui/RoundsNav";
+import { Sheet } from "@/ui/Sheet";
+import { SilkSquare } from "@/ui/SilkSquare";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial } from "@/ui/useTrial";
+import styles from "./Photos.module.css";
+
+type Photo = Schemas["PhotoOut"];
+
+/** Photos of one age side by side, treatment by treatment, so that like is compared with like. */
+export function PhotosPage() {
+	const { trialId = "" } = useParams();
+	const trial = useTrial(trialId);
+	const path = { trial_id: trialId };
+	const photos = useQuery({
+		queryKey: ["photos", trialId],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/photos", { params: { path } })),
+		staleTime: 0,
+	});
+	if (trial.error) return <ProblemAlert error={trial.error} />;
+	if (!trial.data) return <Loader aria-label="Loading" />;
+	const days = [...new Set((photos.data ?? []).map((p) => p.entry.day))];
+	return (
+		<>
+			<TrialHeader trial={trial.data} compact />
+			<RoundsNav trialId={trialId} />
+			<ProblemAlert error={photos.error} />
+			<div className={styles.page}>
+				{photos.data?.length === 0 && (
+					<Card title="No photos yet">
+						<p>
+							Take one in a round (Event, note, photo… → Photo). Those of one day stand here side by
+							side, one strip for each age.
+						</p>
+					</Card>
+				)}
+				{days.map((day) => (
+					<Strip
+						key={day}
+						trial={trial.data}
+						day={day}
+						photos={(photos.data ?? []).filter((p) => p.entry.day === day)}
+					/>
+				))}
+			</div>
+		</>
+	);
+}
+
+function Strip({ trial, day, photos }: { trial: Trial; day: number; photos: Photo[] }) {
+	const [open, setOpen] = useState<Photo | null>(null);
+	const at = trial.started_on ? `, ${dateOfDay(trial.started_on, day)}` : "";
+	return (
+		<Card title={`Day ${day}${at}`}>
+			<ul className={styles.strip}>
+				{photos.map((p) => (
+					<li key={p.entry.id}>
+						<button type="button" onClick={() => setOpen(p)}>
+							<img src={`${address(trial, p)}?thumb=true`} alt="" loading="lazy" />
+							<Caption photo={p} trial={trial} />
+						</button>
+					</li>
+				))}
+			</ul>
+			<Sheet
+				opened={open !== null}
+				onClose={() => setOpen(null)}
+				title={open ? said(open, trial) : ""}
+				size="xl"
+			>
+				{open && (
+					<>
+						<img className={styles.whole} src={address(trial, open)} alt={said(open, trial)} />
+						<p dir="auto">
+							{open.entry.text} <span className="muted">{open.entry.who}</span>
+						</p>
+						<p>
+							<Link to={`/trials/${trial.id}/rounds/${day}`}>The round of day {day}</Link>
+						</p>
+					</>
+				)}
+			</Sheet>
+		</Card>
+	);
+}
+
+function Caption({ photo: p, trial }: { photo: Photo; trial: Trial }) {
+	const arm = p.treatment === null ? undefined : trial.plan.treatments[p.treatment];
+	return (
+		<span className={styles.caption}>
+			{arm && <SilkSquare id={arm.silk} size={16} />}
+			<span dir="auto">
+				{arm ? `${arm.name}, ` : ""}
+				{p.unit || "tray"}
+				<span className="visually-hidden">, day {p.entry.day}: open the photo</span>
+			</span>
+		</span>
+	);
+}
+
+function said(p: Photo, trial: Trial): string {
+	const arm = p.treatment === null ? undefined : trial.plan.treatments[p.treatment];
+	return `the photo of ${p.unit || "the tray"}${arm ? `, ${arm.name}` : ""}, day ${p.entry.day}`;
+}
+
+const address = (trial: Trial, p: Photo) => `/api/trials/${trial.id}/photos/${p.entry.what}`;

@@ -1,0 +1,460 @@
+import { SegmentedControl } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import {
+	api,
+	body,
+	type EntrySent,
+	type PlanRead,
+	type Reference,
+	type Round,
+	type RoundUnit,
+} from "@/api/client";
+import { Sheet } from "@/ui/Sheet";
+import { StageDrawing } from "@/ui/StageDrawing";
+import styles from "./Beside.module.css";
+import { PhotoField } from "./PhotoField";
+import type { Tap } from "./round";
+
+export const BESIDE = ["event", "measure", "harm", "note", "photo"] as const;
+export type Beside = (typeof BESIDE)[number];
+const NAMES: Record<Beside, string> = {
+	event: "Event",
+	measure: "Measures",
+	harm: "Harm",
+	note: "Note",
+	photo: "Photo",
+};
+
+export type Written = Omit<EntrySent, "id" | "seen_at" | "given" | "device">;
+
+export interface BesideSheetProps {
+	open: Beside | null;
+	onOpen: (what: Beside | null) => void;
+	trialId: string;
+	round: Round;
+	unit: RoundUnit;
+	plan: PlanRead;
+	reference: Reference;
+	onWrite: (entry: Written) => Promise<void>;
+	onPhoto: (scope: string, target: string, text: string, photo: Blob) => Promise<void>;
+	onTap: (unitId: string, tap: Tap) => void;
+}
+
+/** What is written beside the looks, of a unit, its tray, its treatment or the whole trial. */
+export function BesideSheet(props: BesideSheetProps) {
+	const { open, onOpen, round, unit, plan } = props;
+	const [scope, setScope] = useState("unit");
+	const [done, setDone] = useState("");
+	const arm = unit.cell.treatment === null ? undefined : plan.treatments[unit.cell.treatment];
+	const scopes = [
+		{ value: "unit", label: unit.cell.code },
+		{ value: "tray", label: plan.tray_names[unit.tray] || `Tray ${unit.tray + 1}` },
+		...(arm && !round.sealed ? [{ value: "arm", label: arm.name }] : []),
+		{ value: "trial", label: "Whole trial" },
+	];
+	const target =
+		{ unit: unit.id, tray: String(unit.cell.tray), arm: String(unit.cell.treatment) }[scope] ?? "";
+	const write = async (entry: Pick<Written, "kind" | "what" | "values" | "text">) => {
+		await props.onWrite({ ...entry, scope: scope as Written["scope"], target });
+		setDone("Kept.");
+	};
+	const takeBack = (id: string) =>
+		props.onWrite({
+			kind: "void",
+			scope: "trial",
+			target: "",
+			what: "",
+			values: {},
+			text: "",
+			corrects: id,
+		});
+	const form = { ...props, scope, target, write };
+	return (
+		<Sheet
+			opened={open !== null}
+			onClose={() => {
+				setDone("");
+				onOpen(null);
+			}}
+			title={`Beside the look, ${unit.cell.code}`}
+			size="lg"
+		>
+			{open && (
+				<div className={styles.sheet}>
+					<SegmentedControl
+						fullWidth
+						aria-label="What is written"
+						value={open}
+						onChange={(v) => {
+							setDone("");
+							onOpen(v as Beside);
+						}}
+						data={BESIDE.map((value) => ({ value, label: NAMES[value] }))}
+					/>
+					{open !== "harm" && (
+						<fieldset className={styles.scope}>
+							<legend>Of what</legend>
+							{scopes.map((s) => (
+								<button
+									key={s.value}
+									type="button"
+									aria-pressed={scope === s.value}
+									onClick={() => setScope(s.value)}
+								>
+									{s.label}
+								</button>
+							))}
+						</fieldset>
+					)}
+					{open === "event" && <EventForm {...form} />}
+					{open === "measure" && <MeasureForm {...form} />}
+					{open === "harm" && (
+						<HarmForm
+							{...form}
+							write={(e) =>
+								props.onWrite({ ...e, scope: "unit", target: unit.id }).then(() => setDone("Kept."))
+							}
+						/>
+					)}
+					{open === "note" && <NoteForm {...form} />}
+					{open === "photo" && (
+						<PhotoField
+							label={
+								scope === "unit"
+									? unit.cell.code
+									: (scopes.find((s) => s.value === scope)?.label ?? "")
+							}
+							onKeep={(text, photo) =>
+								props
+									.onPhoto(scope, target, text, photo)
+									.then(() => setDone("Kept on this device."))
+							}
+						/>
+					)}
+					{done && <p role="status">{done}</p>}
+					<Written round={round} onTakeBack={takeBack} />
+				</div>
+			)}
+		</Sheet>
+	);
+}
+
+interface FormProps extends BesideSheetProps {
+	scope: string;
+	target: string;
+	write: (entry: Pick<Written, "kind" | "what" | "values" | "text">) => Promise<void>;
+}
+
+function EventForm({ reference, round, unit, scope, write }: FormProps) {
+	const [code, setCode] = useState("watered");
+	const [amount, setAmount] = useState("");
+	const [text, setText] = useState("");
+	const [to, setTo] = useState("");
+	const list = reference.events.filter((e) => e.by_hand || e.code === "moved");
+	const event = list.find((e) => e.code === code);
+	const isMove = code === "moved";
+	const spot = placeOf(to, round);
+	const needsText = code === "other" || code === "follow_up";
+	const isReady = (!isMove || (spot !== null && scope === "unit")) && (!needsText || text.trim());
+	const there =
+		spot &&
+		round.units.find((u) => u.tray === spot.tray && u.row === spot.row && u.col === spot.col);
+	const send = async () => {
+		const values: Record<string, number> = isMove && spot ? spot : {};
+		if (event?.amount && amount) values.amount = Number(amount);
+		if (code === "follow_up" && amount) values.day = Number(amount);
+		await write({ kind: "event", what: code, values, text });
+		setAmount("");
+		setText("");
+		setTo("");
+	};
+	return (
+		<form
+			className={styles.form}
+			onSubmit={(e) => {
+				e.preventDefault();
+				if (isReady) void send();
+			}}
+		>
+			<label>
+				What happened
+				<select value={code} onChange={(e) => setCode(e.currentTarget.value)}>
+					{list.map((e) => (
+						<option key={e.code} value={e.code}>
+							{e.name}
+						</option>
+					))}
+				</select>
+			</label>
+			{event?.amount && (
+				<Amount
+					label={`How much, ${event.amount} (may be left open)`}
+					value={amount}
+					onChange={setAmount}
+				/>
+			)}
+			{code === "follow_up" && (
+				<Amount label="On which day of the trial" value={amount} onChange={setAmount} />
+			)}
+			{isMove && (
+				<label>
+					Where to, such as C4
+					<input
+						value={to}
+						maxLength={10}
+						autoCapitalize="characters"
+						onChange={(e) => setTo(e.currentTarget.value)}
+					/>
+				</label>
+			)}
+			{isMove && scope !== "unit" && (
+				<p role="alert">Only one unit is moved at a time: choose {unit.cell.code}.</p>
+			)}
+			{isMove && there && there.id !== unit.id && (
+				<p>{there.cell.code} stands there: the two change places.</p>
+			)}
+			<label>
+				In your words{needsText ? "" : " (may be left open)"}
+				<input value={text} maxLength={2000} onChange={(e) => setText(e.currentTarget.value)} />
+			</label>
+			{scope === "arm" && (
+				<p className={styles.hint}>
+					What touches one treatment only becomes a steward’s note at the finish.
+				</p>
+			)}
+			<button type="submit" disabled={!isReady} className={styles.go}>
+				Write it down
+			</button>
+		</form>
+	);
+}
+
+function Amount({
+	label,
+	value,
+	onChange,
+}: {
+	label: string;
+	value: string;
+	onChange: (v: string) => void;
+}) {
+	return (
+		<label>
+			{label}
+			<input
+				type="number"
+				inputMode="decimal"
+				step="any"
+				value={value}
+				onChange={(e) => onChange(e.currentTarget.value)}
+			/>
+		</label>
+	);
+}
+
+/** A place as it is written on the bench, C4 or 2-C4, as numbers from 0. */
+export function placeOf(
+	text: string,
+	round: Pick<Round, "units">,
+): { tray: number; row: number; col: number } | null {
+	const m = /^\s*(?:(\d+)\s*-\s*)?([a-z]{1,2})\s*(\d{1,2})\s*$/i.exec(text);
+	if (!m?.[2] || !m[3]) return null;
+	const row = [...m[2].toUpperCase()].reduce((sum, c) => sum * 26 + c.charCodeAt(0) - 64, 0) - 1;
+	const tray = Number(m[1] ?? 1) - 1;
+	const trays = Math.max(...round.units.map((u) => u.tray));
+	return tray >= 0 && tray <= trays + 1 && Number(m[3]) >= 1
+		? { tray, row, col: Number(m[3]) - 1 }
+		: null;
+}
+
+function MeasureForm({ reference, write }: FormProps) {
+	const [texts, setTexts] = useState<Record<string, string>>({});
+	const [units, setUnits] = useState<Record<string, string>>(() =>
+		JSON.parse(localStorage.getItem("racecard.units") ?? "{}"),
+	);
+	const filled = reference.traits.filter((t) => texts[t.name]);
+	const send = async () => {
+		const values: Record<string, number> = {};
+		for (const t of filled) {
+			const factor =
+				t.units.find((u) => u.name === (units[t.name] ?? t.units[0]?.name))?.factor ?? 1;
+			values[t.name] = Number(texts[t.name]) * factor;
+		}
+		await write({ kind: "measure", what: "", values, text: "" });
+		setTexts({});
+	};
+	return (
+		<form
+			className={styles.form}
+			onSubmit={(e) => {
+				e.preventDefault();
+				if (filled.length) void send();
+			}}
+		>
+			<div className={styles.grid}>
+				{reference.traits.map((t) => (
+					<div key={t.name} className={styles.measure}>
+						<label>
+							{t.label}
+							{t.units.length === 0 && t.unit && `, ${t.unit}`}
+							<input
+								type="number"
+								inputMode="decimal"
+								min={0}
+								step={t.is_whole ? 1 : "any"}
+								value={texts[t.name] ?? ""}
+								onChange={(e) => setTexts({ ...texts, [t.name]: e.currentTarget.value })}
+							/>
+						</label>
+						{t.units.length > 0 && (
+							<select
+								aria-label={`Unit of ${t.label.toLowerCase()}`}
+								value={units[t.name] ?? t.units[0]?.name}
+								onChange={(e) => {
+									const next = { ...units, [t.name]: e.currentTarget.value };
+									setUnits(next);
+									localStorage.setItem("racecard.units", JSON.stringify(next));
+								}}
+							>
+								{t.units.map((u) => (
+									<option key={u.name}>{u.name}</option>
+								))}
+							</select>
+						)}
+					</div>
+				))}
+			</div>
+			<button type="submit" disabled={filled.length === 0} className={styles.go}>
+				Write {filled.length === 1 ? "it" : "them"} down
+			</button>
+		</form>
+	);
+}
+
+function HarmForm({ reference, unit, write }: FormProps) {
+	const [grades, setGrades] = useState<Record<string, number>>({});
+	return (
+		<form
+			className={styles.form}
+			onSubmit={(e) => {
+				e.preventDefault();
+				void write({ kind: "measure", what: "", values: grades, text: "" }).then(() =>
+					setGrades({}),
+				);
+			}}
+		>
+			<p className={styles.hint}>
+				Signs of harm on {unit.cell.code}: 0 none, 1 slight, 2 clear, 3 severe.
+			</p>
+			{reference.harms.map((h) => (
+				<fieldset key={h.name} className={styles.harm}>
+					<legend>{h.label}</legend>
+					<StageDrawing name={h.drawing} size={46} />
+					{reference.harm_words.map((word, grade) => (
+						<button
+							key={word}
+							type="button"
+							aria-pressed={grades[h.name] === grade}
+							onClick={() => setGrades({ ...grades, [h.name]: grade })}
+						>
+							<strong>{grade}</strong> {word}
+						</button>
+					))}
+				</fieldset>
+			))}
+			<button type="submit" disabled={Object.keys(grades).length === 0} className={styles.go}>
+				Write it down
+			</button>
+		</form>
+	);
+}
+
+function NoteForm({ trialId, scope, unit, write, onTap }: FormProps) {
+	const [text, setText] = useState("");
+	const [sentText, setSentText] = useState("");
+	const hear = useMutation({
+		mutationFn: (said: string) =>
+			body(
+				api.POST("/api/trials/{trial_id}/heard", {
+					params: { path: { trial_id: trialId } },
+					body: { text: said, unit_id: scope === "unit" ? unit.id : "" },
+				}),
+			),
+	});
+	const [settled, setSettled] = useState<string[]>([]);
+	return (
+		<form
+			className={styles.form}
+			onSubmit={(e) => {
+				e.preventDefault();
+				if (!text.trim()) return;
+				void write({ kind: "note", what: "", values: {}, text });
+				setSentText(text);
+				setSettled([]);
+				hear.mutate(text);
+				setText("");
+			}}
+		>
+			<label>
+				Note (type it, or speak it with your keyboard’s own dictation)
+				<textarea
+					rows={3}
+					maxLength={2000}
+					value={text}
+					onChange={(e) => setText(e.currentTarget.value)}
+				/>
+			</label>
+			<button type="submit" disabled={!text.trim()} className={styles.go}>
+				Keep the note
+			</button>
+			{(hear.data ?? [])
+				.filter((h) => !settled.includes(h.says))
+				.map((h) => (
+					<div key={h.says} className={styles.heard}>
+						<p>
+							“{sentText}” sounds like <strong>{h.says}</strong>. It is only a note until you say
+							so.
+						</p>
+						<button
+							type="button"
+							onClick={() => {
+								onTap(h.unit_id, {
+									kind: "look",
+									stage: h.stage ?? undefined,
+									loss: h.loss ?? undefined,
+								});
+								setSettled([...settled, h.says]);
+							}}
+						>
+							Enter it as a look
+						</button>
+						<button type="button" onClick={() => setSettled([...settled, h.says])}>
+							Leave it a note
+						</button>
+					</div>
+				))}
+		</form>
+	);
+}
+
+function Written({ round, onTakeBack }: { round: Round; onTakeBack: (id: string) => void }) {
+	if (round.entries.length === 0) return null;
+	return (
+		<section aria-label="Written in this round" className={styles.written}>
+			<h3>Written in this round</h3>
+			<ul>
+				{round.entries.map((e) => (
+					<li key={e.id}>
+						<span>
+							{e.says} <span className="muted">· {e.who}</span>
+						</span>
+						<button type="button" onClick={() => onTakeBack(e.id)}>
+							Take back<span className="visually-hidden">: {e.says}</span>
+						</button>
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}

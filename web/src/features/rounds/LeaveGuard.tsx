@@ -1,0 +1,59 @@
+import { useEffect } from "react";
+import { useBlocker } from "react-router";
+import type { PlanRead, Round } from "@/api/client";
+import { count } from "@/core/text";
+import { Sheet } from "@/ui/Sheet";
+import styles from "./Rounds.module.css";
+import { shortOf, tally } from "./round";
+
+export interface LeaveGuardProps {
+	round: Round;
+	plan: PlanRead;
+	/** Things that wait on this device. */
+	waiting: number;
+	/** A reload would find the page without the shed. */
+	opensAlone: boolean;
+}
+
+/** Leaving a round half made says which arms are short; closing warns where taps could not come back. */
+export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps) {
+	const figures = tally(round, plan.endpoint);
+	const isHalf = figures.seen > 0 && !figures.isComplete;
+	const blocker = useBlocker(
+		({ currentLocation, nextLocation }) =>
+			isHalf && currentLocation.pathname !== nextLocation.pathname,
+	);
+	useEffect(() => {
+		if (waiting === 0 || opensAlone) return;
+		const warn = (e: BeforeUnloadEvent) => e.preventDefault();
+		window.addEventListener("beforeunload", warn);
+		return () => window.removeEventListener("beforeunload", warn);
+	}, [waiting, opensAlone]);
+	const short = shortOf(round, plan.treatments);
+	const units = short.open.slice(0, 12).join(", ");
+	return (
+		<Sheet
+			opened={blocker.state === "blocked"}
+			onClose={() => blocker.reset?.()}
+			title="The round is not complete"
+		>
+			<p>
+				{count(short.open.length, "unit")} not looked at
+				{short.arms.length > 0 ? `: short are ${short.arms.join(", ")}.` : "."}
+			</p>
+			<p className="muted">
+				{units}
+				{short.open.length > 12 && ` and ${short.open.length - 12} more`}. What was entered is kept;
+				these count as not looked at, and an arm looked at less widens its days.
+			</p>
+			<div className={styles.ask}>
+				<button type="button" data-autofocus onClick={() => blocker.reset?.()}>
+					Go on with the round
+				</button>
+				<button type="button" onClick={() => blocker.proceed?.()}>
+					Leave it for now
+				</button>
+			</div>
+		</Sheet>
+	);
+}

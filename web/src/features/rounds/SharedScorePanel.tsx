@@ -1,0 +1,86 @@
+import { useEffect, useState } from "react";
+import type { PlanRead, Reference, RoundUnit } from "@/api/client";
+import { count } from "@/core/text";
+import { RootsDrawing } from "./LiftPanel";
+import styles from "./Rounds.module.css";
+import type { Tap } from "./round";
+import type { PanelKeys } from "./useRoundKeys";
+
+export interface SharedScorePanelProps {
+	unit: RoundUnit;
+	plan: PlanRead;
+	reference: Reference;
+	onTap: (tap: Tap) => void;
+	keys: PanelKeys;
+}
+
+/** The lift of a container of many: every plant its own score; the best is not the jar. */
+export function SharedScorePanel({ unit, plan, reference, onTap, keys }: SharedScorePanelProps) {
+	const [plants, setPlants] = useState<Record<string, number>>(unit.score?.parts ?? {});
+	const seen = unit.current ?? unit.previous;
+	const gone = (seen?.lost ?? 0) + (seen?.lost_struck ?? 0) + (seen?.removed ?? 0);
+	const standing = plan.per_container - gone;
+	const scored = Object.values(plants).reduce((sum, n) => sum + n, 0);
+	const add = (score: number, by: number) => {
+		const name = `score_${score}`;
+		const next = Math.max(0, (plants[name] ?? 0) + by);
+		if (by < 0 || scored < standing) setPlants({ ...plants, [name]: next });
+	};
+	const save = () => scored === standing && onTap({ kind: "score", score: null, parts: plants });
+	useEffect(() => {
+		keys.current = (pressed) => {
+			if (/^[0-5]$/.test(pressed)) add(Number(pressed), 1);
+			else if (pressed === "Enter") save();
+			else return false;
+			return true;
+		};
+		return () => {
+			keys.current = () => false;
+		};
+	});
+	return (
+		<>
+			<h2 className={styles.unit}>
+				{unit.cell.code}
+				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
+				<small>
+					{scored} of {count(standing, "plant")} scored
+				</small>
+			</h2>
+			<div className={styles.scores} role="group" aria-label="Plants at each root score">
+				{reference.score_words.map((says, score) => (
+					<div key={says} className={styles.scoreCount}>
+						<RootsDrawing score={score} size={34} />
+						<span>
+							<strong>{score}</strong> {says}
+						</span>
+						<button
+							type="button"
+							aria-label={`One fewer at ${score}`}
+							onClick={() => add(score, -1)}
+						>
+							−
+						</button>
+						<output>{plants[`score_${score}`] ?? 0}</output>
+						<button type="button" aria-label={`One more at ${score}`} onClick={() => add(score, 1)}>
+							+
+						</button>
+					</div>
+				))}
+			</div>
+			<p className={styles.proposed} role="status">
+				{scored === standing
+					? "Every plant has its score."
+					: `${count(standing - scored, "plant")} still to score: all of them, not the best.`}
+			</p>
+			<button
+				type="button"
+				className={styles.saveScores}
+				disabled={scored !== standing}
+				onClick={save}
+			>
+				Save <kbd>Enter</kbd>
+			</button>
+		</>
+	);
+}

@@ -1,0 +1,115 @@
+import { Button, Loader } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, body, type Shared } from "@/api/client";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import styles from "./Shed.module.css";
+
+const WHEN = new Intl.DateTimeFormat(undefined, {
+	day: "numeric",
+	month: "short",
+	hour: "2-digit",
+	minute: "2-digit",
+});
+
+/** Who may reach this shed: this machine alone, or phones on the local network that joined. */
+export function ShedPage() {
+	const queries = useQueryClient();
+	const found = useQuery({
+		queryKey: ["shed"],
+		queryFn: () => body(api.GET("/api/shed")),
+		refetchInterval: 5_000,
+		retry: false,
+	});
+	const told = (data: Shared) => queries.setQueryData(["shed"], data);
+	const renew = useMutation({
+		mutationFn: () => body(api.POST("/api/shed/code")),
+		onSuccess: told,
+	});
+	const withdraw = useMutation({
+		mutationFn: (device_id: string) =>
+			body(api.POST("/api/devices/{device_id}/withdraw", { params: { path: { device_id } } })),
+		onSuccess: told,
+	});
+	if (found.error) return <ProblemAlert error={found.error} />;
+	if (!found.data) return <Loader aria-label="Loading" />;
+	const s = found.data;
+	return (
+		<div className={styles.stack}>
+			<h1>Phones in the greenhouse</h1>
+			{s.is_shared && s.url ? (
+				<Card title="Let a phone join">
+					<div className={styles.join}>
+						<div
+							className={styles.square}
+							role="img"
+							aria-label="Square code that leads a phone to this shed"
+							// biome-ignore lint/security/noDangerouslySetInnerHtml: drawn by the shed itself from its own address
+							dangerouslySetInnerHTML={{ __html: s.square ?? "" }}
+						/>
+						<div className={styles.steps}>
+							<ol>
+								<li>The phone is on the same network as this machine.</li>
+								<li>
+									Scan the square with its camera, or open {s.url.split("#")[0]} and type the code.
+								</li>
+								<li>
+									The first time the phone warns that it does not know this shed. Go on, join, and
+									trust the shed’s root as the page tells: then it opens without signal, too.
+								</li>
+							</ol>
+							<p>
+								Code <strong className={styles.code}>{s.code}</strong>
+							</p>
+							<p className={styles.print}>
+								The root’s fingerprint, to compare on the phone: <code>{s.fingerprint}</code>
+							</p>
+							<Button variant="default" loading={renew.isPending} onClick={() => renew.mutate()}>
+								Draw a new code
+							</Button>
+							<p className="muted">
+								{s.wrong_codes === 0
+									? "No wrong code was tried."
+									: `${s.wrong_codes} wrong ${s.wrong_codes === 1 ? "code was" : "codes were"} tried since the start; each makes the next wait longer.`}
+							</p>
+						</div>
+					</div>
+				</Card>
+			) : (
+				<Card title="Only this machine is served">
+					<p>
+						To let phones on your network join, end Racecard and start it with{" "}
+						<code>racecard start --shed</code>. It then serves them over HTTPS, and only those that
+						joined with a code. Nothing leaves your network.
+					</p>
+				</Card>
+			)}
+			<ProblemAlert error={renew.error ?? withdraw.error} />
+			<Card title="Devices that joined">
+				{s.devices.length === 0 ? (
+					<p>None yet.</p>
+				) : (
+					<ul className={styles.devices}>
+						{s.devices.map((d) => (
+							<li key={d.id}>
+								<span dir="auto">
+									<strong>{d.name}</strong>, joined {WHEN.format(new Date(d.joined_at))}
+									{d.last_seen_at && `, last seen ${WHEN.format(new Date(d.last_seen_at))}`}
+								</span>
+								{d.withdrawn_at ? (
+									<span className="muted">
+										key withdrawn {WHEN.format(new Date(d.withdrawn_at))}
+									</span>
+								) : (
+									<Button variant="default" onClick={() => withdraw.mutate(d.id)}>
+										Withdraw its key<span className="visually-hidden">: {d.name}</span>
+									</Button>
+								)}
+							</li>
+						))}
+					</ul>
+				)}
+			</Card>
+		</div>
+	);
+}

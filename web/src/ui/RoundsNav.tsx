@@ -1,0 +1,23 @@
+import { NavLink } from "react-router";
+import styles from "./RoundsNav.module.css";
+
+const PARTS = [
+	["rounds", "The bench"],
+	["log", "Log"],
+	["conditions", "Conditions"],
+	["photos", "Photos"],
+	["look-sheet", "Paper look sheet"],
+] as const;
+
+/** The parts of Rounds: the bench itself, and what lies beside it. */
+export function RoundsNav({ trialId }: { trialId: string }) {
+	return (
+		<nav className={`${styles.parts} no-print`} aria-label="Parts of Rounds">
+			{PARTS.map(([to, name]) => (
+				<NavLink key={to} to={`/trials/${trialId}/${to}`} className={styles.part}>
+					{name}
+				</NavLink>
+			))}
+		</nav>
+	);
+}

@@ -1,0 +1,24 @@
+import { CloseButton, Modal, type ModalProps } from "@mantine/core";
+import styles from "./Sheet.module.css";
+
+export interface SheetProps extends Omit<ModalProps, "title"> {
+	title: string;
+}
+
+/** A sheet laid over the page: opened without motion, closed by its button, Escape or a tap beside it. */
+export function Sheet({ title, children, ...rest }: SheetProps) {
+	return (
+		<Modal
+			transitionProps={{ duration: 0 }}
+			withCloseButton={false}
+			attributes={{ content: { "aria-label": title } }}
+			{...rest}
+		>
+			<div className={styles.head}>
+				<h2 dir="auto">{title}</h2>
+				<CloseButton aria-label="Close" size="xl" onClick={rest.onClose} />
+			</div>
+			{children}
+		</Modal>
+	);
+}
