@@ -7,7 +7,7 @@ DATA ?=
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
 	web/vite.config.ts web/postcss.config.cjs
 
-.PHONY: demo start test check bench format types clean wheel
+.PHONY: demo start test torture check bench format types clean wheel
 
 demo: $(STAMPS)/run $(STAMPS)/web
 	.venv/bin/racecard demo --data demo-data --port $(PORT)
@@ -19,6 +19,9 @@ test: $(STAMPS)/dev $(STAMPS)/web
 	@bash tools/need_chromium.sh
 	$(PY) -m pytest
 	cd web && npm run -s test
+
+torture: $(STAMPS)/dev
+	RACECARD_KILLS=100 $(PY) -m pytest tests/cli/test_torture.py
 
 check: $(STAMPS)/dev $(STAMPS)/npm
 	.venv/bin/ruff format --check src tests tools

@@ -1,8 +1,10 @@
 #!/usr/bin/env bash
-# The browser tests drive Debian's Chromium; install it where that is possible.
+# The browser tests drive Debian's Chromium, and put a root into its trust store with certutil;
+# install both where that is possible.
 set -eu
-for name in chromium chromium-browser; do command -v "$name" >/dev/null && exit 0; done
-say="The browser tests need Chromium. Please install it (Debian: apt-get install chromium) and run make test again."
+has_chromium() { command -v chromium >/dev/null || command -v chromium-browser >/dev/null; }
+has_chromium && command -v certutil >/dev/null && exit 0
+say="The browser tests need Chromium and certutil. Please install them (Debian: apt-get install chromium libnss3-tools) and run make test again."
 command -v apt-get >/dev/null || { echo "$say" >&2; exit 1; }
 run=""
 if [ "$(id -u)" -ne 0 ]; then
@@ -10,5 +12,5 @@ if [ "$(id -u)" -ne 0 ]; then
   run="sudo"
 fi
 echo "Installing Chromium for the browser tests…"
-$run apt-get update -qq && $run apt-get install -y -qq --no-install-recommends chromium >/dev/null ||
+$run apt-get update -qq && $run apt-get install -y -qq --no-install-recommends chromium libnss3-tools >/dev/null ||
   { echo "$say" >&2; exit 1; }

@@ -11,11 +11,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from racecard.api.app import create_app
-from racecard.core.model import Observation, Trial
+from racecard.core.model import Entry, Observation, Trial
 from racecard.demo.scenario import build_demo
 from racecard.errors import InvalidInput
 from racecard.formats.trial_file import read_trial, schema_text, write_trial
 from racecard.store.bring_in import bring_in
+from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import create_trial, load_trial, load_trials, start_trial
@@ -28,6 +29,11 @@ def log_of(shed: Shed, trial: Trial) -> list[Observation]:
         return load_observations(session, trial.id)
 
 
+def diary_of(shed: Shed, trial: Trial) -> list[Entry]:
+    with shed.reading() as session:
+        return load_entries(session, trial.id)
+
+
 def finish(shed: Shed, trial: str) -> Any:
     return TestClient(create_app(shed)).get(f"/api/trials/{trial}/finish").json()
 
@@ -35,10 +41,14 @@ def finish(shed: Shed, trial: str) -> Any:
 def test_the_demo_is_judged_alike_in_another_shed(shed: Shed, clock: Clock, tmp_path: Path) -> None:
     other = Shed(tmp_path / "other", now=clock)
     for trial in build_demo(shed):
-        content = write_trial(trial, log_of(shed, trial))
+        content = write_trial(trial, log_of(shed, trial), diary_of(shed, trial))
         brought = bring_in(other, *read_trial(content), "me")
         assert finish(other, brought.id) == finish(shed, trial.id)
-        assert write_trial(brought, log_of(other, brought)) == content
+        again = read_trial(write_trial(brought, log_of(other, brought), diary_of(other, brought)))
+        assert again[1] == read_trial(content)[1]
+        assert [e.what for e in again[2]] == [
+            "" if e.kind == "photo" else e.what for e in read_trial(content)[2]
+        ]  # a photo travels as the note that one was taken
     other.close()
 
 

@@ -128,8 +128,8 @@ def _square(url: str) -> str:
     """The address as a square code: an SVG path on a grid with a quiet edge."""
     import segno
 
-    out = io.StringIO()
+    out = io.BytesIO()
     segno.make(url, error="m").save(
         out, kind="svg", xmldecl=False, svgns=True, border=4, scale=1, omitsize=True
     )
-    return out.getvalue()
+    return out.getvalue().decode()

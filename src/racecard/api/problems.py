@@ -23,6 +23,11 @@ _STATUS: tuple[tuple[type[AppError], int], ...] = (
 _SENTENCES: Mapping[str, str] = {
     "int_type": "must be a whole number, got {input}",
     "int_from_float": "must be a whole number, got {input}",
+    "int_parsing": "must be a whole number, got {input}",
+    "float_parsing": "must be a number, got {input}",
+    "bool_parsing": "must be yes or no, got {input}",
+    "string_pattern_mismatch": "holds characters that do not belong there, got {input}",
+    "string_too_short": "is shorter than {min_length} characters",
     "float_type": "must be a number, got {input}",
     "finite_number": "must be a finite number, got {input}",
     "bool_type": "must be yes or no, got {input}",

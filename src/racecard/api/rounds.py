@@ -111,7 +111,11 @@ def _stamp(trial: Trial, day: int, now: datetime) -> datetime | None:
 
 
 def _round(
-    trial: Trial, log: list[Observation], entries: list[Entry], day: int, stamp: datetime | None,
+    trial: Trial,
+    log: list[Observation],
+    entries: list[Entry],
+    day: int,
+    stamp: datetime | None,
     seqs: tuple[int, int],
 ) -> RoundOut:
     in_effect = in_force(log)

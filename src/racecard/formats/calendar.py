@@ -1,10 +1,11 @@
-"""A trial's soaks, sticking, looks and lift as a calendar file (iCalendar, RFC 5545)."""
+"""A trial's soaks, sticking, looks, lifts and planned jobs as a calendar file (iCalendar, RFC 5545)."""
 
 from datetime import UTC, date, datetime, timedelta
 
 from icalendar import Calendar, Event
 
 from racecard.core.log.days import date_of_day, planned_looks
+from racecard.core.log.events import event_of
 from racecard.core.model import Kind, Trial
 from racecard.core.prepare.clock import clock_of
 
@@ -39,6 +40,14 @@ def calendar_of(trial: Trial, at: datetime, now: datetime) -> bytes:
         out.add_component(
             _whole_day(trial, f"day-{day}", f"{what}, day {day}: {plan.question}", on, now)
         )
+    for day, each in plan.sample_lifts:
+        on = date_of_day(at, day, plan.time_zone)
+        says = f"Lift {each} of each treatment, drawn by lot: {plan.question}"
+        out.add_component(_whole_day(trial, f"lift-{day}", says, on, now))
+    for code, day in plan.jobs:
+        on = date_of_day(at, day, plan.time_zone)
+        says = f"{event_of(code).name}: {plan.question}"
+        out.add_component(_whole_day(trial, f"{code}-{day}", says, on, now))
     return bytes(out.to_ical())
 
 

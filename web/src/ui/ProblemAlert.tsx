@@ -22,6 +22,11 @@ export function ProblemAlert({ error, children }: { error: unknown; children?: R
 			{lines.map((line) => (
 				<p key={line}>{line}</p>
 			))}
+			{error instanceof ApiProblem && error.status === 401 && (
+				<p>
+					<a href="/join">Join the shed</a>
+				</p>
+			)}
 			{children}
 		</div>
 	);

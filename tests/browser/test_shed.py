@@ -1,0 +1,162 @@
+"""A phone joins the shed over HTTPS, its root in the browser's own trust store, nothing ignored."""
+
+import re
+import shutil
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserType, Page, expect
+
+from tests.builders import a_draft
+from tests.cli.test_main import free_port, get, post
+
+
+@dataclass
+class Shared:
+    """A shared shed that runs: its own port, the network's address, its folder."""
+
+    port: int
+    url: str
+    folder: Path
+
+    @property
+    def code(self) -> str:
+        return str(get(self.port, "/api/shed")["code"])  # type: ignore[index]
+
+
+def free_pair() -> int:
+    """A free port whose next one is free too."""
+    for _ in range(50):
+        port = free_port()
+        with socket.socket() as probe:
+            if port < 65535 and probe.connect_ex(("127.0.0.1", port + 1)) != 0:
+                return port
+    raise AssertionError("no two free ports beside each other")
+
+
+@pytest.fixture(scope="module")
+def shared(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shared]:
+    folder, port = tmp_path_factory.mktemp("shed"), free_pair()
+    command = [
+        sys.executable, "-m", "racecard.cli", "start", "--shed", "--address", "127.0.0.1",
+        "--data", str(folder), "--port", str(port),
+    ]  # fmt: skip
+    process = subprocess.Popen(command)
+    for _ in range(200):
+        try:
+            get(port, "/api/trials")
+            break
+        except OSError:
+            time.sleep(0.1)
+    yield Shared(port, f"https://127.0.0.1:{port + 1}", folder)
+    process.terminate()
+    process.wait(timeout=10)
+
+
+@pytest.fixture(scope="module")
+def trusting(
+    shared: Shared, tmp_path_factory: pytest.TempPathFactory, browser_type: BrowserType,
+    browser_type_launch_args: dict[str, Any],
+) -> Iterator[Browser]:  # fmt: skip
+    """A browser that trusts the shed's root as a user's phone would: through its trust store."""
+    home = tmp_path_factory.mktemp("home")
+    certutil = shutil.which("certutil")
+    assert certutil, "certutil is missing: run make test, which installs it (libnss3-tools)"
+    root = shared.folder / "tls" / "root.crt"
+    for store in (home / ".pki" / "nssdb", home / ".local" / "share" / "pki" / "nssdb"):
+        store.mkdir(parents=True)
+        database = f"sql:{store}"
+        for command in (
+            ["-N", "--empty-password"],
+            ["-A", "-t", "C,,", "-n", "shed", "-i", str(root)],
+        ):
+            subprocess.run([certutil, "-d", database, *command], check=True)
+    browser = browser_type.launch(**browser_type_launch_args, env={"HOME": str(home)})
+    yield browser
+    browser.close()
+
+
+def join(page: Page, shared: Shared, code: str, name: str = "Ines’s phone") -> None:
+    page.goto(f"{shared.url}/join")
+    page.get_by_label("Code shown").fill(code)
+    page.get_by_label("Your name").fill(name)
+    page.get_by_role("button", name="Join").click()
+
+
+def test_without_the_root_the_browser_refuses_the_shed(shared: Shared, browser: Browser) -> None:
+    page = browser.new_page()
+    with pytest.raises(Exception, match="ERR_CERT_AUTHORITY_INVALID"):
+        page.goto(shared.url)
+    page.close()
+
+
+def test_a_phone_joins_works_alone_and_is_withdrawn(shared: Shared, trusting: Browser) -> None:
+    trial = post(shared.port, "/api/trials", a_draft())["id"]
+    post(shared.port, f"/api/trials/{trial}/start", {})
+    context = trusting.new_context(viewport={"width": 390, "height": 844}, locale="en-GB")
+    page = context.new_page()
+    page.goto(f"{shared.url}/trials/{trial}/rounds/0")
+    expect(page.get_by_role("alert")).to_contain_text("has not joined the shed")
+    join(page, shared, shared.code)
+    expect(page.get_by_text("Welcome, Ines’s phone.")).to_be_visible()
+    expect(page.get_by_text("it opens without the shed")).to_be_visible(timeout=15_000)
+
+    page.goto(f"{shared.url}/trials/{trial}/rounds/0")
+    cell = page.locator("[data-cell=A1]")
+    expect(cell).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    context.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Callus")).click()
+    page.reload()
+    expect(cell).to_contain_text("callus")
+    context.set_offline(False)
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+
+    devices = get(shared.port, "/api/shed")["devices"]  # type: ignore[index]
+    (mine,) = [d for d in devices if d["name"] == "Ines’s phone"]
+    post(shared.port, f"/api/devices/{mine['id']}/withdraw", {})
+    page.get_by_role("button", name=re.compile("^Rooted")).click()
+    expect(page.get_by_text("its key is not good any more")).to_be_visible()
+    join(page, shared, shared.code, "again")
+    expect(page.get_by_text("Welcome, again.")).to_be_visible()
+    page.goto(f"{shared.url}/trials/{trial}/rounds/0")
+    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("2 of 12 units looked at")).to_be_visible()
+    context.close()
+
+
+def test_wrong_codes_are_counted_and_slowed(shared: Shared, trusting: Browser) -> None:
+    page = trusting.new_page()
+    join(page, shared, "AAAAAAAAAA")
+    expect(page.get_by_role("alert")).to_contain_text("not the code of this shed")
+    page.get_by_role("button", name="Join").click()
+    expect(page.get_by_role("alert")).to_contain_text("Too many wrong codes: wait")
+    assert get(shared.port, "/api/shed")["wrong_codes"] >= 1  # type: ignore[index]
+    page.close()
+
+
+def test_a_phone_may_not_do_what_is_the_sheds_own(shared: Shared, trusting: Browser) -> None:
+    page = trusting.new_page()
+    time.sleep(2.5)  # the wrong guess of before is waited out
+    join(page, shared, shared.code)
+    expect(page.get_by_text("Welcome")).to_be_visible()
+    page.goto(f"{shared.url}/shed")
+    expect(page.get_by_role("alert")).to_contain_text("Only the machine of the shed itself")
+    page.close()
+
+
+def test_the_sheds_own_page_shows_the_square_and_the_devices(shared: Shared, page: Page) -> None:
+    page.goto(f"http://127.0.0.1:{shared.port}/shed")
+    expect(page.get_by_role("img", name=re.compile("Square code"))).to_be_visible()
+    before = shared.code
+    page.get_by_role("button", name="Draw a new code").click()
+    expect(page.get_by_text(before)).to_have_count(0)
+    assert shared.code != before
+    expect(page.get_by_text(re.compile("wrong codes? (was|were) tried"))).to_be_visible()
