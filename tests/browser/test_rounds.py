@@ -187,7 +187,7 @@ def test_a_photo_waits_without_signal_and_stands_in_the_strip_of_its_day(
     open_round(page, server, trial, 3)
     page.context.set_offline(True)
     page.keyboard.press("p")
-    page.get_by_label("Take or choose a photo").set_input_files(a_photo(tmp_path))
+    page.get_by_label("Or choose one").set_input_files(a_photo(tmp_path))
     expect(page.get_by_alt_text("As it will be kept")).to_be_visible()
     page.get_by_role("button", name="Keep the photo").click()
     expect(page.get_by_text("Kept on this device.")).to_be_visible()

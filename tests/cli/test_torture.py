@@ -3,13 +3,13 @@
 Ten times in the tests; `make torture` does it a hundred times (RACECARD_KILLS).
 """
 
+import http.client
 import json
 import os
 import random
 import signal
 import threading
 import time
-import urllib.error
 import urllib.request
 from pathlib import Path
 from typing import Any
@@ -90,7 +90,7 @@ class Phone:
         for _ in range(2):
             try:
                 self._send(batch)
-            except (OSError, urllib.error.URLError):
+            except (OSError, http.client.HTTPException):
                 return
         self.acknowledged += [str(t["id"]) for t in batch]
         self.waiting = self.waiting[len(batch) :]

@@ -23,18 +23,20 @@ from racecard.api.schemas.diary import (
 )
 from racecard.core.log.agreement import agreement
 from racecard.core.log.assemble import in_force, undecided
-from racecard.core.log.days import righted
+from racecard.core.log.days import elapsed_days, righted
 from racecard.core.log.events import says, standing
 from racecard.core.log.heard import heard
 from racecard.core.log.lift import gaps, second_sample
-from racecard.core.log.said import line_of
+from racecard.core.log.said import amendment_said, line_of, setting_said
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Entry, Observation, Scope, Trial
+from racecard.core.model import Entry, Observation, Scope, Setting, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.errors import InvalidInput
 from racecard.store.diary import last_entry, load_entries, record_entries
+from racecard.store.engine import Shed
 from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
 from racecard.store.rounds import load_observations, move_round
+from racecard.store.sticking import load_settings
 from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["diary"])
@@ -129,8 +131,7 @@ def get_photo(shed: ShedDep, trial_id: str, name: str, thumb: bool = False) -> F
 @router.get("/log", operation_id="get_log")
 def get_log(shed: ShedDep, trial_id: str) -> list[LogLine]:
     """Everything ever written of a trial, corrections beside what they correct, the newest first."""
-    trial, log, entries = _load(shed, trial_id)
-    return _lines(trial, log, entries)
+    return _lines(*_load(shed, trial_id), _settings(shed, trial_id))
 
 
 @router.get(
@@ -140,11 +141,12 @@ def get_log(shed: ShedDep, trial_id: str) -> list[LogLine]:
 def get_log_csv(shed: ShedDep, trial_id: str) -> Response:
     """The log of everything as a table; treatments are not in it."""
     trial, log, entries = _load(shed, trial_id)
+    lines = _lines(trial, log, entries, _settings(shed, trial_id))
     out = io.StringIO()
     names = ("day", "seen_at", "who", "kind", "unit", "state", "says", "id")
     writer = csv.writer(out)
     writer.writerow(names)
-    for line in _lines(trial, log, entries):
+    for line in lines:
         writer.writerow([_safe(getattr(line, n)) for n in names])
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}-log.csv"'}
     return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
@@ -194,6 +196,11 @@ def _load(shed: ShedDep, trial_id: str) -> tuple[Trial, list[Observation], list[
         )
 
 
+def _settings(shed: Shed, trial_id: str) -> list[Setting]:
+    with shed.reading() as session:
+        return load_settings(session, trial_id)
+
+
 def _names(trial: Trial) -> dict[str, str]:
     """Names by target: codes of units; of treatments only where they may be shown."""
     labels = blind_codes(len(trial.planted), trial.seed) if trial.plan.blind else None
@@ -207,7 +214,9 @@ def _names(trial: Trial) -> dict[str, str]:
     return out
 
 
-def _lines(trial: Trial, log: list[Observation], entries: list[Entry]) -> list[LogLine]:
+def _lines(
+    trial: Trial, log: list[Observation], entries: list[Entry], settings: list[Setting]
+) -> list[LogLine]:
     names = _names(trial)
     ladder = ladder_for(trial.plan.kind)
     stands, open_ = {o.id for o in in_force(log)}, {o.id for o in undecided(log)}
@@ -232,7 +241,29 @@ def _lines(trial: Trial, log: list[Observation], entries: list[Entry]) -> list[L
         )
         for e in entries
     ]  # fmt: skip
+    out += _of_the_trial(trial, settings, names)
     return sorted(out, key=lambda line: line.seen_at, reverse=True)
+
+
+def _of_the_trial(trial: Trial, settings: list[Setting], names: dict[str, str]) -> list[LogLine]:
+    """Start, unsealing, amendments, and what was set otherwise: lines that are not taken back."""
+    said = [(trial.started_at, "", "started: day 0 stamped, the plan frozen", "")]
+    said += [(trial.unsealed_at, "", "unsealed: the treatments are shown", "")]
+    said += [(a.at, a.who, amendment_said(a), "") for a in trial.amendments]
+    said += [(s.at, s.who, setting_said(s), s.unit_id) for s in settings]
+    return [
+        LogLine(
+            id=f"trial-{i}", day=_day(trial, at), seen_at=at, who=who, kind="trial",
+            unit=names.get(unit, ""), unit_id=unit, state="stands", says=says,
+        )
+        for i, (at, who, says, unit) in enumerate(said)
+        if at is not None
+    ]  # fmt: skip
+
+
+def _day(trial: Trial, at: datetime) -> int:
+    assert trial.started_at is not None
+    return elapsed_days(trial.started_at, at, trial.plan.time_zone)
 
 
 def _state(

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from racecard.core.log.assemble import in_force, says_the_same, unit_logs
@@ -21,6 +21,8 @@ from racecard.store.tables import ObservationRow
 from racecard.store.trials import load_trial
 
 _CLOCK_SKEW = timedelta(minutes=5)
+_AT_ONCE = 400
+"""Units asked for in one query: SQLite binds a limited number of values."""
 
 
 def record(
@@ -44,10 +46,11 @@ def record(
         trial = load_trial(session, trial_id)
         if trial.status is not Status.STARTED or trial.started_at is None:
             raise Conflict("This trial has not started: stick it, then start it.")
-        known = {o.id: o for o in load_observations(session, trial_id)}
+        known = {o.id: o for o in _near(session, trial_id, sent)}
         of_unit: dict[str, list[Observation]] = {u.id: [] for u in trial.planted}
         for o in known.values():
-            of_unit[o.unit_id].append(o)
+            if o.unit_id in of_unit:
+                of_unit[o.unit_id].append(o)
         order = last_order(session)
         for i, raw in enumerate(sent):
             if raw.id in known:
@@ -65,11 +68,22 @@ def record(
 
 def load_observations(session: Session, trial_id: str) -> list[Observation]:
     """Every row of a trial's log in the order it was recorded."""
-    rows = session.scalars(
-        select(ObservationRow)
-        .where(ObservationRow.trial_id == trial_id)
-        .order_by(ObservationRow.order)
-    )
+    return _read(session, select(ObservationRow).where(ObservationRow.trial_id == trial_id))
+
+
+def _near(session: Session, trial_id: str, sent: Sequence[Observation]) -> list[Observation]:
+    """The rows a batch has to know of: those of its units, and any that bear one of its ids."""
+    out: dict[str, Observation] = {}
+    for i in range(0, len(sent), _AT_ONCE):
+        part = sent[i : i + _AT_ONCE]
+        mine = ObservationRow.unit_id.in_({o.unit_id for o in part})
+        same = ObservationRow.id.in_({o.id for o in part})
+        query = select(ObservationRow).where(ObservationRow.trial_id == trial_id, mine | same)
+        out |= {o.id: o for o in _read(session, query)}
+    return list(out.values())
+
+
+def _read(session: Session, query: Select[ObservationRow]) -> list[Observation]:
     return [
         Observation(
             r.id,
@@ -94,7 +108,7 @@ def load_observations(session: Session, trial_id: str) -> list[Observation]:
             r.beside,
             r.device,
         )
-        for r in rows
+        for r in session.scalars(query.order_by(ObservationRow.order))
     ]
 
 
@@ -121,9 +135,11 @@ def _checked(
         _check_score(trial, new, before, at)
     if raw.corrects is None and raw.base is not None and named not in (None, raw.base):
         there = next(o for o in before if o.id == named)
-        was_passed = any(o.base == raw.id for o in before)
-        is_stranger = not raw.device or raw.device != there.device
-        if was_passed or (is_stranger and not says_the_same(there, new)):
+        is_own = bool(raw.device) and raw.device == there.device
+        came_late = any(o.base == raw.id for o in before) or (
+            is_own and raw.seen_at < there.seen_at
+        )
+        if came_late or not (is_own or says_the_same(there, new)):
             return replace(new, corrects=None, beside=named)
     return new
 

@@ -3,6 +3,9 @@
 from collections.abc import Sequence
 from datetime import timedelta
 
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Setting, Status, Trial
 from racecard.errors import Conflict, InvalidInput, NotFound
@@ -39,6 +42,14 @@ def record_settings(shed: Shed, trial_id: str, sent: Sequence[Setting]) -> Trial
             )  # fmt: skip
         session.flush()
         return load_trial(session, trial_id)
+
+
+def load_settings(session: Session, trial_id: str) -> list[Setting]:
+    """Everything ever said of what was really set, in the order it was said."""
+    rows = session.scalars(
+        select(SettingRow).where(SettingRow.trial_id == trial_id).order_by(SettingRow.id)
+    )
+    return [Setting(r.unit_id, r.at, r.who, r.is_set, r.set_at, r.why, r.lot, r.size) for r in rows]
 
 
 def _check(shed: Shed, trial: Trial, s: Setting, known: set[str], at: str) -> None:

@@ -33,10 +33,18 @@ def in_force(observations: Iterable[Observation]) -> list[Observation]:
 
 
 def undecided(observations: Iterable[Observation]) -> list[Observation]:
-    """Rows that disagree with a standing one and wait for the grower to decide."""
+    """Rows that disagree with a standing one and wait for the grower to decide.
+
+    A device does not disagree with itself: what it sent late is older than what stands.
+    """
     rows = list(observations)
     settled = {row.corrects for row in rows if row.kind == "void"} | {row.base for row in rows}
-    return [row for row in rows if row.beside is not None and row.id not in settled]
+    device = {row.id: row.device for row in rows}
+    return [
+        row for row in rows
+        if row.beside is not None and row.id not in settled
+        and not (row.device and device.get(row.beside) == row.device)
+    ]  # fmt: skip
 
 
 def says_the_same(one: Observation, other: Observation) -> bool:

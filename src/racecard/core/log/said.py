@@ -1,7 +1,23 @@
 """One row of the log in words."""
 
 from racecard.core.log.stages import Ladder
-from racecard.core.model import Observation
+from racecard.core.model import Amendment, Observation, Setting
+
+
+def setting_said(s: Setting) -> str:
+    """What was said of a unit at sticking or sowing, in one line."""
+    if not s.is_set:
+        return f"not set: {s.why}"
+    said = [f"set {s.set_at:%Y-%m-%d %H:%M} UTC" if s.set_at else "set with the others"]
+    said += [f"from {s.lot}"] if s.lot else []
+    said += [f"size {s.size}"] if s.size else []
+    return ", ".join(said) + (f" ({s.why})" if s.why else "")
+
+
+def amendment_said(a: Amendment) -> str:
+    """A change of the frozen plan, in one line."""
+    change = f"{a.field.replace('_', ' ')}: {a.before} → {a.after}" if a.field else a.after
+    return f"plan amended, {change} ({a.reason})"
 
 
 def line_of(o: Observation, ladder: Ladder) -> str:

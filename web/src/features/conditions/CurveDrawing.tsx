@@ -1,28 +1,30 @@
+import { useElementSize } from "@mantine/hooks";
 import type { Curve, Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
 import styles from "./Conditions.module.css";
 
-const WIDTH = 1000;
 const HEIGHT = 150;
 const PAD = { left: 44, right: 8, top: 10, bottom: 22 };
 
 /** One condition along the course: least to most of each day as a band, the mean as a line. */
 export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
+	const { ref, width } = useElementSize();
+	const wide = width || 1000;
 	if (curve.days.length === 0 || !trial.started_on) return null;
 	const end = trial.plan.length_days;
 	const limits = [curve.high, curve.low].filter((v): v is number => v !== null);
 	const top = Math.max(...curve.days.map((d) => d.most), ...limits);
 	const low = Math.min(...curve.days.map((d) => d.least), ...limits);
 	const span = top - low || 1;
-	const x = (day: number) => PAD.left + (day / end) * (WIDTH - PAD.left - PAD.right);
+	const x = (day: number) => PAD.left + (day / end) * (wide - PAD.left - PAD.right);
 	const y = (v: number) => PAD.top + ((top - v) / span) * (HEIGHT - PAD.top - PAD.bottom);
 	const runs = stretches(curve.days);
 	const looks = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	const started = trial.started_on;
 	const said = `${curve.label} from ${low.toFixed(1)} to ${top.toFixed(1)} ${curve.unit} over ${curve.days.length} days`;
 	return (
-		<figure className={styles.figure}>
-			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={said}>
+		<figure ref={ref} className={styles.figure}>
+			<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said}>
 				{looks.map((d) => (
 					<line
 						key={d.day}
@@ -37,7 +39,7 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 					<line
 						key={v}
 						x1={PAD.left}
-						x2={WIDTH - PAD.right}
+						x2={wide - PAD.right}
 						y1={y(v)}
 						y2={y(v)}
 						className={styles.limit}
@@ -71,7 +73,7 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 						{v.toFixed(curve.quantity === "light" ? 0 : 1)}
 					</text>
 				))}
-				{[0, Math.round(end / 2), end].map((d) => (
+				{(wide < 500 ? [0, end] : [0, Math.round(end / 2), end]).map((d) => (
 					<text
 						key={d}
 						x={x(d)}

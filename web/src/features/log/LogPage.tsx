@@ -13,7 +13,7 @@ import { useTrial } from "@/ui/useTrial";
 import styles from "./Log.module.css";
 
 const STEP = 200;
-const KINDS = ["look", "count", "score", "event", "measure", "note", "photo", "second", "void"];
+const KINDS = ["look", "count", "score", "event", "measure", "note", "photo", "second", "trial", "void"];
 const WHEN = new Intl.DateTimeFormat(undefined, {
 	day: "numeric",
 	month: "short",
@@ -136,7 +136,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 										<td dir="auto">{l.who}</td>
 										<td>{l.state}</td>
 										<td>
-											{l.state === "stands" && l.kind !== "void" && (
+											{l.state === "stands" && l.kind !== "void" && l.kind !== "trial" && (
 												<button type="button" onClick={() => back.mutate(l)}>
 													Take back
 													<span className="visually-hidden">

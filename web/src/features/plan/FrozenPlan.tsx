@@ -56,6 +56,12 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 									: `every ${plan.look_every_days} days until day ${plan.length_days}`
 							}
 						/>
+						{plan.sample_lifts.length > 0 && (
+							<Fact
+								name="Lifts on the way"
+								value={plan.sample_lifts.map((x) => `day ${x.day}, ${x.units} of each`).join("; ")}
+							/>
+						)}
 						{trial.fingerprint && <Fact name="Fingerprint" value={trial.fingerprint} />}
 						{trial.has_predictions && <Fact name="Predictions" value="sealed until the finish" />}
 						{plan.prior && <Fact name="Known before" value={plan.prior} />}

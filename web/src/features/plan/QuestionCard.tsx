@@ -10,6 +10,7 @@ import { useLadder } from "@/ui/reference";
 import { FromShelf } from "./FromShelf";
 import { NumberField } from "./NumberField";
 import { Offers } from "./Offers";
+import { OnTheWay } from "./OnTheWay";
 import styles from "./Plan.module.css";
 import { withStage, withTemplate } from "./plan";
 import { type ChangePlan, useTemplates } from "./usePlan";
@@ -84,6 +85,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 				<NumberField {...number} field="length_days" label="Last day" />
 				<LookDays plan={plan} set={set} fault={fault} days={found?.look_days ?? []} />
 			</div>
+			<OnTheWay plan={plan} set={set} fault={fault} />
 			{plan.measure === "strike" && (
 				<Switch
 					label="I expect no difference: show whether they are level within this gap"

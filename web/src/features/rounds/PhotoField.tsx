@@ -76,15 +76,25 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 					{label} readable; a plain dark cloth behind roots.
 				</p>
 			</div>
-			<label className={styles.file}>
-				Take or choose a photo
-				<input
-					type="file"
-					accept="image/jpeg,image/png,image/webp"
-					capture="environment"
-					onChange={(e) => setPhoto(e.currentTarget.files?.[0] ?? null)}
-				/>
-			</label>
+			<div className={styles.two}>
+				<label className={styles.file}>
+					Take a photo
+					<input
+						type="file"
+						accept="image/jpeg,image/png,image/webp"
+						capture="environment"
+						onChange={(e) => setPhoto(e.currentTarget.files?.[0] ?? null)}
+					/>
+				</label>
+				<label className={styles.file}>
+					Or choose one
+					<input
+						type="file"
+						accept="image/jpeg,image/png,image/webp"
+						onChange={(e) => setPhoto(e.currentTarget.files?.[0] ?? null)}
+					/>
+				</label>
+			</div>
 			{photo && url && (
 				<>
 					<img className={styles.preview} src={url} alt="As it will be kept" />
