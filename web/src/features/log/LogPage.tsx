@@ -13,7 +13,18 @@ import { useTrial } from "@/ui/useTrial";
 import styles from "./Log.module.css";
 
 const STEP = 200;
-const KINDS = ["look", "count", "score", "event", "measure", "note", "photo", "second", "trial", "void"];
+const KINDS = [
+	"look",
+	"count",
+	"score",
+	"event",
+	"measure",
+	"note",
+	"photo",
+	"second",
+	"trial",
+	"void",
+];
 const WHEN = new Intl.DateTimeFormat(undefined, {
 	day: "numeric",
 	month: "short",
