@@ -288,3 +288,6 @@ def test_a_damaged_file_is_said_plainly(tmp_path: Path, clock: Clock) -> None:
     with pytest.raises(Unready, match="damaged"), shed.reading() as session:
         load_entries(session, trial.id)
     shed.close()
+    shed.path.write_bytes(b"\x5a" * len(content))
+    with pytest.raises(Unready, match="restore the last backup"):
+        Shed(tmp_path / "shed", now=clock)

@@ -112,9 +112,7 @@ def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
         if e.kind != "photo":
             continue
         unit = units.get(e.target)
-        arm = (
-            None if unit is None or (trial.plan.blind and trial.is_sealed) else unit.cell.treatment
-        )
+        arm = None if unit is None or trial.is_sealed else unit.cell.treatment
         code = "" if unit is None else unit.cell.code
         out.append(PhotoOut(entry=EntryOut.from_core(e, says(e, names)), unit=code, treatment=arm))
     return sorted(out, key=lambda p: (p.entry.day, -1 if p.treatment is None else p.treatment))

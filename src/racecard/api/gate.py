@@ -5,6 +5,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from http.cookies import CookieError, SimpleCookie
+from threading import Lock
+from typing import Any
 
 from starlette.concurrency import run_in_threadpool
 from starlette.types import ASGIApp, Receive, Scope, Send
@@ -37,6 +39,7 @@ class Sharing:
     wrong: int = 0
     _streak: int = 0
     _next_at: datetime | None = field(default=None)
+    _lock: Any = field(default_factory=Lock)
 
     def __post_init__(self) -> None:
         self.renew()
@@ -53,6 +56,10 @@ class Sharing:
             TooSoon: a wrong guess was made just before.
             InvalidInput: the code is wrong.
         """
+        with self._lock:
+            self._check(guess)
+
+    def _check(self, guess: str) -> None:
         now = self.now()
         if self._next_at is not None and now < self._next_at:
             wait = int((self._next_at - now).total_seconds()) + 1

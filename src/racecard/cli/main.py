@@ -52,7 +52,7 @@ def demo(data: Folder = None, port: Port = 8620) -> None:
     from racecard.store.engine import Shed, default_folder
     from racecard.store.trials import has_invented
 
-    shed = Shed(data or default_folder() / "demo")
+    shed = _or_exit(lambda: Shed(data or default_folder() / "demo"))
     with shed.reading() as session:
         is_there = has_invented(session)
     if not is_there:

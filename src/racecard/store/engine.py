@@ -1,6 +1,7 @@
 """Opening the shed: one SQLite file in a folder the user can name, brought up to date."""
 
 import os
+import sqlite3
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -52,7 +53,8 @@ class Shed:
         self.reader = create_engine(f"sqlite:///{self.path}")
         event.listen(self.reader, "connect", _set_pragmas)
         event.listen(self.reader, "begin", lambda c: c.exec_driver_sql("BEGIN"))
-        migrate(self.engine, self.path)
+        with _said_plainly():
+            migrate(self.engine, self.path)
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -81,8 +83,8 @@ def _said_plainly() -> Iterator[None]:
     """Faults of the file itself, as one sentence each."""
     try:
         yield
-    except DatabaseError as exc:
-        text = str(exc.orig).lower()
+    except (DatabaseError, sqlite3.DatabaseError) as exc:
+        text = str(getattr(exc, "orig", exc)).lower()
         says = next((says for words, says in _FAULTS if words in text), None)
         if says is None:
             raise

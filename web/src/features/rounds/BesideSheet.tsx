@@ -55,9 +55,14 @@ export function BesideSheet(props: BesideSheetProps) {
 	];
 	const target =
 		{ unit: unit.id, tray: String(unit.cell.tray), arm: String(unit.cell.treatment) }[scope] ?? "";
+	/** Says it is kept only when it is; else why not stands under the tray, too. */
+	const said = (kept: Promise<void>, says: string) =>
+		kept.then(
+			() => setDone(says),
+			() => setDone("This device could not keep it: see the line under the tray."),
+		);
 	const write = async (entry: Pick<Written, "kind" | "what" | "values" | "text">) => {
-		await props.onWrite({ ...entry, scope: scope as Written["scope"], target });
-		setDone("Kept.");
+		await said(props.onWrite({ ...entry, scope: scope as Written["scope"], target }), "Kept.");
 	};
 	const takeBack = (id: string) =>
 		props.onWrite({
@@ -112,9 +117,7 @@ export function BesideSheet(props: BesideSheetProps) {
 					{open === "harm" && (
 						<HarmForm
 							{...form}
-							write={(e) =>
-								props.onWrite({ ...e, scope: "unit", target: unit.id }).then(() => setDone("Kept."))
-							}
+							write={(e) => said(props.onWrite({ ...e, scope: "unit", target: unit.id }), "Kept.")}
 						/>
 					)}
 					{open === "note" && <NoteForm {...form} />}
@@ -126,9 +129,7 @@ export function BesideSheet(props: BesideSheetProps) {
 									: (scopes.find((s) => s.value === scope)?.label ?? "")
 							}
 							onKeep={(text, photo) =>
-								props
-									.onPhoto(scope, target, text, photo)
-									.then(() => setDone("Kept on this device."))
+								said(props.onPhoto(scope, target, text, photo), "Kept on this device.")
 							}
 						/>
 					)}

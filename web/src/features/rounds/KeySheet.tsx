@@ -16,13 +16,19 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 		["0–9", "count"],
 		["Enter", "save, or same as last look"],
 	] as const;
+	const flags: (readonly [string, string])[] =
+		ladder.kind === "cutting"
+			? [
+					["s", "Shoot seen too"],
+					["w", "Limp"],
+				]
+			: [["h", "Helped out of its coat"]];
 	const looking = [
 		...stages,
 		["Enter", "Same as last look"],
 		[".", "again what was entered last"],
 		["f", "fill the row"],
-		["s", "Shoot seen too"],
-		["w", "Limp"],
+		...flags,
 	] as const;
 	const always = [
 		["arrows", "move over the bench"],

@@ -94,7 +94,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 	const tap = (what: Tap) => {
 		if (!unit) return;
 		if (what.kind === "look") setLast(keyOfTap(what, ladder));
-		void log.tap(unit, what).catch(() => {});
+		void log.tap(unit, what);
 		goOn(unit);
 	};
 	const scoreAgain = (score: number) => {

@@ -63,7 +63,8 @@ export function useRound(trialId: string, day: number) {
 		const base = (what.kind === "score" ? unit.score : unit.current)?.id ?? "";
 		const item = sent(what, unit.id, newId(), stamp(), { base, device: deviceId(), given });
 		note({ unit: unit.id, id: item.id, kind: what.kind });
-		return keep(trialId, day, { kind: "look", item });
+		// where the device cannot keep it, the outbox says so and nothing is painted
+		return keep(trialId, day, { kind: "look", item }).catch(() => {});
 	};
 	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device">) => {
 		const item: EntrySent = { ...entry, id: newId(), seen_at: stamp(), given, device: deviceId() };
