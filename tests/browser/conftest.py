@@ -8,10 +8,11 @@ from typing import Any
 from urllib.parse import urlparse
 
 import pytest
-from playwright.sync_api import Page, Route
+from playwright.sync_api import Page, Route, expect
 
 from tests.cli.test_main import free_port, post, serve
 
+expect.set_options(timeout=15_000)  # a busy machine fails no test
 ROOT = Path(__file__).parent.parent.parent
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 _FLAGS = (
@@ -77,7 +78,7 @@ def page(page: Page) -> Iterator[Page]:
 
     page.context.route("**/*", guard)
     page.on("pageerror", lambda e: faults.append(str(e)))
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(20_000)
     yield page
     assert not strangers, f"the page asked other hosts: {strangers}"
     assert not faults, f"the page failed: {faults}"

@@ -40,6 +40,8 @@ export interface OutboxState {
 	/** Everything of the last two days, in the order it was written, waiting or taken. */
 	kept: readonly Kept[];
 	refused: readonly Refused[];
+	/** What lies on this device has been read: only then may a round be shown. */
+	isOpen: boolean;
 	/** The shed did not answer the last time. */
 	isOut: boolean;
 	/** This device's key is not good (any more). */
@@ -52,7 +54,14 @@ const RETRY_MS = 2_000;
 const KEEP_MS = 48 * 3600_000;
 const BATCH = 200;
 
-let state: OutboxState = { kept: [], refused: [], isOut: false, isShutOut: false, fault: "" };
+let state: OutboxState = {
+	kept: [],
+	refused: [],
+	isOpen: false,
+	isOut: false,
+	isShutOut: false,
+	fault: "",
+};
 const listeners = new Set<() => void>();
 let opened: Promise<IDBPDatabase<Shelf>> | null = null;
 let busy = false;
@@ -81,9 +90,12 @@ export async function openOutbox(): Promise<void> {
 		for (const k of await db.getAll("kept")) {
 			if (k.acked !== null && k.at < old && k.n !== undefined) await db.delete("kept", k.n);
 		}
-		change({ kept: await db.getAll("kept"), refused: await db.getAll("refused") });
+		change({ kept: await db.getAll("kept"), refused: await db.getAll("refused"), isOpen: true });
 	} catch {
-		change({ fault: "This device keeps nothing (private window?): taps go straight to the shed." });
+		change({
+			isOpen: true,
+			fault: "This device keeps nothing (private window?): taps go straight to the shed.",
+		});
 	}
 	timer ??= setInterval(() => void flush(), RETRY_MS);
 	window.addEventListener("online", () => void flush());

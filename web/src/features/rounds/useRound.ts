@@ -43,7 +43,10 @@ export function useRound(trialId: string, day: number) {
 		refetchOnWindowFocus: false,
 	});
 	const told = query.data;
-	const round = useMemo(() => (told ? painted(told, outbox.kept) : undefined), [told, outbox.kept]);
+	const round = useMemo(
+		() => (told && outbox.isOpen ? painted(told, outbox.kept) : undefined),
+		[told, outbox.kept, outbox.isOpen],
+	);
 
 	useEffect(() => {
 		if (waiting > 0) return;
