@@ -25,11 +25,12 @@ from tests.cli.test_main import free_port
 from racecard.core.finish.curve import self_consistent
 from racecard.core.finish.judge import judge
 from racecard.core.finish.lot import Redealer
-from racecard.core.model import History, Observation
+from racecard.core.model import History
 from racecard.core.plan.exact import arms_table
 from racecard.core.plan.power import power_of_plan
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
 from racecard.core.results import Floats, Results, results_from
+from racecard.core.written import Observation
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.trials import create_trial, start_trial

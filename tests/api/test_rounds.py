@@ -12,7 +12,7 @@ from PIL import Image
 from racecard.api.app import create_app
 from racecard.api.gate import Gate, Sharing
 from racecard.core.log.histories import history_of_looks
-from racecard.core.model import Look
+from racecard.core.written import Look
 from racecard.errors import InvalidInput, TooSoon
 from racecard.store.engine import Shed
 from tests.api.test_api import begin, send, tap, units

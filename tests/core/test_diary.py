@@ -14,20 +14,8 @@ from racecard.core.log.events import EVENTS, places, says, standing, units_touch
 from racecard.core.log.heard import heard
 from racecard.core.log.measures import check_measures
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import (
-    Cell,
-    Entry,
-    Kind,
-    Look,
-    Measure,
-    Observation,
-    Plan,
-    Scope,
-    Status,
-    Trial,
-    Unit,
-    UnitLog,
-)
+from racecard.core.model import Cell, Kind, Measure, Plan, Status, Trial, Unit
+from racecard.core.written import Entry, Look, Observation, Scope, UnitLog
 from racecard.errors import InvalidInput, NotFound
 from tests.builders import a_plan
 

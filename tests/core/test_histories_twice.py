@@ -6,7 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from racecard.core.log.histories import history_of_looks, shoot_history
-from racecard.core.model import History, Look
+from racecard.core.model import History
+from racecard.core.written import Look
 
 ENDPOINT = 6
 

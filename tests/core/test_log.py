@@ -11,7 +11,8 @@ from racecard.core.log.course import DotState, course, left_on, rounds_made
 from racecard.core.log.days import elapsed_days, look_days, noon_of_day
 from racecard.core.log.histories import check_counts, histories_of_counts, history_of_looks
 from racecard.core.log.stages import endpoint_name, ladder_for
-from racecard.core.model import Cell, Count, Kind, Look, Observation, Unit, UnitLog
+from racecard.core.model import Cell, Kind, Unit
+from racecard.core.written import Count, Look, Observation, UnitLog
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

@@ -14,14 +14,7 @@ from racecard.core.finish.sealed import (
     scored_predictions,
 )
 from racecard.core.log.assemble import unit_logs
-from racecard.core.model import (
-    Amendment,
-    Measure,
-    Plan,
-    Role,
-    Subject,
-    Unit,
-)
+from racecard.core.model import Amendment, Measure, Plan, Role, Subject, Unit
 from racecard.core.plan.bench import draw_bench
 from racecard.core.table.taken_out import lines_of
 from tests.builders import a_plan, counts, singles, struck, waiting

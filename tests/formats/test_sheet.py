@@ -15,10 +15,11 @@ from racecard.core.dryrun.simulate import Truth, simulate
 from racecard.core.finish.judge import Judgement, judge
 from racecard.core.log.assemble import results_of
 from racecard.core.log.days import look_days
-from racecard.core.model import Kind, Plan, Unit, UnitLog
+from racecard.core.model import Kind, Plan, Unit
 from racecard.core.plan.bench import draw_bench
 from racecard.core.table.judged import UnitKind, judge_sheet
 from racecard.core.table.taken_out import lines_of
+from racecard.core.written import UnitLog
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import read_sheet, write_csv
 from tests.builders import a_plan

@@ -14,9 +14,10 @@ from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError
 
 from racecard.core.log.assemble import in_force
-from racecard.core.model import Layout, Measure, Observation, Override, Role, Status, Trial
+from racecard.core.model import Layout, Measure, Override, Role, Status, Trial
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.record import fingerprint
+from racecard.core.written import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import HEAD, Shed, alembic_config
 from racecard.store.rounds import load_observations, record

@@ -29,8 +29,9 @@ from racecard.core.log.heard import heard
 from racecard.core.log.lift import gaps, second_sample
 from racecard.core.log.said import amendment_said, line_of, setting_said
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Entry, Observation, Scope, Setting, Trial
+from racecard.core.model import Trial
 from racecard.core.plan.codes import blind_codes
+from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
 from racecard.store.diary import last_entry, load_entries, record_entries
 from racecard.store.engine import Shed

@@ -26,7 +26,7 @@ from racecard.api.schemas.prepare import (
     recipe_out,
 )
 from racecard.core.log.days import planned_hour, zone
-from racecard.core.model import Setting, Status, Trial
+from racecard.core.model import Status, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.core.prepare.cautions import cautions_of_plan
 from racecard.core.prepare.clock import ClockStep, clock_of, ran_says, steps_of
@@ -34,6 +34,7 @@ from racecard.core.prepare.order import order_of_work
 from racecard.core.prepare.register import AgentLot, PlantLot, notes_on_agent, notes_on_plant
 from racecard.core.prepare.sticking import set_by_arm
 from racecard.core.prepare.suggest import suggested
+from racecard.core.written import Setting
 from racecard.errors import InvalidInput, Sealed
 from racecard.store.clock import Ran, load_marks, mark
 from racecard.store.engine import Shed

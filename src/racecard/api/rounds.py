@@ -22,8 +22,9 @@ from racecard.core.log.due import missed_says
 from racecard.core.log.events import places, says, standing
 from racecard.core.log.histories import story
 from racecard.core.log.lift import sampled, second_sample, shuffled
-from racecard.core.model import Entry, Observation, Scope, Trial
+from racecard.core.model import Trial
 from racecard.core.plan.codes import blind_codes
+from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import Conflict, LookPastEnd, NotFound
 from racecard.store.diary import last_entry, load_entries
 from racecard.store.rounds import last_order, load_observations, record

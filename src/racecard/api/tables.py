@@ -9,10 +9,11 @@ from starlette.concurrency import run_in_threadpool
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import BroughtIn, TableLine, TableOut
 from racecard.core.log.assemble import own_ages, unit_logs
-from racecard.core.model import Observation, Trial
+from racecard.core.model import Trial
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.table.rows import Sheet
 from racecard.core.table.taken_out import lines_of
+from racecard.core.written import Observation
 from racecard.errors import InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, read_sheet, write_csv
 from racecard.formats.trial_file import read_trial, write_trial

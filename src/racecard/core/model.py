@@ -304,38 +304,6 @@ def row_letters(row: int) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
-    """What one visit saw of a single propagule. `day` counts from day 0.
-
-    `stage` is a code of the ladder (None: not said); `loss` a cause; `removed`: taken out on
-    purpose at this look; `wilted` and `shoot` are flags beside the stage.
-    """
-
-    day: int
-    stage: int | None = None
-    wilted: bool = False
-    shoot: bool = False
-    loss: str | None = None
-    removed: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Count:
-    """What one visit counted in a container of many; every number is cumulative.
-
-    `struck`: ever seen at the endpoint; `lost`: lost before reaching it; `lost_struck`: reached
-    it and lost since; `removed`: taken out on purpose before reaching it.
-    """
-
-    day: int
-    struck: int
-    lost: int = 0
-    lost_struck: int = 0
-    removed: int = 0
-    cause: str | None = None
-
-
-@dataclass(frozen=True, slots=True)
 class History:
     """One propagule's story for one endpoint, in days; None where a thing never happened.
 
@@ -352,15 +320,6 @@ class History:
     removed_after: int | None = None
     last_look: int = 0
     went_back: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class UnitLog:
-    """What was logged for one unit: looks of a single propagule, or counts of many, and a score."""
-
-    looks: tuple[Look, ...] = ()
-    counts: tuple[Count, ...] = ()
-    score: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -422,91 +381,3 @@ class Trial:
     def stuck(self) -> tuple[Unit, ...]:
         """The planted units that were really set: those a finish counts."""
         return tuple(u for u in self.planted if u.is_set)
-
-
-@dataclass(frozen=True, slots=True)
-class Observation:
-    """One row of the log as it was sent; `corrects` names the row it stands in for.
-
-    `as_row`: entered with a whole row at once, not looked at one by one. `parts`: what a root score
-    was made of, as (name, value). `base`: the row the device showed for this unit and round, "" for
-    none, None where it did not say. `beside`: the standing row this one disagrees with; it waits
-    for a decision and counts for nothing.
-    """
-
-    id: str
-    unit_id: str
-    kind: str
-    day: int
-    seen_at: datetime
-    who: str
-    corrects: str | None = None
-    stage: int | None = None
-    wilted: bool = False
-    shoot: bool = False
-    loss: str | None = None
-    removed: int = 0
-    struck: int | None = None
-    lost: int | None = None
-    lost_struck: int | None = None
-    score: int | None = None
-    as_row: bool = False
-    parts: tuple[tuple[str, float], ...] = ()
-    base: str | None = None
-    beside: str | None = None
-    device: str = ""
-
-
-class Scope(StrEnum):
-    """What an entry beside the looks is about."""
-
-    UNIT = "unit"
-    TRAY = "tray"
-    ARM = "arm"
-    TRIAL = "trial"
-
-
-@dataclass(frozen=True, slots=True)
-class Entry:
-    """What was written beside the looks: an event, measures, a note, a photo, a second score.
-
-    `kind`: event, measure, note, photo, second or void. `target`: id of the unit, or number
-    from 0 of the tray or treatment; "" for the trial. `what`: the event's code, or the photo's file.
-    `values`: numbers by name; `text`: in the grower's own words. Only ever added to: `corrects`
-    names the entry this one stands in for or takes back.
-    """
-
-    id: str
-    kind: str
-    scope: Scope
-    target: str
-    day: int
-    seen_at: datetime
-    who: str
-    corrects: str | None = None
-    what: str = ""
-    values: tuple[tuple[str, float], ...] = ()
-    text: str = ""
-    device: str = ""
-
-    def value(self, name: str) -> float | None:
-        """One of its numbers, None where it has none of that name."""
-        return dict(self.values).get(name)
-
-
-@dataclass(frozen=True, slots=True)
-class Setting:
-    """What was really done with one unit at sticking or sowing; a later one stands in for it.
-
-    `set_at`: when it went in, None: with the trial's day 0. `why`: the reason where it was not set
-    or something else was used. `lot`, `size`: what was used instead.
-    """
-
-    unit_id: str
-    at: datetime
-    who: str
-    is_set: bool = True
-    set_at: datetime | None = None
-    why: str = ""
-    lot: str = ""
-    size: str = ""

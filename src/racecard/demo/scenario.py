@@ -19,15 +19,14 @@ from racecard.core.model import (
     Kind,
     Layout,
     Level,
-    Observation,
     Override,
     Plan,
     Role,
     Subject,
     Treatment,
     Trial,
-    UnitLog,
 )
+from racecard.core.written import Observation, UnitLog
 from racecard.demo.rounds import write_beside
 from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo
 from racecard.errors import Conflict

@@ -15,21 +15,19 @@ from racecard.core.model import (
     Carrier,
     Cell,
     Day0,
-    Entry,
     Kind,
     Layout,
     Level,
     Measure,
-    Observation,
     Plan,
     Role,
-    Scope,
     Status,
     Subject,
     Trial,
     Unit,
 )
 from racecard.core.plan.record import from_record
+from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import InvalidInput
 
 FORMAT = "racecard-trial-1"

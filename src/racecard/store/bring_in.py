@@ -6,8 +6,9 @@ from dataclasses import replace
 from sqlalchemy import delete
 
 from racecard.core.log.days import noon_of_day
-from racecard.core.model import Entry, Observation, Scope, Setting, Status, Trial
+from racecard.core.model import Status, Trial
 from racecard.core.plan.check import check_plan
+from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import AppError, InvalidInput
 from racecard.store.diary import record_entries
 from racecard.store.engine import Shed

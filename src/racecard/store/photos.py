@@ -6,7 +6,7 @@ import warnings
 from dataclasses import replace
 from pathlib import Path
 
-from racecard.core.model import Entry
+from racecard.core.written import Entry
 from racecard.errors import InvalidInput, NotFound
 from racecard.store.diary import load_entries, record_entries
 from racecard.store.engine import Shed

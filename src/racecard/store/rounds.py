@@ -14,7 +14,8 @@ from racecard.core.log.days import elapsed_days, noon_of_day
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import check_parts, check_shared_scores
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Observation, Status, Trial
+from racecard.core.model import Status, Trial
+from racecard.core.written import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ObservationRow

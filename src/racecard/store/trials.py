@@ -7,14 +7,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from racecard.core.model import (
-    Amendment,
-    Cell,
-    Kind,
-    Plan,
-    Status,
-    Trial,
-)
+from racecard.core.model import Amendment, Cell, Kind, Plan, Status, Trial
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan

@@ -5,11 +5,7 @@ from pydantic import Field, JsonValue, StrictInt
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
 from racecard.core.finish.stewards import Note
-from racecard.core.model import (
-    Measure,
-    Plan,
-    Subject,
-)
+from racecard.core.model import Measure, Plan, Subject
 from racecard.core.plan.check import Fault
 from racecard.core.plan.compare import Difference
 from racecard.core.plan.fit import Offer

@@ -7,7 +7,7 @@ from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.rounds import Id
-from racecard.core.model import Entry, Scope
+from racecard.core.written import Entry, Scope
 
 
 class EntryIn(In):

@@ -7,7 +7,7 @@ from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat, StrictBool, 
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
-from racecard.core.model import Observation
+from racecard.core.written import Observation
 
 Id = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")
 

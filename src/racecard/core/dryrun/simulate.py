@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Cell, Count, Kind, Look, Plan, UnitLog
+from racecard.core.model import Cell, Kind, Plan
 from racecard.core.results import Floats
+from racecard.core.written import Count, Look, UnitLog
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,8 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from racecard.core.finish.stewards import Note, words_list
 from racecard.core.log.events import event_of, standing, units_touched
-from racecard.core.model import Entry, Observation, Plan, Unit
+from racecard.core.model import Plan, Unit
+from racecard.core.written import Entry, Observation
 
 
 def notes_on_events(

@@ -8,8 +8,9 @@ import numpy as np
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
 from racecard.core.log.lift import shared_score
-from racecard.core.model import Count, Layout, Look, Observation, Plan, Unit, UnitLog
+from racecard.core.model import Layout, Plan, Unit
 from racecard.core.results import Results, results_from
+from racecard.core.written import Count, Look, Observation, UnitLog
 
 
 def in_force(observations: Iterable[Observation]) -> list[Observation]:

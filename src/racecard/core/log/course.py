@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from racecard.core.log.days import look_spacing, planned_looks
-from racecard.core.model import Plan, UnitLog
+from racecard.core.model import Plan
+from racecard.core.written import UnitLog
 
 
 class DotState(StrEnum):

@@ -6,7 +6,8 @@ from itertools import pairwise
 from typing import TypeVar
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from racecard.core.model import Entry, Observation, Plan
+from racecard.core.model import Plan
+from racecard.core.written import Entry, Observation
 from racecard.errors import InvalidInput
 
 _Row = TypeVar("_Row", Observation, Entry)

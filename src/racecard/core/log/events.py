@@ -3,7 +3,8 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from racecard.core.model import Cell, Entry, Plan, Scope, Unit
+from racecard.core.model import Cell, Plan, Unit
+from racecard.core.written import Entry, Scope
 from racecard.errors import InvalidInput, NotFound
 
 Place = tuple[int, int, int]

@@ -3,7 +3,8 @@
 from collections.abc import Iterable, Sequence
 
 from racecard.core.log.stages import endpoint_name
-from racecard.core.model import Count, History, Kind, Look, Plan, UnitLog
+from racecard.core.model import History, Kind, Plan
+from racecard.core.written import Count, Look, UnitLog
 from racecard.errors import InvalidInput
 
 

@@ -1,7 +1,8 @@
 """One row of the log in words."""
 
 from racecard.core.log.stages import Ladder
-from racecard.core.model import Amendment, Observation, Setting
+from racecard.core.model import Amendment
+from racecard.core.written import Observation, Setting
 
 
 def setting_said(s: Setting) -> str:

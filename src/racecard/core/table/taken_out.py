@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
-from racecard.core.model import History, Plan, Role, Unit, UnitLog
+from racecard.core.model import History, Plan, Role, Unit
+from racecard.core.written import UnitLog
 
 Line = dict[str, str]
 
