@@ -129,6 +129,9 @@ def test_the_diary_is_written_told_and_taken_back(client: TestClient, clock: Clo
     assert len(told) == 3
     lines = client.get(f"/api/trials/{trial['id']}/log").json()
     assert [x["state"] for x in lines if x["id"] == "entry-03"] == ["taken back"]
+    assert [x["says"] for x in lines if x["id"] == "entry-05"] == [
+        "taken back: frost, -2 °C, IBA 1000 ppm"
+    ]
     story = client.get(f"/api/trials/{trial['id']}/units/{unit}/story").json()
     assert any("height 45" in e["says"] for e in story["entries"])
 

@@ -95,6 +95,19 @@ def test_a_tray_that_holds_one_arm_is_a_difference() -> None:
     assert "IBA 1000 ppm (4 of 4) was spilt or knocked; Untreated was not" in note.says
 
 
+def test_a_pot_moved_to_another_tray_shares_what_happens_there() -> None:
+    plan = a_plan(units=4)
+    units = tuple(replace(u, cell=replace(u.cell, tray=u.cell.treatment)) for u in bench(plan))
+    stray = next(u for u in units if u.cell.treatment == 0)
+    to = (("tray", 1.0), ("row", 9.0), ("col", 0.0))
+    moved = event("moved", Scope.UNIT, stray.id, day=5, values=to)
+    before = event("watered", Scope.TRAY, "1", day=4)
+    after = event("watered", Scope.TRAY, "1", day=6)
+    assert stray not in units_touched(before, units, plan, [moved, before])
+    assert stray in units_touched(after, units, plan, [moved, after])
+    assert stray not in units_touched(event("fed", Scope.TRAY, "0", day=6), units, plan, [moved])
+
+
 def test_looks_entered_a_row_at_a_time_are_counted_for_the_finish() -> None:
     plan = a_plan(units=4)
     log = [
@@ -107,10 +120,10 @@ def test_looks_entered_a_row_at_a_time_are_counted_for_the_finish() -> None:
 def test_an_entry_names_a_unit_a_tray_and_an_arm_that_are_there() -> None:
     plan = a_plan(units=4)
     units = bench(plan)
-    assert len(units_touched(event("fed", Scope.ARM, "1"), units, plan)) == 4
+    assert len(units_touched(event("fed", Scope.ARM, "1"), units, plan, [])) == 4
     for scope, target in ((Scope.ARM, "9"), (Scope.TRAY, "4"), (Scope.UNIT, "nobody")):
         with pytest.raises(NotFound):
-            units_touched(event("fed", scope, target), units, plan)
+            units_touched(event("fed", scope, target), units, plan, [])
 
 
 @pytest.mark.parametrize("code", [e.code for e in EVENTS])

@@ -1,6 +1,7 @@
 """The lift: samples by lot, the score from its parts, two scorers against published kappas."""
 
 from collections import Counter
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -22,8 +23,11 @@ from racecard.core.log.lift import (
     shared_score,
     shuffled,
 )
-from racecard.core.model import Cell, Status, Trial, Unit
+from racecard.core.log.said import line_of
+from racecard.core.log.stages import ladder_for
+from racecard.core.model import Cell, Kind, Status, Trial, Unit
 from racecard.core.plan.bench import draw_bench
+from racecard.core.written import Observation
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 
@@ -197,3 +201,14 @@ def test_a_second_scorer_is_given_at_least_twenty_of_them_even_by_arm() -> None:
     assert len(set(Counter(arm[i] for i in chosen).values())) == 1
     assert len(second_sample(trial_of(units=3))) == 9
     assert Cell(0, 0, 0, 0, 0).code == "A1"
+
+
+def test_the_log_says_where_the_grower_decided_otherwise_than_the_parts() -> None:
+    parts = (("roots", 6.0), ("quarters", 1.0), ("longest", 60.0))
+    row = Observation("o", "u", "score", 42, T0, "me", score=3, parts=parts)
+    ladder = ladder_for(Kind.CUTTING)
+    assert (
+        line_of(row, ladder) == "root score 3 (roots 6, quarters 1, longest 60; its parts make a 2)"
+    )
+    assert line_of(replace(row, score=2), ladder).endswith("longest 60)")
+    assert line_of(replace(row, parts=()), ladder) == "root score 3"

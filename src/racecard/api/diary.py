@@ -30,7 +30,7 @@ from racecard.core.log.lift import gaps, second_sample
 from racecard.core.log.said import amendment_said, line_of, setting_said
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Trial
-from racecard.core.plan.codes import blind_codes
+from racecard.core.plan.codes import target_names
 from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
 from racecard.store.diary import last_entry, load_entries, record_entries
@@ -52,7 +52,7 @@ def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> 
     ]
     kept = record_entries(shed, trial_id, sent)
     with shed.reading() as session:
-        names, seq = _names(load_trial(session, trial_id)), last_entry(session)
+        names, seq = target_names(load_trial(session, trial_id)), last_entry(session)
     return WrittenOut(items=[EntryOut.from_core(e, says(e, names)) for e in kept], seq=seq)
 
 
@@ -60,7 +60,7 @@ def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> 
 def get_entries(shed: ShedDep, trial_id: str, day: int | None = None) -> list[EntryOut]:
     """The diary as it stands, of one day or of all."""
     trial, _, entries = _load(shed, trial_id)
-    names = _names(trial)
+    names = target_names(trial)
     return [
         EntryOut.from_core(e, says(e, names))
         for e in standing(entries)
@@ -99,14 +99,14 @@ def post_photo(
     entry = Entry(id, "photo", scope, target, 0, seen_at, who, text=text)
     kept = keep_photo(shed, trial_id, righted(entry, sent_at, shed.now()), content)
     with shed.reading() as session:
-        return EntryOut.from_core(kept, says(kept, _names(load_trial(session, trial_id))))
+        return EntryOut.from_core(kept, says(kept, target_names(load_trial(session, trial_id))))
 
 
 @router.get("/photos", operation_id="get_photos")
 def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
     """Every photo, by day and then by treatment: those of one age stand side by side."""
     trial, _, entries = _load(shed, trial_id)
-    names = _names(trial)
+    names = target_names(trial)
     units = {u.id: u for u in trial.planted}
     out = []
     for e in standing(entries):
@@ -200,29 +200,16 @@ def _settings(shed: Shed, trial_id: str) -> list[Setting]:
         return load_settings(session, trial_id)
 
 
-def _names(trial: Trial) -> dict[str, str]:
-    """Names by target: codes of units; of treatments only where they may be shown."""
-    labels = blind_codes(len(trial.planted), trial.seed) if trial.plan.blind else None
-    out = {u.id: u.cell.code for u in trial.units}
-    if labels:
-        out |= {
-            u.id: f"{u.cell.code} · {label}" for u, label in zip(trial.planted, labels, strict=True)
-        }
-    if not trial.is_sealed:
-        out |= {str(i): t.name for i, t in enumerate(trial.plan.treatments)}
-    return out
-
-
 def _lines(
     trial: Trial, log: list[Observation], entries: list[Entry], settings: list[Setting]
 ) -> list[LogLine]:
-    names = _names(trial)
+    names = target_names(trial)
     ladder = ladder_for(trial.plan.kind)
     stands, open_ = {o.id for o in in_force(log)}, {o.id for o in undecided(log)}
     back = {o.corrects for o in log if o.kind == "void"} | {
         e.corrects for e in entries if e.kind == "void"
     }
-    kept = {e.id for e in standing(entries)}
+    kept, by_id = {e.id for e in standing(entries)}, {e.id: e for e in entries}
     out = [
         LogLine(
             id=o.id, day=o.day, seen_at=o.seen_at, who=o.who, kind=o.kind,
@@ -235,13 +222,19 @@ def _lines(
         LogLine(
             id=e.id, day=e.day, seen_at=e.seen_at, who=e.who, kind=e.kind,
             unit=names.get(e.target, "") if e.scope is Scope.UNIT else "",
-            unit_id=e.target if e.scope is Scope.UNIT else "", says=says(e, names),
+            unit_id=e.target if e.scope is Scope.UNIT else "", says=_told(e, by_id, names),
             state=_state(e.id, e.kind, kept, back, set()),
         )
         for e in entries
     ]  # fmt: skip
     out += _of_the_trial(trial, settings, names)
     return sorted(out, key=lambda line: line.seen_at, reverse=True)
+
+
+def _told(e: Entry, by_id: dict[str, Entry], names: dict[str, str]) -> str:
+    """An entry in one line; taking back says what was taken back."""
+    taken = by_id.get(e.corrects or "") if e.kind == "void" else None
+    return says(e, names) if taken is None else f"taken back: {says(taken, names)}"
 
 
 def _of_the_trial(trial: Trial, settings: list[Setting], names: dict[str, str]) -> list[LogLine]:

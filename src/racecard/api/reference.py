@@ -7,8 +7,9 @@ from racecard.core.conditions.reading import QUANTITIES
 from racecard.core.drawings import SILKS, STAGES, Shape
 from racecard.core.finish.methods import METHODS, Method
 from racecard.core.log.events import BY_THE_GROWER, EVENTS
+from racecard.core.log.fields import Field as Measured
 from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
-from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS, Trait
+from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Kind
 
@@ -168,7 +169,7 @@ def get_reference() -> ReferenceOut:
     )  # fmt: skip
 
 
-def _trait(t: Trait) -> TraitOut:
+def _trait(t: Measured) -> TraitOut:
     units = [UnitOf(name=name, factor=factor) for name, factor in t.units]
     return TraitOut(
         name=t.name, label=t.label, unit=t.unit, most=t.most, units=units, is_whole=t.is_whole,

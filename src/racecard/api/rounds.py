@@ -19,11 +19,11 @@ from racecard.core.log.assemble import in_force, undecided, unit_logs
 from racecard.core.log.course import course, last_day_for_looks, left_on, rounds_made
 from racecard.core.log.days import elapsed_days, noon_of_day, righted
 from racecard.core.log.due import missed_says
-from racecard.core.log.events import places, says, standing
+from racecard.core.log.events import places, says, standing, units_touched
 from racecard.core.log.histories import story
 from racecard.core.log.lift import sampled, second_sample, shuffled
 from racecard.core.model import Trial
-from racecard.core.plan.codes import blind_codes
+from racecard.core.plan.codes import blind_codes, target_names
 from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import Conflict, LookPastEnd, NotFound
 from racecard.store.diary import last_entry, load_entries
@@ -79,12 +79,11 @@ def get_unit_story(shed: ShedDep, trial_id: str, unit_id: str) -> StoryOut:
     if unit is None:
         raise NotFound("There is no such unit in this trial.")
     (seen,) = unit_logs([unit], log)
-    names = {u.id: u.cell.code for u in trial.units}
+    names, diary = target_names(trial), standing(entries)
     told = [
-        e for e in standing(entries)
-        if (e.scope is Scope.UNIT and e.target == unit_id)
-        or (e.scope is Scope.TRAY and e.target == str(unit.cell.tray))
-        or e.scope is Scope.TRIAL
+        e for e in diary
+        if not (trial.is_sealed and e.scope is Scope.ARM)
+        and unit in units_touched(e, trial.planted, trial.plan, diary)
     ]  # fmt: skip
     return StoryOut(
         says=story(trial.plan, seen),
@@ -140,9 +139,7 @@ def _round(
         day,
         {d: full for d, full in rounds_made(logs, trial.plan.per_container).items() if d < day},
     )
-    names = {u.id: u.cell.code for u in trial.units}
-    if not trial.is_sealed:
-        names |= {str(i): t.name for i, t in enumerate(trial.plan.treatments)}
+    names = target_names(trial)
     units = [
         RoundUnit(
             id=u.id, cell=CellOut.from_core(u.cell, sealed=trial.plan.blind, label=label if trial.plan.blind else None),

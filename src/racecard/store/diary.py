@@ -1,7 +1,7 @@
 """The diary beside the looks: events, measures, notes, photos, second scores; only ever added to."""
 
 import json
-from collections.abc import Collection, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
@@ -43,7 +43,7 @@ def record_entries(
             if raw.id in known:
                 continue
             try:
-                new = _checked(shed, trial, raw, known.keys(), settled)
+                new = _checked(shed, trial, raw, known, settled)
             except AppError as exc:
                 raise type(exc)(exc.detail, f"/items/{i}{exc.pointer}") from exc
             order += 1
@@ -82,7 +82,9 @@ def entry_row(new: Entry, trial_id: str, order: int, shed: Shed) -> EntryRow:
     )  # fmt: skip
 
 
-def _checked(shed: Shed, trial: Trial, raw: Entry, known: Collection[str], settled: bool) -> Entry:
+def _checked(
+    shed: Shed, trial: Trial, raw: Entry, known: Mapping[str, Entry], settled: bool
+) -> Entry:
     if trial.status is not Status.STARTED or trial.started_at is None:
         raise Conflict("This trial has not started: stick it, then start it.")
     if raw.seen_at > shed.now() + _CLOCK_SKEW:
@@ -99,7 +101,8 @@ def _checked(shed: Shed, trial: Trial, raw: Entry, known: Collection[str], settl
     if raw.scope is Scope.ARM and trial.is_sealed and not settled:
         raise Sealed("This trial is scored blind: say it by unit, by tray or for the whole trial.")
     if raw.kind != "void":
-        units_touched(raw, trial.units if raw.what == "moved" else trial.planted, trial.plan)
+        units = trial.units if raw.what == "moved" else trial.planted
+        units_touched(raw, units, trial.plan, known.values())
         _check_kind(trial, raw)
     return replace(raw, day=day)
 

@@ -66,7 +66,7 @@ def _encoded(content: bytes) -> tuple[bytes, bytes]:
 
     if len(content) > MOST_BYTES:
         raise InvalidInput(
-            f"The photo has {len(content) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB is the most.",
+            f"The photo is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is kept.",
             "/photo",
         )
     try:

@@ -23,17 +23,18 @@ def notes_on_events(
         entries: the diary.
         log: the looks that stand.
     """
-    told = [e for e in standing(entries) if e.kind == "event" and event_of(e.what).is_shared]
+    diary = standing(entries)
+    told = [e for e in diary if e.kind == "event" and event_of(e.what).is_shared]
     touched: dict[str, dict[int, set[str]]] = defaultdict(lambda: defaultdict(set))
     days: dict[str, list[int]] = defaultdict(list)
     for e in told:
         days[e.what].append(e.day)
-        for u in units_touched(e, units, plan):
+        for u in units_touched(e, units, plan, diary):
             touched[e.what][u.cell.treatment].add(u.id)
     arms = sorted({u.cell.treatment for u in units})
     size = {a: sum(u.cell.treatment == a for u in units) for a in arms}
     notes = [_some_only(plan, code, days[code], touched[code], size) for code in touched]
-    return (*(n for n in notes if n), *_as_rows(plan, units, log))
+    return (*(n for n in notes if n), *_as_rows(log))
 
 
 def _some_only(
@@ -63,7 +64,7 @@ def _some_only(
     )
 
 
-def _as_rows(plan: Plan, units: Sequence[Unit], log: Sequence[Observation]) -> list[Note]:
+def _as_rows(log: Sequence[Observation]) -> list[Note]:
     looks = [o for o in log if o.kind in ("look", "count")]
     filled = sum(o.as_row for o in looks)
     if not filled:

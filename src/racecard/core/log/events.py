@@ -71,8 +71,16 @@ def standing(entries: Iterable[Entry]) -> list[Entry]:
     return [e for e in kept if e.id not in replaced]
 
 
-def units_touched(entry: Entry, units: Sequence[Unit], plan: Plan) -> list[Unit]:
-    """The units an entry is about.
+def units_touched(
+    entry: Entry, units: Sequence[Unit], plan: Plan, entries: Iterable[Entry]
+) -> list[Unit]:
+    """The units an entry is about: a tray's are those that stood on it at that moment.
+
+    Args:
+        entry: one entry.
+        units: the units it may be about.
+        plan: the plan.
+        entries: the diary, for what was moved before it.
 
     Raises:
         NotFound: no such unit, tray or treatment.
@@ -80,7 +88,8 @@ def units_touched(entry: Entry, units: Sequence[Unit], plan: Plan) -> list[Unit]
     if entry.scope is Scope.TRIAL:
         return list(units)
     if entry.scope is Scope.TRAY:
-        found = [u for u in units if str(u.cell.tray) == entry.target]
+        at = places(units, (e for e in entries if e.seen_at <= entry.seen_at))
+        found = [u for u in units if str(at[u.id][0]) == entry.target]
     elif entry.scope is Scope.ARM:
         is_arm = entry.target in {str(i) for i in range(len(plan.treatments))}
         found = [u for u in units if is_arm and u.cell.treatment == int(entry.target)]
@@ -101,7 +110,7 @@ def places(units: Sequence[Unit], entries: Iterable[Entry]) -> dict[str, Place]:
     at = {u.id: (u.cell.tray, u.cell.row, u.cell.col) for u in units}
     moves = [e for e in standing(entries) if e.kind == "event" and e.what == "moved"]
     for e in sorted(moves, key=lambda e: e.seen_at):
-        to = (int(e.value("tray") or 0), int(e.value("row") or 0), int(e.value("col") or 0))
+        to = _to(e)
         if e.target not in at:
             continue
         there = next((uid for uid, place in at.items() if place == to), None)
@@ -109,6 +118,11 @@ def places(units: Sequence[Unit], entries: Iterable[Entry]) -> dict[str, Place]:
             at[there] = at[e.target]
         at[e.target] = to
     return at
+
+
+def _to(moved: Entry) -> Place:
+    tray, row, col = (int(moved.value(n) or 0) for n in ("tray", "row", "col"))
+    return tray, row, col
 
 
 def code_of(place: Place) -> str:
@@ -130,12 +144,7 @@ def says(entry: Entry, names: Mapping[str, str]) -> str:
         amount = entry.value("amount")
         number = "" if amount is None else f", {amount:g} {event.amount}"
         if entry.what == "moved":
-            to = (
-                int(entry.value("tray") or 0),
-                int(entry.value("row") or 0),
-                int(entry.value("col") or 0),
-            )
-            number = f" to {code_of(to)}"
+            number = f" to {code_of(_to(entry))}"
         return f"{event.name.lower()}{number}, {where}{tail}"
     if entry.kind == "measure":
         numbers = ", ".join(f"{name.replace('_', ' ')} {value:g}" for name, value in entry.values)

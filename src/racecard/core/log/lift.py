@@ -5,10 +5,11 @@ scales are usual in rooting work (common practice).
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
+from racecard.core.log.fields import Field, check_fields
 from racecard.core.model import Trial, Unit
 from racecard.errors import InvalidInput
 
@@ -22,32 +23,21 @@ SCORE_WORDS = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Part:
-    """One field of the lift form. `choices` are words for 0, 1, 2 …; empty for a number."""
-
-    name: str
-    label: str
-    unit: str
-    most: float
-    choices: tuple[str, ...] = ()
-    is_whole: bool = True
-
-
+_whole = partial(Field, is_whole=True)
 PARTS = (
-    Part("roots", "Roots of 5 mm or more", "", 500),
-    Part("longest", "Longest root", "mm", 2000, is_whole=False),
-    Part("quarters", "Quarters of the stem with a root", "", 4, ("0", "1", "2", "3", "4")),
-    Part("wall", "Reaches the wall", "", 2, ("no", "somewhere", "all round")),
-    Part("branching", "Side roots", "", 3, ("none", "some", "clear", "dense")),
-    Part("hold", "Lifts with its medium", "", 4, ("falls bare", "little", "up to half", "more than half", "whole ball")),
-    Part("callus", "Callus", "", 2, ("none", "some", "all round")),
-    Part("rot", "Rot", "", 2, ("none", "some", "much")),
-    Part("shoots", "New shoots", "", 100),
-    Part("leaves", "Leaves", "", 500),
-    Part("height", "Height", "mm", 5000, is_whole=False),
-    Part("diameter", "Stem diameter", "mm", 100, is_whole=False),
-    Part("marketable", "Fit to sell or plant", "", 1, ("no", "yes")),
+    _whole("roots", "Roots of 5 mm or more", "", 500),
+    Field("longest", "Longest root", "mm", 2000),
+    _whole("quarters", "Quarters of the stem with a root", "", 4, choices=("0", "1", "2", "3", "4")),
+    _whole("wall", "Reaches the wall", "", 2, choices=("no", "somewhere", "all round")),
+    _whole("branching", "Side roots", "", 3, choices=("none", "some", "clear", "dense")),
+    _whole("hold", "Lifts with its medium", "", 4, choices=("falls bare", "little", "up to half", "more than half", "whole ball")),
+    _whole("callus", "Callus", "", 2, choices=("none", "some", "all round")),
+    _whole("rot", "Rot", "", 2, choices=("none", "some", "much")),
+    _whole("shoots", "New shoots", "", 100),
+    _whole("leaves", "Leaves", "", 500),
+    Field("height", "Height", "mm", 5000),
+    Field("diameter", "Stem diameter", "mm", 100),
+    _whole("marketable", "Fit to sell or plant", "", 1, choices=("no", "yes")),
 )  # fmt: skip
 _BY_NAME = {p.name: p for p in PARTS}
 _COUNTS = tuple(f"score_{k}" for k in range(6))
@@ -85,20 +75,7 @@ def proposed_score(parts: Mapping[str, float]) -> int | None:
 
 def check_parts(parts: Mapping[str, float]) -> None:
     """Raise InvalidInput where a field of the lift is not known, out of bounds, or not whole."""
-    for name, value in parts.items():
-        part = _BY_NAME.get(name)
-        if part is None:
-            raise InvalidInput(f"{name!r} is no field of the lift.", f"/parts/{name}")
-        if not 0 <= value <= part.most:
-            unit = f" {part.unit}" if part.unit else ""
-            raise InvalidInput(
-                f"{part.label} must be between 0 and {part.most:g}{unit}, got {value:g}.",
-                f"/parts/{name}",
-            )
-        if part.is_whole and value != int(value):
-            raise InvalidInput(
-                f"{part.label} must be a whole number, got {value:g}.", f"/parts/{name}"
-            )
+    check_fields(_BY_NAME, parts, "/parts", "is no field of the lift.")
 
 
 def check_shared_scores(parts: Mapping[str, float], standing: int) -> None:

@@ -1,5 +1,6 @@
 """One row of the log in words."""
 
+from racecard.core.log.lift import proposed_score
 from racecard.core.log.stages import Ladder
 from racecard.core.model import Amendment
 from racecard.core.written import Observation, Setting
@@ -33,7 +34,9 @@ def line_of(o: Observation, ladder: Ladder) -> str:
             )
             return f"root scores: {each or 'no plant left'}"
         parts = ", ".join(f"{name} {value:g}" for name, value in o.parts)
-        return f"root score {o.score}{' (' + parts + ')' if parts else ''}"
+        proposed = proposed_score(dict(o.parts))
+        other = "" if proposed in (None, o.score) else f"; its parts make a {proposed}"
+        return f"root score {o.score}{f' ({parts}{other})' if parts else ''}"
     if o.kind == "count":
         said = [f"{o.struck or 0} struck so far"]
         said += [f"{o.lost} lost before"] if o.lost else []

@@ -8,6 +8,8 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from racecard.core.model import Trial
+
 LETTERS = "ACDEFHJKMNPQRTUVWXY3479"
 """Without B and 8, G and 6, I and 1, L, O and 0, S and 5, Z and 2: they look alike on a wet label."""
 _STREAM = 2
@@ -40,3 +42,15 @@ def _with_check(digits: Iterable[int]) -> str:
     parts = tuple(digits)
     check = sum(weight * d for weight, d in zip((1, 2, 3), parts, strict=True)) % len(LETTERS)
     return "".join(LETTERS[d] for d in (*parts, check))
+
+
+def target_names(trial: Trial) -> dict[str, str]:
+    """Names by target: units by code and blind label; treatments only where they may be shown."""
+    out = {u.id: u.cell.code for u in trial.units}
+    if trial.plan.blind:
+        labels = blind_codes(len(trial.planted), trial.seed)
+        for u, label in zip(trial.planted, labels, strict=True):
+            out[u.id] = f"{u.cell.code} · {label}"
+    if not trial.is_sealed:
+        out |= {str(i): t.name for i, t in enumerate(trial.plan.treatments)}
+    return out
