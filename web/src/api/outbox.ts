@@ -12,6 +12,8 @@ export interface PhotoSent {
 	scope: string;
 	target: string;
 	seen_at: string;
+	/** The stamp was given by the shed, so this device's clock does not matter. */
+	given: boolean;
 	text: string;
 	photo: Blob;
 }
@@ -94,7 +96,7 @@ export async function openOutbox(): Promise<void> {
 	} catch {
 		change({
 			isOpen: true,
-			fault: "This device keeps nothing (private window?): taps go straight to the shed.",
+			fault: "This device keeps nothing (a private window?): open the page in an ordinary one.",
 		});
 	}
 	timer ??= setInterval(() => void flush(), RETRY_MS);
@@ -195,7 +197,7 @@ async function post(rows: Kept[]): Promise<number> {
 async function postPhoto(trial: string, p: PhotoSent, sent_at: string): Promise<void> {
 	const form = new FormData();
 	for (const name of ["id", "scope", "target", "seen_at", "text"] as const) form.set(name, p[name]);
-	form.set("sent_at", sent_at);
+	if (!p.given) form.set("sent_at", sent_at);
 	form.set("photo", p.photo, "photo.jpg");
 	const headers: Record<string, string> = {};
 	const who = localStorage.getItem("racecard.who");

@@ -13,6 +13,7 @@ import { useTrial } from "@/ui/useTrial";
 import styles from "./Conditions.module.css";
 import { CurveDrawing } from "./CurveDrawing";
 import { LoggerFile } from "./LoggerFile";
+import { PlaceFields } from "./PlaceFields";
 
 const WHEN = new Intl.DateTimeFormat(undefined, {
 	day: "numeric",
@@ -133,31 +134,17 @@ function WatchCard({ trial, found }: { trial: Trial; found: Conditions }) {
 					save.mutate(true);
 				}}
 			>
-				<label>
-					Place
-					<input
-						required
-						maxLength={80}
-						list="places"
-						value={place}
-						onChange={(e) => setPlace(e.currentTarget.value)}
-					/>
-					<datalist id="places">
-						{places.map((p) => (
-							<option key={p} value={p} />
-						))}
-					</datalist>
-				</label>
-				<label>
-					What
-					<select value={quantity} onChange={(e) => setQuantity(e.currentTarget.value)}>
-						{reference?.quantities.map((q) => (
-							<option key={q.name} value={q.name}>
-								{q.label}
-							</option>
-						))}
-					</select>
-				</label>
+				<PlaceFields
+					place={place}
+					quantity={quantity}
+					onPlace={setPlace}
+					onQuantity={setQuantity}
+				/>
+				<datalist id="places">
+					{places.map((p) => (
+						<option key={p} value={p} />
+					))}
+				</datalist>
 				<Num label={`Alarm above, ${of?.unit ?? ""}`} value={high} onChange={setHigh} />
 				<Num label={`Alarm below, ${of?.unit ?? ""}`} value={low} onChange={setLow} />
 				{quantity === "temperature" && (
@@ -225,32 +212,15 @@ function TypedCard({ trial }: { trial: Trial }) {
 					add.mutate();
 				}}
 			>
-				<label>
-					Place
-					<input
-						required
-						maxLength={80}
-						list="places"
-						value={place}
-						onChange={(e) => setPlace(e.currentTarget.value)}
-					/>
-				</label>
-				<label>
-					What
-					<select
-						value={quantity}
-						onChange={(e) => {
-							setQuantity(e.currentTarget.value);
-							setUnit("");
-						}}
-					>
-						{reference?.quantities.map((q) => (
-							<option key={q.name} value={q.name}>
-								{q.label}
-							</option>
-						))}
-					</select>
-				</label>
+				<PlaceFields
+					place={place}
+					quantity={quantity}
+					onPlace={setPlace}
+					onQuantity={(q) => {
+						setQuantity(q);
+						setUnit("");
+					}}
+				/>
 				<Num label="Reading, or the highest" value={value} onChange={setValue} required />
 				<Num label="The lowest (if min and max)" value={least} onChange={setLeast} />
 				{of && of.units.length > 1 && (
@@ -276,6 +246,7 @@ function TypedCard({ trial }: { trial: Trial }) {
 					Keep it
 				</Button>
 			</form>
+			<p className="muted">With both, the lowest is kept as read an hour before the highest.</p>
 			<ProblemAlert error={add.error} />
 			{add.data && (
 				<p role="status">

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, body, type LogLine, type Trial } from "@/api/client";
+import { voidEntry, voidTap } from "@/api/items";
 import { newId } from "@/api/outbox";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -175,55 +176,16 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 
 /** A void beside the line: what stood before it stands again. */
 function takeBack(trialId: string, line: LogLine): Promise<unknown> {
-	const path = { trial_id: trialId };
+	const params = { path: { trial_id: trialId } };
 	const id = newId();
 	if (["look", "count", "score"].includes(line.kind)) {
+		const item = { ...voidTap(line.unit_id, line.id, id, line.seen_at), given: true };
 		return body(
-			api.POST("/api/trials/{trial_id}/observations", {
-				params: { path },
-				body: {
-					items: [
-						{
-							id,
-							unit_id: line.unit_id,
-							kind: "void",
-							seen_at: line.seen_at,
-							corrects: line.id,
-							wilted: false,
-							shoot: false,
-							removed: 0,
-							as_row: false,
-							parts: {},
-							device: "",
-							given: true,
-						},
-					],
-				},
-			}),
+			api.POST("/api/trials/{trial_id}/observations", { params, body: { items: [item] } }),
 		);
 	}
-	return body(
-		api.POST("/api/trials/{trial_id}/entries", {
-			params: { path },
-			body: {
-				items: [
-					{
-						id,
-						kind: "void",
-						scope: "trial",
-						target: "",
-						seen_at: line.seen_at,
-						given: true,
-						corrects: line.id,
-						what: "",
-						values: {},
-						text: "",
-						device: "",
-					},
-				],
-			},
-		}),
-	);
+	const item = { ...voidEntry(line.id, id, line.seen_at), given: true };
+	return body(api.POST("/api/trials/{trial_id}/entries", { params, body: { items: [item] } }));
 }
 
 /** A round that was entered on the wrong day or tray goes where it belongs, as a whole. */

@@ -38,6 +38,7 @@ export interface BesideSheetProps {
 	reference: Reference;
 	onWrite: (entry: Written) => Promise<void>;
 	onPhoto: (scope: string, target: string, text: string, photo: Blob) => Promise<void>;
+	onTakeBack: (id: string) => Promise<void>;
 	onTap: (unitId: string, tap: Tap) => void;
 }
 
@@ -54,7 +55,7 @@ export function BesideSheet(props: BesideSheetProps) {
 		{ value: "trial", label: "Whole trial" },
 	];
 	const target =
-		{ unit: unit.id, tray: String(unit.cell.tray), arm: String(unit.cell.treatment) }[scope] ?? "";
+		{ unit: unit.id, tray: String(unit.tray), arm: String(unit.cell.treatment) }[scope] ?? "";
 	/** Says it is kept only when it is; else why not stands under the tray, too. */
 	const said = (kept: Promise<void>, says: string) =>
 		kept.then(
@@ -64,16 +65,6 @@ export function BesideSheet(props: BesideSheetProps) {
 	const write = async (entry: Pick<Written, "kind" | "what" | "values" | "text">) => {
 		await said(props.onWrite({ ...entry, scope: scope as Written["scope"], target }), "Kept.");
 	};
-	const takeBack = (id: string) =>
-		props.onWrite({
-			kind: "void",
-			scope: "trial",
-			target: "",
-			what: "",
-			values: {},
-			text: "",
-			corrects: id,
-		});
 	const form = { ...props, scope, target, write };
 	return (
 		<Sheet
@@ -134,7 +125,10 @@ export function BesideSheet(props: BesideSheetProps) {
 						/>
 					)}
 					{done && <p role="status">{done}</p>}
-					<Written round={round} onTakeBack={takeBack} />
+					<Written
+						round={round}
+						onTakeBack={(id) => void said(props.onTakeBack(id), "Taken back.")}
+					/>
 				</div>
 			)}
 		</Sheet>

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import type { Ladder, PlanRead, RoundUnit } from "@/api/client";
 import styles from "./Rounds.module.css";
 import { countFault, startCounts, type Tap } from "./round";
+import { UnitTitle } from "./UnitTitle";
 import type { PanelKeys } from "./useRoundKeys";
 
 export interface CountPanelProps {
@@ -78,15 +79,9 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys }: CountPane
 	};
 	return (
 		<>
-			<h2 className={styles.unit}>
-				{unit.cell.code}
-				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
-				<small>
-					{unit.previous
-						? `${unit.previous.struck ?? 0} on day ${unit.previous.day}`
-						: "first count"}
-				</small>
-			</h2>
+			<UnitTitle unit={unit}>
+				{unit.previous ? `${unit.previous.struck ?? 0} on day ${unit.previous.day}` : "first count"}
+			</UnitTitle>
 			<div className={styles.counts} role="group" aria-label="What is counted">
 				{fields.map((f) => (
 					<button

@@ -2,6 +2,8 @@ import { useEffect, useState } from "react";
 import type { Part, PlanRead, Reference, RoundUnit } from "@/api/client";
 import styles from "./Rounds.module.css";
 import { proposedScore, type Tap } from "./round";
+import { ScoreKeys } from "./ScoreKeys";
+import { UnitTitle } from "./UnitTitle";
 import type { PanelKeys } from "./useRoundKeys";
 
 export interface LiftPanelProps {
@@ -36,38 +38,32 @@ export function LiftPanel({ unit, reference, onTap, keys }: LiftPanelProps) {
 	};
 	return (
 		<>
-			<h2 className={styles.unit}>
-				{unit.cell.code}
-				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
-				<small>
-					{unit.score
-						? `scored ${unit.score.score}`
-						: unit.gone
-							? "lost: counts as 0"
-							: "not scored yet"}
-				</small>
-			</h2>
-			<div className={styles.scores} role="group" aria-label="Root score">
-				{reference.score_words.map((says, score) => (
-					<button
-						key={says}
-						type="button"
-						className={`${styles.scoreKey} ${unit.score?.score === score ? styles.on : ""} ${proposed === score ? styles.endpoint : ""}`}
-						onClick={() => save(score)}
-					>
-						<RootsDrawing score={score} />
-						<strong>{score}</strong>
-						<span>{says}</span>
-						<kbd>{score}</kbd>
-					</button>
-				))}
-			</div>
+			<UnitTitle unit={unit}>
+				{unit.score
+					? `scored ${unit.score.score}`
+					: unit.gone
+						? "lost: counts as 0"
+						: "not scored yet"}
+			</UnitTitle>
+			<ScoreKeys
+				label="Root score"
+				reference={reference}
+				given={unit.score?.score}
+				proposed={proposed}
+				onScore={save}
+			/>
 			<p className={styles.proposed} role="status">
 				{proposed === null
 					? "Give roots and quarters, and their score is proposed; or give the score."
 					: `Its parts make a ${proposed}. Enter takes it; you decide.`}
 			</p>
-			<div className={styles.parts}>
+			<form
+				className={styles.parts}
+				onSubmit={(e) => {
+					e.preventDefault();
+					if (proposed !== null) save(proposed);
+				}}
+			>
 				{reference.parts.map((part) => (
 					<PartField
 						key={part.name}
@@ -76,7 +72,15 @@ export function LiftPanel({ unit, reference, onTap, keys }: LiftPanelProps) {
 						onChange={(v) => set(part.name, v)}
 					/>
 				))}
-			</div>
+				<button
+					type="submit"
+					className="visually-hidden"
+					tabIndex={-1}
+					disabled={proposed === null}
+				>
+					Take the proposed score
+				</button>
+			</form>
 		</>
 	);
 }
@@ -123,51 +127,5 @@ function PartField({ part, value, onChange }: PartFieldProps) {
 				}
 			/>
 		</label>
-	);
-}
-
-const ROOTS = [
-	[],
-	["M32 30Q30 42 26 46"],
-	["M32 30Q24 38 20 52", "M32 30Q28 44 26 54"],
-	["M32 30Q22 36 16 50", "M32 30Q28 44 27 58", "M32 30Q38 42 42 54", "M30 36Q34 44 34 54"],
-	[
-		"M32 30Q18 34 12 52",
-		"M32 30Q24 42 22 60",
-		"M32 30V62",
-		"M32 30Q40 42 44 60",
-		"M32 30Q46 34 52 50",
-		"M22 40Q16 48 18 58",
-	],
-	[
-		"M32 30Q14 32 6 52",
-		"M32 30Q20 38 14 62",
-		"M32 30Q26 46 24 64",
-		"M32 30V66",
-		"M32 30Q38 46 42 64",
-		"M32 30Q44 38 50 62",
-		"M32 30Q50 32 58 52",
-		"M18 40Q12 46 10 60",
-		"M46 40Q52 46 54 60",
-	],
-] as const;
-
-/** A stem and its roots at one score: own drawing, the same six for every plant. */
-export function RootsDrawing({ score, size = 40 }: { score: number; size?: number }) {
-	return (
-		<svg width={size} height={size} viewBox="0 0 64 68" aria-hidden>
-			<path d="M4 24H60" stroke="var(--soil)" strokeWidth="3" />
-			<path d="M32 4V34" stroke="var(--stem)" strokeWidth="5" strokeLinecap="round" />
-			{(ROOTS[score] ?? []).map((d) => (
-				<path
-					key={d}
-					d={d}
-					fill="none"
-					stroke="var(--root)"
-					strokeWidth="3"
-					strokeLinecap="round"
-				/>
-			))}
-		</svg>
 	);
 }

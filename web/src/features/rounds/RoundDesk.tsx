@@ -350,6 +350,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 						reference={reference}
 						onWrite={log.write}
 						onPhoto={log.photo}
+						onTakeBack={log.takeBack}
 						onTap={(id, what) => {
 							const of = round.units.find((u) => u.id === id);
 							if (of) void log.tap(of, what);

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, body, type Reference, type RoundUnit } from "@/api/client";
-import { RootsDrawing } from "./LiftPanel";
 import styles from "./Rounds.module.css";
+import { ScoreKeys } from "./ScoreKeys";
+import { UnitTitle } from "./UnitTitle";
 import type { PanelKeys } from "./useRoundKeys";
 
 export interface SecondPanelProps {
@@ -23,7 +24,7 @@ export function SecondPanel({ trialId, unit, reference, onScore, keys }: SecondP
 	});
 	useEffect(() => {
 		keys.current = (pressed) => {
-			if (!/^[0-5]$/.test(pressed)) return false;
+			if (!unit.second || !/^[0-5]$/.test(pressed)) return false;
 			onScore(Number(pressed));
 			return true;
 		};
@@ -33,33 +34,20 @@ export function SecondPanel({ trialId, unit, reference, onScore, keys }: SecondP
 	});
 	return (
 		<>
-			<h2 className={styles.unit}>
-				{unit.cell.code}
-				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
-				<small>
-					{unit.second
-						? unit.second_score === null
-							? "second score"
-							: `second score ${unit.second_score}`
-						: "not among those drawn"}
-				</small>
-			</h2>
-			<div className={styles.scores} role="group" aria-label="Second score">
-				{reference.score_words.map((says, score) => (
-					<button
-						key={says}
-						type="button"
-						disabled={!unit.second}
-						className={`${styles.scoreKey} ${unit.second_score === score ? styles.on : ""}`}
-						onClick={() => onScore(score)}
-					>
-						<RootsDrawing score={score} />
-						<strong>{score}</strong>
-						<span>{says}</span>
-						<kbd>{score}</kbd>
-					</button>
-				))}
-			</div>
+			<UnitTitle unit={unit}>
+				{unit.second
+					? unit.second_score === null
+						? "second score"
+						: `second score ${unit.second_score}`
+					: "not among those drawn"}
+			</UnitTitle>
+			<ScoreKeys
+				label="Second score"
+				reference={reference}
+				given={unit.second_score}
+				isOff={!unit.second}
+				onScore={onScore}
+			/>
 			{data && (
 				<section className={styles.agree} aria-label="Agreement of the two">
 					<p>

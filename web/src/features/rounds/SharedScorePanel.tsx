@@ -1,9 +1,10 @@
 import { useEffect, useState } from "react";
 import type { PlanRead, Reference, RoundUnit } from "@/api/client";
 import { count } from "@/core/text";
-import { RootsDrawing } from "./LiftPanel";
+import { RootsDrawing } from "./RootsDrawing";
 import styles from "./Rounds.module.css";
 import type { Tap } from "./round";
+import { UnitTitle } from "./UnitTitle";
 import type { PanelKeys } from "./useRoundKeys";
 
 export interface SharedScorePanelProps {
@@ -40,13 +41,9 @@ export function SharedScorePanel({ unit, plan, reference, onTap, keys }: SharedS
 	});
 	return (
 		<>
-			<h2 className={styles.unit}>
-				{unit.cell.code}
-				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
-				<small>
-					{scored} of {count(standing, "plant")} scored
-				</small>
-			</h2>
+			<UnitTitle unit={unit}>
+				{scored} of {count(standing, "plant")} scored
+			</UnitTitle>
 			<div className={styles.scores} role="group" aria-label="Plants at each root score">
 				{reference.score_words.map((says, score) => (
 					<div key={says} className={styles.scoreCount}>

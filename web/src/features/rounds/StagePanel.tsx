@@ -3,6 +3,7 @@ import type { Key, Ladder, PlanRead, RoundUnit } from "@/api/client";
 import { StageDrawing } from "@/ui/StageDrawing";
 import styles from "./Rounds.module.css";
 import { keyOf, sameAsLast, type Tap, tapOf } from "./round";
+import { UnitTitle } from "./UnitTitle";
 import type { PanelKeys } from "./useRoundKeys";
 
 export interface StagePanelProps {
@@ -59,13 +60,9 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	);
 	return (
 		<>
-			<h2 className={styles.unit}>
-				{unit.cell.code}
-				{unit.cell.label ? ` · ${unit.cell.label}` : ""}{" "}
-				<small>
-					{last ? `was ${last.name.toLowerCase()} on day ${unit.previous?.day}` : "first look"}
-				</small>
-			</h2>
+			<UnitTitle unit={unit}>
+				{last ? `was ${last.name.toLowerCase()} on day ${unit.previous?.day}` : "first look"}
+			</UnitTitle>
 			<div className={styles.keys}>
 				<PanelKey
 					name="Same as last look"

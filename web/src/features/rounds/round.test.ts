@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Ladder, Observation, Round, RoundUnit, Sent } from "@/api/client";
+import { voidTap } from "@/api/items";
 import type { Kept } from "@/api/outbox";
 import { placeOf } from "./BesideSheet";
 import {
@@ -20,7 +21,6 @@ import {
 	step,
 	tally,
 	tapOf,
-	voidOf,
 } from "./round";
 import { codeIn } from "./ScanBox";
 
@@ -261,16 +261,16 @@ describe("taps", () => {
 			kept(sent({ kind: "look", stage: 3 }, "A1", "id-00001", at)),
 			kept(sent({ kind: "look", stage: 6 }, "A1", "id-00002", at)),
 		];
-		const once = [...taps, kept(voidOf("A1", "id-00002", "id-00003", at))];
+		const once = [...taps, kept(voidTap("A1", "id-00002", "id-00003", at))];
 		expect(painted(before, once).units[0]?.current?.stage).toBe(3);
-		const twice = [...once, kept(voidOf("A1", "id-00001", "id-00004", at))];
+		const twice = [...once, kept(voidTap("A1", "id-00001", "id-00004", at))];
 		expect(painted(before, twice).units[0]?.current).toBeNull();
 	});
 
 	it("settle a difference between two phones as soon as it is decided", () => {
 		const conflict = seen({ id: "other-01", stage: 6 });
 		const before = round([unit("A1", { current: seen({ stage: 3 }), conflict })]);
-		const back = kept(voidOf("A1", "other-01", "id-00003", at));
+		const back = kept(voidTap("A1", "other-01", "id-00003", at));
 		expect(painted(before, [back]).units[0]).toMatchObject({
 			conflict: null,
 			current: { stage: 3 },

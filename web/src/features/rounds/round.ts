@@ -8,6 +8,7 @@ import type {
 	RoundUnit,
 	Sent,
 } from "@/api/client";
+import { BLANK_TAP } from "@/api/items";
 import type { Kept } from "@/api/outbox";
 
 export type Counts = Partial<Pick<Sent, "struck" | "lost" | "lost_struck" | "removed" | "loss">>;
@@ -190,23 +191,8 @@ export function sent(
 	seenAt: string,
 	more: Partial<Pick<Sent, "base" | "device" | "given" | "corrects">> = {},
 ): Sent {
-	return { ...BLANK, id, unit_id: unitId, seen_at: seenAt, ...more, ...tap };
+	return { ...BLANK_TAP, id, unit_id: unitId, seen_at: seenAt, ...more, ...tap };
 }
-
-/** A tap that takes another back. */
-export function voidOf(unitId: string, corrects: string, id: string, seenAt: string): Sent {
-	return { ...BLANK, kind: "void", id, unit_id: unitId, seen_at: seenAt, corrects };
-}
-
-const BLANK = {
-	removed: 0,
-	shoot: false,
-	wilted: false,
-	as_row: false,
-	parts: {},
-	device: "",
-	given: false,
-};
 
 /** What a sent tap will look like once the shed has it. */
 export function asObservation(s: Sent, day: number): Observation {

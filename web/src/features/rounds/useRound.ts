@@ -9,9 +9,10 @@ import {
 	type RoundUnit,
 	type Sent,
 } from "@/api/client";
+import { voidEntry, voidTap } from "@/api/items";
 import { deviceId, keep, newId, waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
-import { painted, sent, type Tap, voidOf } from "./round";
+import { painted, sent, type Tap } from "./round";
 
 const REFRESH_MS = 10_000;
 
@@ -71,13 +72,16 @@ export function useRound(trialId: string, day: number) {
 	};
 	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device">) => {
 		const item: EntrySent = { ...entry, id: newId(), seen_at: stamp(), given, device: deviceId() };
-		if (item.kind !== "void") note({ unit: item.target, id: item.id, kind: "entry" });
+		note({ unit: item.target, id: item.id, kind: "entry" });
 		return keep(trialId, day, { kind: "entry", item });
 	};
+	/** Takes an entry of the diary back, beside what it takes back. */
+	const takeBack = (id: string) =>
+		keep(trialId, day, { kind: "entry", item: { ...voidEntry(id, newId(), stamp()), given } });
 	const photo = (scope: string, target: string, text: string, picture: Blob) =>
 		keep(trialId, day, {
 			kind: "photo",
-			item: { id: newId(), scope, target, seen_at: stamp(), text, photo: picture },
+			item: { id: newId(), scope, target, seen_at: stamp(), given, text, photo: picture },
 		});
 
 	/** Takes the last thing back; gives the unit it stood on. */
@@ -86,18 +90,10 @@ export function useRound(trialId: string, day: number) {
 		setCanUndo(done.current.length > 0);
 		if (!last) return null;
 		if (last.kind === "entry") {
-			void write({
-				kind: "void",
-				scope: "trial",
-				target: "",
-				what: "",
-				values: {},
-				text: "",
-				corrects: last.id,
-			});
+			void takeBack(last.id).catch(() => {});
 			return last.unit;
 		}
-		const item = { ...voidOf(last.unit, last.id, newId(), stamp()), given };
+		const item = { ...voidTap(last.unit, last.id, newId(), stamp()), given };
 		void keep(trialId, day, { kind: "look", item });
 		return last.unit;
 	};
@@ -109,7 +105,7 @@ export function useRound(trialId: string, day: number) {
 			if (!conflict) return;
 			const at = told?.stamp ?? new Date().toISOString();
 			const given = Boolean(told?.stamp);
-			const back = { ...voidOf(unit.id, conflict.id, newId(), at), given };
+			const back = { ...voidTap(unit.id, conflict.id, newId(), at), given };
 			await keep(trialId, day, { kind: "look", item: back });
 			if (!take) return;
 			const corrects = (take.kind === "score" ? score : current)?.id;
@@ -119,7 +115,7 @@ export function useRound(trialId: string, day: number) {
 		[trialId, day, told],
 	);
 
-	return { ...query, round, tap, write, photo, undo, canUndo, settle, outbox, waiting };
+	return { ...query, round, tap, write, takeBack, photo, undo, canUndo, settle, outbox, waiting };
 }
 
 /** What an observation saw, as a tap. */

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, body, type Task } from "@/api/client";
+import { BLANK_ENTRY } from "@/api/items";
 import { newId } from "@/api/outbox";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./Today.module.css";
@@ -92,15 +93,11 @@ function TaskRow({ task: t, under }: { task: Task; under: "h1" | "h2" }) {
 function doneEntry(t: Task) {
 	const isJob = t.kind === "job";
 	return {
+		...BLANK_ENTRY,
 		id: newId(),
 		kind: "event" as const,
-		scope: "trial" as const,
-		target: "",
 		seen_at: new Date().toISOString(),
-		given: false,
 		what: isJob ? t.ref : "closed",
-		values: {},
 		text: isJob ? "" : t.ref,
-		device: "",
 	};
 }

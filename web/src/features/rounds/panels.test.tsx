@@ -1,0 +1,274 @@
+import { MantineProvider } from "@mantine/core";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Ladder, Observation, PlanRead, Reference, RoundUnit } from "@/api/client";
+import type { OutboxState } from "@/api/outbox";
+import { ConflictCard } from "./ConflictCard";
+import { CountPanel } from "./CountPanel";
+import { FillRow } from "./FillRow";
+import { LiftPanel } from "./LiftPanel";
+import { asObservation, sent } from "./round";
+import { SecondPanel } from "./SecondPanel";
+import { SharedScorePanel } from "./SharedScorePanel";
+import { WaitingLine } from "./WaitingLine";
+
+const REFERENCE = {
+	score_words: ["none", "a trace", "weak", "adequate", "good", "full"],
+	score_needs: [{}, { roots: 1, quarters: 1 }, { roots: 2, quarters: 1, longest: 20 }],
+	reached_mm: 50,
+	parts: [
+		{ name: "roots", label: "Roots", unit: "", most: 500, choices: [], is_whole: true },
+		{ name: "quarters", label: "Quarters", unit: "", most: 4, choices: ["0", "1"], is_whole: true },
+	],
+} as unknown as Reference;
+const KEY = { look_for: "", drawing: "", code: null, cause: null };
+const LADDER = {
+	kind: "cutting",
+	stages: [
+		{ ...KEY, code: 3, name: "Callus", key: "3" },
+		{ ...KEY, code: 6, name: "Rooted", key: "6" },
+	],
+	exits: [{ ...KEY, cause: "rotted", name: "Rotted", key: "8" }],
+	endpoints: [6],
+	default_endpoint: 6,
+} as unknown as Ladder;
+const PLAN = { per_container: 10, endpoint: 6 } as PlanRead;
+
+function seen(fields: Partial<Observation> = {}): Observation {
+	const item = sent({ kind: "look", stage: 3 }, "u", "look-001", "2026-05-25T07:40:00Z");
+	return { ...asObservation(item, 6), ...fields };
+}
+
+function unit(fields: Partial<RoundUnit> = {}): RoundUnit {
+	return {
+		id: "u",
+		cell: { code: "A1", label: null },
+		current: null,
+		previous: null,
+		score: null,
+		conflict: null,
+		gone: false,
+		second: true,
+		second_score: null,
+		...fields,
+	} as RoundUnit;
+}
+
+function show(children: ReactNode) {
+	const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+	return render(
+		<MantineProvider>
+			<QueryClientProvider client={queries}>{children}</QueryClientProvider>
+		</MantineProvider>,
+	);
+}
+
+const button = (name: RegExp) => screen.getByRole("button", { name });
+
+beforeEach(() => {
+	vi.stubGlobal("fetch", () => new Promise(() => {}));
+	vi.stubGlobal("matchMedia", () => ({ addEventListener() {}, removeEventListener() {} }));
+});
+afterEach(() => {
+	cleanup();
+	vi.unstubAllGlobals();
+});
+
+describe("the lift", () => {
+	const lift = () => {
+		const onTap = vi.fn();
+		const keys = { current: (_: string) => false };
+		show(<LiftPanel unit={unit()} plan={PLAN} reference={REFERENCE} onTap={onTap} keys={keys} />);
+		return { onTap, keys };
+	};
+
+	it("takes the proposed score by Enter from within a field, with its parts", () => {
+		const { onTap } = lift();
+		fireEvent.change(screen.getByLabelText("Roots"), { target: { value: "6" } });
+		fireEvent.click(button(/^1$/));
+		expect(screen.getByRole("status").textContent).toContain("Its parts make a 2");
+		fireEvent.submit(screen.getByLabelText("Roots").closest("form") as HTMLFormElement);
+		expect(onTap).toHaveBeenCalledWith({
+			kind: "score",
+			score: 2,
+			parts: { roots: 6, quarters: 1 },
+		});
+	});
+
+	it("takes the grower's digit over the proposal, and Enter takes nothing without one", () => {
+		const { onTap, keys } = lift();
+		expect(keys.current("Enter")).toBe(false);
+		expect(onTap).not.toHaveBeenCalled();
+		expect(keys.current("4")).toBe(true);
+		expect(onTap).toHaveBeenCalledWith({ kind: "score", score: 4, parts: {} });
+		expect(keys.current("6")).toBe(false);
+	});
+});
+
+describe("the second scorer", () => {
+	it("scores the drawn by digit, and no other plant by key or button", () => {
+		const onScore = vi.fn();
+		const keys = { current: (_: string) => false };
+		const of = (u: RoundUnit) => (
+			<SecondPanel trialId="t" unit={u} reference={REFERENCE} onScore={onScore} keys={keys} />
+		);
+		const { unmount } = show(of(unit({ second: false })));
+		expect(keys.current("3")).toBe(false);
+		expect(button(/adequate/).hasAttribute("disabled")).toBe(true);
+		unmount();
+		show(of(unit()));
+		expect(keys.current("3")).toBe(true);
+		expect(onScore).toHaveBeenCalledExactlyOnceWith(3);
+	});
+});
+
+describe("a jar", () => {
+	it("is saved only when every standing plant has its score", () => {
+		const onTap = vi.fn();
+		const keys = { current: (_: string) => false };
+		const jar = unit({ current: seen({ kind: "count", struck: 6, lost: 8 }) });
+		show(
+			<SharedScorePanel unit={jar} plan={PLAN} reference={REFERENCE} onTap={onTap} keys={keys} />,
+		);
+		fireEvent.click(button(/One more at 5/));
+		expect(button(/^Save/).hasAttribute("disabled")).toBe(true);
+		fireEvent.click(button(/One more at 2/));
+		fireEvent.click(button(/One more at 2/));
+		fireEvent.click(button(/^Save/));
+		expect(onTap).toHaveBeenCalledWith({
+			kind: "score",
+			score: null,
+			parts: { score_5: 1, score_2: 1 },
+		});
+	});
+});
+
+describe("a count", () => {
+	const panel = (byNew: boolean, onTap: () => void, keys: { current: (k: string) => boolean }) => (
+		<CountPanel
+			unit={unit({ previous: seen({ kind: "count", struck: 4, day: 3 }) })}
+			plan={PLAN}
+			ladder={LADDER}
+			byNew={byNew}
+			onTap={onTap}
+			keys={keys}
+		/>
+	);
+
+	it("typed as new is sent as all so far", () => {
+		const onTap = vi.fn();
+		const keys = { current: (_: string) => false };
+		show(panel(true, onTap, keys));
+		fireEvent.click(button(/^3$/));
+		expect(button(/rooted, of 10/i).textContent).toContain("7 in all");
+		fireEvent.click(button(/^Save$/));
+		expect(onTap).toHaveBeenCalledWith(expect.objectContaining({ kind: "count", struck: 7 }));
+	});
+
+	it("below the last one is asked about before it is kept", () => {
+		const onTap = vi.fn();
+		show(panel(false, onTap, { current: () => false }));
+		fireEvent.click(button(/^2$/));
+		fireEvent.click(button(/^Save$/));
+		expect(screen.getByRole("alert").textContent).toContain("fewer than the 4 seen on day 3");
+		expect(onTap).not.toHaveBeenCalled();
+		fireEvent.click(button(/^Save$/));
+		expect(onTap).toHaveBeenCalledOnce();
+	});
+});
+
+describe("two looks that differ", () => {
+	it("are shown side by side, and either may hold", () => {
+		const other = seen({ id: "look-002", stage: 6, who: "Ines" });
+		const onSettle = vi.fn();
+		show(
+			<ConflictCard
+				unit={unit({ current: seen(), conflict: other })}
+				ladder={LADDER}
+				onSettle={onSettle}
+			/>,
+		);
+		fireEvent.click(button(/Rooted.*Ines/));
+		expect(onSettle).toHaveBeenLastCalledWith(other);
+		fireEvent.click(button(/Callus/));
+		expect(onSettle).toHaveBeenLastCalledWith(null);
+	});
+
+	it("are not shown where there is only one", () => {
+		const { container } = show(
+			<ConflictCard unit={unit({ current: seen() })} ladder={LADDER} onSettle={vi.fn()} />,
+		);
+		expect(container.querySelector("section")).toBeNull();
+	});
+});
+
+describe("filling a row", () => {
+	const ask = (units: RoundUnit[], last = LADDER.stages[0]) => {
+		const onFill = vi.fn();
+		show(<FillRow units={units} last={last} isOpen onFill={onFill} onClose={vi.fn()} />);
+		return onFill;
+	};
+
+	it("asks once, by number and by code", () => {
+		const onFill = ask([unit(), unit({ id: "v" })]);
+		expect(screen.getByText(/Did you look at all 2/).textContent).toContain("are they all callus?");
+		fireEvent.click(button(/Yes, enter 2 plants/));
+		expect(onFill).toHaveBeenCalledOnce();
+	});
+
+	it("has nothing to ask where all were looked at, or nothing was entered yet", () => {
+		ask([]);
+		expect(screen.getByText(/looked at already/)).toBeTruthy();
+		cleanup();
+		show(<FillRow units={[unit()]} last={undefined} isOpen onFill={vi.fn()} onClose={vi.fn()} />);
+		expect(screen.getByText(/Enter one plant of the row first/)).toBeTruthy();
+	});
+});
+
+describe("the line of what waits", () => {
+	const EMPTY: OutboxState = {
+		kept: [],
+		refused: [],
+		isOpen: true,
+		isOut: false,
+		isShutOut: false,
+		fault: "",
+	};
+	const row = {
+		kind: "look" as const,
+		item: sent({ kind: "look", stage: 3 }, "u", "id-00001", ""),
+		trial: "t",
+		day: 3,
+		at: 0,
+	};
+	const line = (outbox: Partial<OutboxState>, opensAlone = true) => {
+		show(
+			<WaitingLine outbox={{ ...EMPTY, ...outbox }} isComplete={false} opensAlone={opensAlone} />,
+		);
+		return screen.getByRole("status").textContent ?? "";
+	};
+
+	it("says where the taps are and why they wait", () => {
+		expect(line({})).toContain("All taps are in the shed");
+		cleanup();
+		const kept = [{ ...row, acked: null }];
+		expect(line({ kept, isOut: true })).toContain(
+			"1 tap kept on this device, the shed does not answer",
+		);
+		cleanup();
+		expect(line({ kept, isShutOut: true })).toContain("its key is not good any more");
+		cleanup();
+		expect(line({ kept }, false)).toContain("Do not close this page");
+	});
+
+	it("shows a refused tap with its sentence until the grower decides", () => {
+		line({ refused: [{ ...row, acked: null, n: 4, says: "Day 60 is past the end." }] });
+		expect(screen.getByRole("alert").textContent).toContain(
+			"Day 60 is past the end. It is kept here.",
+		);
+		expect(button(/Try again/)).toBeTruthy();
+		expect(button(/Let it go/)).toBeTruthy();
+	});
+});
