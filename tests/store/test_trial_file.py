@@ -64,7 +64,7 @@ def test_any_log_with_its_corrections_survives(
     trial = create_trial(shed, a_plan("U", "=A 🌱", units=3, per_container=plants), seed, "me")
     start_trial(shed, trial.id, "me", clock.now)
     rows: list[Observation] = []
-    for i in range(taps):
+    for _ in range(taps):
         unit = trial.planted[int(rng.integers(len(trial.planted)))].id
         seen = (
             {"stage": int(rng.integers(1, 8))}
@@ -74,9 +74,9 @@ def test_any_log_with_its_corrections_survives(
         kind = "look" if plants == 1 else "count"
         mine = [r for r in rows if r.unit_id == unit]
         if mine and rng.random() < 0.2:
-            row = Observation(f"{seed}-{i:06}", unit, "void", 0, clock.now, "Inês", mine[-1].id)
+            row = Observation(shed.new_id(), unit, "void", 0, clock.now, "Inês", mine[-1].id)
         else:
-            row = Observation(f"{seed}-{i:06}", unit, kind, 0, clock.now, "Inês", **seen)  # type: ignore[arg-type]
+            row = Observation(shed.new_id(), unit, kind, 0, clock.now, "Inês", **seen)  # type: ignore[arg-type]
         rows += record(shed, trial.id, [row])
     with shed.reading() as session:
         trial = load_trial(session, trial.id)
