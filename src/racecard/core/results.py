@@ -24,7 +24,7 @@ class Results:
     `removed`: last look before it was taken out unstruck; `last` day it was looked at.
     `looks`: for each unit the days on which it was looked at, day 0 not among them.
     `held` (u,): units whose treatment was not dealt; `line` (u,): the column each stands in, where
-    the lot kept treatments apart in columns.
+    the lot kept treatments apart in columns; `injured` (u,): units that showed clear signs of harm.
     """
 
     treatment: Ints
@@ -41,6 +41,7 @@ class Results:
     went_back: Bools
     held: Bools | None = None
     line: Ints | None = None
+    injured: Bools | None = None
 
     @property
     def sizes(self) -> Ints:
@@ -72,6 +73,7 @@ class Results:
             self.went_back[p],
             None if self.held is None else self.held[keep],
             None if self.line is None else self.line[keep],
+            None if self.injured is None else self.injured[keep],
         )
 
     def counted_singly(self) -> "Results":
@@ -85,6 +87,7 @@ class Results:
             unit=np.arange(len(self.unit)),
             held=None,
             line=None,
+            injured=None if self.injured is None else self.injured[self.unit],
         )
 
 

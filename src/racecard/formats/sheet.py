@@ -6,7 +6,15 @@ import zipfile
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from racecard.core.table.rows import COLUMNS, BadCell, ResultRow, RowReader, Sheet
+from racecard.core.table.rows import (
+    COLUMNS,
+    FACTOR,
+    BadCell,
+    ResultRow,
+    RowReader,
+    Sheet,
+    is_column,
+)
 from racecard.errors import InvalidInput
 
 MOST_BYTES = 25_000_000
@@ -120,7 +128,7 @@ def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
         key = (*line, str(i)) if "unit" in names else tuple(line)
         known = told.get(key)
         if known is None:
-            cells = {name: c for name, c in zip(names, line, strict=False) if name in COLUMNS}
+            cells = {name: c for name, c in zip(names, line, strict=False) if is_column(name)}
             reader = RowReader(i, cells)
             row = reader.read()
             bad += reader.bad
@@ -132,8 +140,9 @@ def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
     if not read and not bad:
         raise InvalidInput("The table has a header and no rows of results.")
     rows = tuple(r if k == 1 else replace(r, count=r.count * k) for r, k in told.values())
-    columns = tuple(n for n in names if n in COLUMNS)
-    return Sheet(rows, tuple(bad), columns, tuple(n for n in names if n and n not in COLUMNS), read)
+    columns = tuple(n for n in names if is_column(n))
+    aside = tuple(n for n in names if n and not is_column(n))
+    return Sheet(rows, tuple(bad), columns, aside, read)
 
 
 def _check_header(names: Sequence[str]) -> None:
@@ -151,6 +160,7 @@ _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 def write_csv(lines: Sequence[Mapping[str, str]]) -> bytes:
     """A table as CSV in UTF-8; a cell that a spreadsheet would run as a formula gets a quote mark."""
     used = [c for c in COLUMNS if any(line.get(c) for line in lines)]
+    used += dict.fromkeys(c for line in lines for c in line if c.startswith(FACTOR))
     out = io.StringIO(newline="")
     writer = csv.writer(out)
     writer.writerow(used)

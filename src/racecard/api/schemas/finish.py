@@ -9,7 +9,7 @@ from racecard.api.schemas.consequences import (
     NoteOut,
 )
 from racecard.core.finish.grade import GRADE_WORDS, Grade
-from racecard.core.finish.judge import Arm, Comparison, Judgement, Secondary
+from racecard.core.finish.judge import Arm, Comparison, Judgement
 from racecard.core.finish.proportions import Interval
 from racecard.core.finish.sealed import (
     amendment_notes,
@@ -17,6 +17,7 @@ from racecard.core.finish.sealed import (
     predictions_say,
     scored_predictions,
 )
+from racecard.core.finish.secondary import Secondary
 from racecard.core.model import Amendment, Plan, Role
 from racecard.core.plan.compare import LABELS
 from racecard.core.results import Results

@@ -2,17 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
 
 from racecard.core.differences import Entangled, because, entangled
 from racecard.core.finish import words
 from racecard.core.finish.curve import Curve, fit_curve
-from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, grade_of, lowest
-from racecard.core.finish.lot import DEALS, LotTest, Redealer, below, floor_within, holm
-from racecard.core.finish.overtime import OverTime, compare_over_time
+from racecard.core.finish.grade import Grade, grade_of, lowest
+from racecard.core.finish.lot import DEALS, LotTest, Redealer, floor_within, holm
 from racecard.core.finish.proportions import Interval
-from racecard.core.finish.quality import ArmQuality, Quality, arm_quality, compare_quality
+from racecard.core.finish.quality import ArmQuality, arm_quality
+from racecard.core.finish.secondary import Beside, Key, Secondaries, Secondary, firm
 from racecard.core.finish.settle import units_to_settle
 from racecard.core.finish.stewards import Note, harm_of, not_drawn_note, notes_from_data
 from racecard.core.finish.strike import (
@@ -29,14 +30,12 @@ from racecard.core.model import CHECKS, Cell, Measure, Plan
 from racecard.core.results import Results
 
 
-@dataclass(frozen=True, slots=True)
-class Secondary:
-    """A secondary result: its p, Holm over all secondaries, its grade, or why there is none."""
+class Sooner(StrEnum):
+    """Whether a lead over time may be called sooner: final strikes alike, or the struck were so."""
 
-    p: float | None
-    p_holm: float | None
-    grade: Grade | None
-    reason: str = ""
+    NO = ""
+    ALIKE = "alike"
+    STRUCK = "struck"
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,11 +68,13 @@ class Comparison:
     is_small: bool
     harm: bool
     possible_harm: bool
+    harm_by_injury: bool
     left_out: int
     over_time: Secondary
     quality: Secondary
     superiority: float | None
     superiority_struck: float | None
+    sooner: Sooner
     reason: str
     settle: tuple[tuple[str, int], ...]
     sentence: str
@@ -114,6 +115,7 @@ def judge(
     lot_drawn: bool | None = True,
     end_day: float | None = None,
     timed: bool = True,
+    redealer: Redealer | None = None,
 ) -> Judgement:
     """Judge a trial.
 
@@ -126,13 +128,14 @@ def judge(
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
         timed: False where the results tell no days, so that nothing is said of time.
+        redealer: what runs the lot tests, where it is shared with others; else one of this seed.
     """
     plan = words.with_isolated_names(plan)
     containers = results
     shared = plan.count_singly and results.has_shared_containers
     if shared:
         results = results.counted_singly()
-    redealer = Redealer(seed)
+    redealer = redealer or Redealer(seed)
     reference = plan.reference
     day = last_common_day(results)
     arms = tuple(_arm(results, i, day, shared, timed) for i in range(len(plan.treatments)))
@@ -189,19 +192,23 @@ class _Context:
         ):
             for missing in (Missing.AGAINST, Missing.FOR):
                 scenes[missing] = self._graded(others, horizon, missing)
-        secondary, found = self._secondaries(others, horizon)
+        final = {i: self._is_final(horizon[i]) for i in others}
+        secondary, found = Secondaries(
+            self.plan, self.results, self.reference, self.redealer, self.deals, self.shared,
+            self.timed, self.lot_drawn,
+        ).run(others, final)  # fmt: skip
         made = [self._comparison(i, horizon[i], scenes, secondary) for i in others]
         return self._on_what_was_asked(made, found)
 
     def _on_what_was_asked(
-        self, made: Sequence[Comparison], found: dict[tuple[str, int], LotTest]
+        self, made: Sequence[Comparison], found: dict[Key, LotTest]
     ) -> tuple[Comparison, ...]:
         """Grades on the plan's own measure, Holm over its family; strike is graded already."""
         if self.plan.measure is Measure.STRIKE:
             return tuple(made)
         kind = "speed" if self.plan.measure is Measure.SPEED else "quality"
         family = [c.index for c in made if (kind, c.index) in found]
-        ps = dict(zip(family, holm([_firm(found[kind, i]) for i in family]), strict=True))
+        ps = dict(zip(family, holm([firm(found[kind, i]) for i in family]), strict=True))
         out = []
         for c in made:
             if c.index not in ps or c.grade is Grade.CANNOT_TELL:
@@ -316,7 +323,7 @@ class _Context:
         i: int,
         horizon: float,
         scenes: dict[Missing, dict[int, tuple[_Primary, float | None, float | None, Grade]]],
-        secondary: dict[int, tuple[Secondary, Secondary, Quality]],
+        secondary: dict[int, Beside],
     ) -> Comparison:
         primary, p_holm, floor_holm, grade = scenes[Missing.LEFT_OUT][i]
         if_missing = None
@@ -324,7 +331,7 @@ class _Context:
         if len(scenes) > 1 and touched:
             if_missing = (scenes[Missing.AGAINST][i][3], scenes[Missing.FOR][i][3])
             grade = lowest((grade, *if_missing))
-        over_time, quality, figures = secondary[i]
+        beside = secondary[i]
         harm = harm_of(self.containers, i, self.reference, horizon, self.redealer)
         margin = self.plan.gap_points / 100
         small = (
@@ -350,11 +357,13 @@ class _Context:
             small,
             harm.harm,
             harm.possible,
+            harm.by_injury,
             primary.left_out,
-            over_time,
-            quality,
-            figures.superiority,
-            figures.superiority_struck,
+            beside.over_time,
+            beside.quality,
+            beside.figures.superiority,
+            beside.figures.superiority_struck,
+            self._sooner(i, beside, primary),
             SHARED if self.shared else self._entangled_in(i),
             self._settle(i, primary, horizon),
             "",
@@ -363,6 +372,22 @@ class _Context:
             comparison,
             sentence=words.verdict(self.plan, self.reference, comparison, primary.nothing),
         )
+
+    def _sooner(self, i: int, beside: Beside, primary: _Primary) -> Sooner:
+        """Whether a lead over time may be called sooner, and on what that rests."""
+        if beside.over_time.grade not in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD):
+            return Sooner.NO
+        limits, margin = primary.gap90, self.plan.gap_points / 100
+        if (
+            limits is not None and limits.low is not None and limits.high is not None
+            and -margin < limits.low <= limits.high < margin
+        ):  # fmt: skip
+            return Sooner.ALIKE
+        arm, by = self.results.treatment[self.results.unit], self.results.by
+        days = [by[(arm == a) & np.isfinite(by)] for a in (i, self.reference)]
+        if len(days[0]) and len(days[1]) and days[0].mean() < days[1].mean():
+            return Sooner.STRUCK
+        return Sooner.NO
 
     def _settle(self, i: int, primary: _Primary, horizon: float) -> tuple[tuple[str, int], ...]:
         """Single plants an arm that would settle it, at the gaps worth asking about."""
@@ -373,111 +398,3 @@ class _Context:
         return units_to_settle(
             float(base), primary.gap, self.plan.gap_points / 100, len(self.plan.candidates)
         )
-
-    def _secondaries(
-        self, others: Sequence[int], horizon: dict[int, float]
-    ) -> tuple[dict[int, tuple[Secondary, Secondary, Quality]], dict[tuple[str, int], LotTest]]:
-        speed: dict[int, OverTime] = {}
-        quality: dict[int, Quality] = {}
-        for i in others:
-            speed[i], quality[i] = self._run_secondary(i, self.deals)
-        candidates = [i for i in others if self.plan.treatments[i].role not in CHECKS]
-        found = self._settled(
-            {("speed", i): speed[i].test for i in candidates}
-            | {("quality", i): quality[i].test for i in candidates}
-        )
-        out = {}
-        for i in others:
-            out[i] = (
-                self._secondary(
-                    found.get(("speed", i), speed[i].test),
-                    speed[i].reason,
-                    found,
-                    ("speed", i),
-                    horizon[i],
-                ),
-                self._secondary(
-                    found.get(("quality", i), quality[i].test),
-                    quality[i].reason,
-                    found,
-                    ("quality", i),
-                    horizon[i],
-                ),
-                quality[i],
-            )
-        return out, found
-
-    def _run_secondary(self, i: int, deals: int) -> tuple[OverTime, Quality]:
-        if self.shared:
-            return OverTime(None, SHARED), Quality(None, None, None, SHARED)
-        if not self.timed:
-            quality = compare_quality(self.results, i, self.reference, self.redealer, deals=deals)
-            return OverTime(None, "no days are told"), quality
-        return (
-            compare_over_time(self.results, i, self.reference, self.redealer, deals=deals),
-            compare_quality(self.results, i, self.reference, self.redealer, deals=deals),
-        )
-
-    def _settled(
-        self, tests: dict[tuple[str, int], LotTest | None]
-    ) -> dict[tuple[str, int], LotTest]:
-        """Sampled tests whose doubt still holds a limit are dealt four times as often, and again."""
-        found = {key: t for key, t in tests.items() if t is not None}
-        while True:
-            open_keys = [key for key in found if _is_open(key, found)]
-            if not open_keys:
-                return found
-            for kind, i in open_keys:
-                deals = 4 * (found[kind, i].deals or self.deals)
-                again = self._run_one(kind, i, deals)
-                if again is not None:
-                    found[kind, i] = again
-
-    def _run_one(self, kind: str, i: int, deals: int) -> LotTest | None:
-        if kind == "speed":
-            return compare_over_time(
-                self.results, i, self.reference, self.redealer, deals=deals
-            ).test
-        return compare_quality(self.results, i, self.reference, self.redealer, deals=deals).test
-
-    def _secondary(
-        self,
-        test: LotTest | None,
-        reason: str,
-        found: dict[tuple[str, int], LotTest],
-        key: tuple[str, int],
-        horizon: float,
-    ) -> Secondary:
-        if test is None:
-            return Secondary(None, None, None, reason)
-        if key not in found:
-            return Secondary(test.p, test.p, None, "a carrier is compared as a check only")
-        keys = list(found)
-        adjusted = holm([_firm(found[k]) for k in keys])[keys.index(key)]
-        own = [k for k in keys if k[0] == key[0]]
-        within = holm([_firm(found[k]) for k in own])[own.index(key)]
-        ahead = test.up < test.down
-        if below(adjusted, CLEAR_LIMIT) and self._is_final(horizon) and self.lot_drawn is not False:
-            grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
-        elif below(within, LIKELY_LIMIT):
-            grade = Grade.LIKELY_LEAD if ahead else Grade.LIKELY_BEHIND
-        else:
-            grade = Grade.TOO_CLOSE
-        return Secondary(test.p, adjusted, grade)
-
-
-def _is_open(key: tuple[str, int], found: dict[tuple[str, int], LotTest]) -> bool:
-    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
-    test = found[key]
-    if test.deals is None or test.deals >= test.most_deals:
-        return False
-    low, high = test.doubt()
-    own = [t for k, t in found.items() if k[0] == key[0]]
-    factors = [sum(t.p >= test.p for t in family) for family in (list(found.values()), own)]
-    limits = (CLEAR_LIMIT, LIKELY_LIMIT)
-    return any(f * low <= limit <= f * high for f in factors for limit in limits)
-
-
-def _firm(test: LotTest) -> float:
-    """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
-    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]

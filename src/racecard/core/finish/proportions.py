@@ -12,6 +12,7 @@ References:
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from math import sqrt
 
 import numpy as np
@@ -138,7 +139,17 @@ def stratified_score(
         n0: controls per block.
         level: coverage in (0, 1).
     """
-    x1, m1, x0, m0 = (np.asarray(v, float) for v in (hits1, n1, hits0, n0))
+    told = (tuple(np.asarray(v, float).tolist()) for v in (hits1, n1, hits0, n0))
+    return _stratified_score(*told, level)
+
+
+Told = tuple[float, ...]
+
+
+@lru_cache(maxsize=20_000)
+def _stratified_score(hits1: Told, n1: Told, hits0: Told, n0: Told, level: float) -> Interval:
+    """The same of remembered counts: a dry run asks for the same tables again and again."""
+    x1, m1, x0, m0 = (np.array(v) for v in (hits1, n1, hits0, n0))
     if not len(m1) or np.any(m1 < 1) or np.any(m0 < 1):
         raise InvalidInput("every block needs at least one unit in each arm", "/n1")
     weights = m1 * m0 / (m1 + m0)

@@ -9,9 +9,9 @@ import numpy as np
 from racecard.core.differences import because, entangled
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
 from racecard.core.finish.lot import Redealer, below, floor_of, floor_within, holm
-from racecard.core.finish.strike import comparable, last_common_day, unit_shares
+from racecard.core.finish.strike import Shares, comparable, last_common_day, unit_shares
 from racecard.core.model import Cell, Plan, Role
-from racecard.core.results import Results, look_table, resolved_days
+from racecard.core.results import Bools, Floats, Results, look_table, resolved_days
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,13 +25,20 @@ class Note:
 
 @dataclass(frozen=True, slots=True)
 class Harm:
-    """Loss of a treatment against the control; `loss_alike`: the lot test sees no difference."""
+    """Loss and injury of a treatment against the control, apart from any lack of gain.
+
+    `p`: central lot test of the share lost, None where it cannot be run; `injured`, `injured_control`:
+    units with clear signs of harm, None where nobody looked for them.
+    """
 
     lost: int
     lost_control: int
     harm: bool
     possible: bool
     p: float | None
+    injured: int | None = None
+    injured_control: int | None = None
+    by_injury: bool = False
 
     @property
     def loss_alike(self) -> bool:
@@ -284,20 +291,40 @@ def words_list(names: Sequence[str]) -> str:
 
 
 def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Redealer) -> Harm:
-    """Central lot test of the share lost; p < 0.05 without Holm and more in the treated is harm."""
-    shares = unit_shares(results.only((one, zero)), horizon)
+    """Central lot tests of the share lost and of the share injured.
+
+    p < 0.05 without Holm and more in the treated is harm; below 0.10, or two or more lost against
+    none, is possible harm.
+    """
+    pair = results.only((one, zero))
+    shares = unit_shares(pair, horizon)
     treated = shares.treatment == one
     lost, lost0 = int(shares.lost[treated].sum()), int(shares.lost[~treated].sum())
-    possible = lost >= 2 and lost0 == 0
+    signs = pair.injured
+    hurt = None if signs is None else int(signs[treated].sum())
+    hurt0 = None if signs is None else int(signs[~treated].sum())
     if min(treated.sum(), (~treated).sum()) < 2:
-        return Harm(lost, lost0, False, False, None)
-    share = shares.lost / shares.sizes
+        return Harm(lost, lost0, False, False, None, hurt, hurt0)
+    p, more = _more_of(shares.lost / shares.sizes, treated, shares, redealer)
+    clear, maybe = more and below(p, CLEAR_LIMIT), more and below(p, LIKELY_LIMIT)
+    maybe |= lost >= 2 and lost0 == 0
+    by_injury = False
+    if signs is not None:
+        p_signs, more_signs = _more_of(signs.astype(float), treated, shares, redealer)
+        by_injury = more_signs and below(p_signs, CLEAR_LIMIT)
+        maybe |= more_signs and below(p_signs, LIKELY_LIMIT)
+    harm = clear or by_injury
+    return Harm(lost, lost0, harm, maybe and not harm, p, hurt, hurt0, by_injury and not clear)
+
+
+def _more_of(
+    share: Floats, treated: Bools, shares: Shares, redealer: Redealer
+) -> tuple[float, bool]:
+    """P of a share against the arms, and whether the treated have more of it."""
     if float(np.ptp(share)) == 0:
-        return Harm(lost, lost0, False, False, 1.0)
+        return 1.0, False
     p = redealer.test(share, treated, shares.block, held=shares.held, line=shares.line).p
-    more = float(share[treated].mean()) > float(share[~treated].mean())
-    harm = more and below(p, CLEAR_LIMIT)
-    return Harm(lost, lost0, harm, not harm and more and (possible or below(p, LIKELY_LIMIT)), p)
+    return p, float(share[treated].mean()) > float(share[~treated].mean())
 
 
 def _more_loss(
@@ -312,7 +339,9 @@ def _more_loss(
         name = plan.treatments[i].name
         horizon = last_common_day(results.only((i, reference)))
         harm = harm_of(results, i, reference, horizon, redealer)
-        if harm.harm:
+        if harm.by_injury:
+            notes.append(_injury_note(name, harm, control))
+        elif harm.harm:
             notes.append(_loss_note(name, harm.lost, f"{control} ({harm.lost_control})"))
         elif not harm.loss_alike:
             fewer.append((name, harm))
@@ -342,10 +371,23 @@ def _loss_note(more: str, lost: int, less: str) -> Note:
     )
 
 
+def _hurt(injured: int | None) -> str:
+    return f" and had {injured} injured" if injured else ""
+
+
+def _injury_note(name: str, harm: Harm, control: str) -> Note:
+    return Note(
+        "more_injured",
+        f"{name} had {harm.injured} with clear signs of harm, {control} {harm.injured_control}: more "
+        "than luck would explain, whether or not they struck.",
+        "Look at the signs that were logged, and take a weaker dose or a shorter time next.",
+    )
+
+
 def _possible_harm(name: str, harm: Harm, control: str) -> Note:
     return Note(
         "possible_harm",
-        f"{name} lost {harm.lost}, {control} lost {harm.lost_control}: possible harm, though luck "
-        "may explain it.",
+        f"{name} lost {harm.lost}{_hurt(harm.injured)}, {control} lost {harm.lost_control}"
+        f"{_hurt(harm.injured_control)}: possible harm, though luck may explain it.",
         "Watch for the same loss in the next run.",
     )

@@ -22,6 +22,7 @@ from racecard.core.finish.proportions import (
     wilson,
     wilson_limits,
 )
+from racecard.core.finish.spread import spread_of_gap, weighted_gap
 from racecard.core.results import Bools, Floats, Ints, Results, look_table, resolved_days
 
 ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
@@ -217,17 +218,6 @@ def gap(
     return _gap_of_containers_in_blocks(units, treated, blocks, estimate, level)
 
 
-def weighted_gap(values: Floats, treated: Bools, block: Ints) -> float:
-    """Mean treated less mean control within blocks, weighted n1 n0 / N."""
-    top = bottom = 0.0
-    for b in np.unique(block):
-        t, c = values[treated & (block == b)], values[~treated & (block == b)]
-        w = len(t) * len(c) / (len(t) + len(c))
-        top += w * float(t.mean() - c.mean())
-        bottom += w
-    return top / bottom
-
-
 def _gap_of_singles(units: Shares, treated: Bools, blocks: Ints, level: float) -> Interval:
     x = np.asarray(units.struck, int)
     if len(blocks) == 1:
@@ -289,37 +279,13 @@ def _gap_of_containers(units: Shares, one: int, estimate: float, level: float) -
 def _gap_of_containers_in_blocks(
     units: Shares, treated: Bools, blocks: Ints, estimate: float, level: float
 ) -> Interval:
-    share = units.share
-    cells = [(t, b) for b in blocks for t in (True, False)]
-    members = [share[(treated == t) & (units.block == b)] for t, b in cells]
-    sizes = np.array([len(m) for m in members], float)
-    if np.all(sizes == 1):
-        differences = np.array(
-            [members[2 * i][0] - members[2 * i + 1][0] for i in range(len(blocks))]
-        )
-        df = len(blocks) - 1
-        square = float(np.var(differences, ddof=1)) / 2
-    elif np.all(sizes >= 2):
-        df = len(share) - len(cells)
-        square = sum(float(np.sum((m - m.mean()) ** 2)) for m in members) / df
-    else:
-        df = len(share) - len(blocks) - 1
-        square = _additive_residual(share, treated, units.block, blocks) / max(df, 1)
-    if df < 2:
+    spread = spread_of_gap(units.share, treated, units.block)
+    if spread is None:
         return Interval(
             estimate, None, None, "none", "too few containers in the blocks for an interval"
         )
-    n1, n0 = sizes[0::2], sizes[1::2]
-    w = n1 * n0 / (n1 + n0)
-    half = t_for(level, df) * np.sqrt(square * np.sum(w**2 * (1 / n1 + 1 / n0))) / w.sum()
+    half = spread.half(level)
     plain = stratified_score(*_block_counts(units, treated, blocks), level)
     low = min(estimate - half, plain.low if plain.low is not None else 1.0)
     high = max(estimate + half, plain.high if plain.high is not None else -1.0)
     return Interval(estimate, float(max(-1.0, low)), float(min(1.0, high)), "container_blocks")
-
-
-def _additive_residual(share: Floats, treated: Bools, block: Ints, blocks: Ints) -> float:
-    """Residual sum of squares of the block + arm model."""
-    columns = np.column_stack([block == b for b in blocks] + [treated]).astype(float)
-    fit, *_ = np.linalg.lstsq(columns, share, rcond=None)
-    return float(np.sum((share - columns @ fit) ** 2))

@@ -11,6 +11,7 @@ from racecard.core.finish.proportions import Interval
 from racecard.core.model import CHECKS, Measure, Plan
 
 if TYPE_CHECKING:
+    from racecard.core.finish.crosses import Effect
     from racecard.core.finish.judge import Comparison
 
 MINUS = "−"
@@ -135,6 +136,7 @@ def trial_says(
         out.insert(
             0, f"This trial is judged {_JUDGED[plan.measure]}; how many struck is secondary here."
         )
+    out += [s for c in comparisons for s in _level_says(plan, c)]
     out += _secondary_says(plan, comparisons)
     out += [s for c in comparisons for s in _missing_says(plan, c)]
     for c in _most_promising(plan, comparisons):
@@ -149,6 +151,27 @@ def trial_says(
         f"It speaks of {plan.material} treated as here, in this place and season, and of no other."
     )
     return tuple(out)
+
+
+def _level_says(plan: Plan, c: "Comparison") -> list[str]:
+    """For a trial that asked whether it is just as good: not worse, or why level cannot be said."""
+    limits = c.gap90
+    if not plan.expect_level or c.grade is Grade.LEVEL or not c.is_final:
+        return []
+    if limits is None or limits.low is None or limits.high is None:
+        return []
+    name, margin = plan.treatments[c.index].name, plan.gap_points / 100
+    if limits.low > -margin and c.grade is not Grade.CANNOT_TELL:
+        return [
+            f"{name} is not worse by {plan.gap_points:.0f} points or more: the 90 % range of the gap is "
+            f"{span(limits)}."
+        ]
+    if (limits.high - limits.low) / 2 >= margin:
+        return [
+            f"{name}: this bench cannot tell level by design; even with equal outcomes the range would "
+            f"be wider than ±{plan.gap_points:.0f} points."
+        ]
+    return []
 
 
 def _most_promising(plan: Plan, comparisons: Sequence["Comparison"]) -> list["Comparison"]:
@@ -178,8 +201,7 @@ def _secondary_phrases(c: "Comparison") -> list[str]:
     leads = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
     out = []
     if c.over_time.grade in leads:
-        through = ", through more strikes" if c.gap and c.gap.estimate > 0 else ""
-        out.append(f"came ahead over time{through} (secondary, {GRADE_WORDS[c.over_time.grade]}).")
+        out.append(f"{_over_time(c)} (secondary, {GRADE_WORDS[c.over_time.grade]}).")
     elif c.over_time.grade not in (None, Grade.TOO_CLOSE):
         out.append(f"came behind over time (secondary, {GRADE_WORDS[c.over_time.grade]}).")
     if c.quality.grade is not None and c.quality.grade is not Grade.TOO_CLOSE:
@@ -187,9 +209,36 @@ def _secondary_phrases(c: "Comparison") -> list[str]:
         out.append(
             f"had {better} root scores, of all stuck (secondary, {GRADE_WORDS[c.quality.grade]})."
         )
-    if c.harm:
+    if c.harm_by_injury:
+        out.append("did harm: more plants with clear signs of it than in the control.")
+    elif c.harm:
         out.append("did harm: more plants lost than in the control, counted apart from strike.")
     return out
+
+
+def _over_time(c: "Comparison") -> str:
+    """A lead over time in words; "sooner" only where that is not just more strikes."""
+    if c.sooner == "alike":
+        return "came sooner, as many having struck in the end"
+    if c.sooner == "struck":
+        return (
+            "came ahead over time, and those that struck did so sooner, though the struck are no "
+            "fair lot"
+        )
+    more = c.gap is not None and c.gap.estimate > 0
+    return "came ahead over time" + (", through more strikes" if more else "")
+
+
+def effect_says(e: "Effect") -> str:
+    """One sentence on one factor: what its level did, over all or at one level of the other."""
+    where = f" (at {e.within})" if e.within else ""
+    size, more = whole_points(e.gap.estimate), "more" if e.gap.estimate > 0 else "fewer"
+    doubt = f" (the true gap may lie {span(e.gap)})" if e.gap.low is not None else ""
+    if e.grade is Grade.CANNOT_TELL:
+        return f"{e.factor}, {e.level} against {e.base}{where}: this bench cannot tell by design."
+    if e.grade is Grade.TOO_CLOSE:
+        return f"{e.factor}, {e.level} against {e.base}{where}: {points(e.gap.estimate)} points{doubt}, too close to call."
+    return f"{e.factor}, {e.level} against {e.base}{where}: {size} points {more}{doubt}, {GRADE_WORDS[e.grade]}."
 
 
 def _missing_says(plan: Plan, c: "Comparison") -> list[str]:

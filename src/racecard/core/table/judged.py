@@ -6,8 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from racecard.core.finish.judge import Judgement, judge
+import numpy as np
+
+from racecard.core.finish.judge import Judgement
 from racecard.core.finish.stewards import Note
+from racecard.core.finish.whole import Whole, whole_finish
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.results import Results, results_from
 from racecard.core.table.rows import ResultRow, Sheet
@@ -34,10 +37,15 @@ class JudgedTable:
 
     plan: Plan
     results: Results
-    judgement: Judgement
+    whole: Whole
     unit: UnitKind
     control: str | None
     timed: bool
+
+    @property
+    def judgement(self) -> Judgement:
+        """The verdicts, sentences and notes."""
+        return self.whole.judgement
 
 
 def judge_sheet(
@@ -74,16 +82,20 @@ def judge_sheet(
         count_singly=found is UnitKind.PROPAGULE and is_shared,
     )  # fmt: skip
     timed = any(r.day_to is not None for r in rows if r.outcome == "struck")
-    judgement = judge(
-        plan, results, seed=_seed(rows), cells=cells, lot_drawn=None, end_day=end, timed=timed
-    )
-    notes = (*judgement.notes, *_notes_of_tables(sheet))
-    return JudgedTable(plan, results, replace(judgement, notes=notes), found, reference, timed)
+    runs = sorted({k[0] for k in keys if k[0]})
+    several = len(runs) > 1 and all(k[0] for k in keys)
+    whole = whole_finish(
+        plan, results, seed=_seed(rows), cells=cells, lot_drawn=None, end_day=end, timed=timed,
+        run=np.array([runs.index(k[0]) for k in keys]) if several else None, run_names=runs,
+    )  # fmt: skip
+    whole = whole.with_notes((), _notes_of_tables(sheet))
+    return JudgedTable(plan, results, whole, found, reference, timed)
 
 
 def _treatments(rows: Sequence[ResultRow], control: str | None) -> tuple[Treatment, ...]:
     """Treatments in the order they first appear, the control first."""
     roles: dict[str, Role | None] = {}
+    factors: dict[str, ResultRow] = {}
     for r in rows:
         known = roles.setdefault(r.treatment, r.role)
         if r.role is not None and known is not None and r.role is not known:
@@ -91,6 +103,7 @@ def _treatments(rows: Sequence[ResultRow], control: str | None) -> tuple[Treatme
                 f"Row {r.row}, role: {r.treatment} is called {r.role} here and {known} before."
             )
         roles[r.treatment] = known or r.role
+        _check_factors(factors.setdefault(r.treatment, r), r)
     if len(roles) > MOST_TREATMENTS:
         raise InvalidInput(
             f"The table names {len(roles)} treatments; {MOST_TREATMENTS} are the most."
@@ -115,9 +128,21 @@ def _treatments(rows: Sequence[ResultRow], control: str | None) -> tuple[Treatme
         Treatment(
             n, n, roles[n] or Role.CANDIDATE,
             silk="plain" if roles[n] is Role.CONTROL else next(silks),
+            properties=factors[n].factors,
         )
         for n in order
     )  # fmt: skip
+
+
+def _check_factors(first: ResultRow, r: ResultRow) -> None:
+    """One treatment is one dose and one level of each factor, in every run."""
+    if first.factors != r.factors:
+        before = ", ".join(v for _, v in first.factors) or "nothing"
+        now = ", ".join(v for _, v in r.factors) or "nothing"
+        raise InvalidInput(
+            f"Row {r.row}: {r.treatment} is {now} here and {before} in row {first.row}; what differs is not "
+            "averaged, so give each its own treatment name."
+        )
 
 
 def _other(role: Role | None) -> Role | None:
@@ -191,7 +216,7 @@ def _told(r: ResultRow) -> tuple[str, ...]:
     """What a row says but for its number, so that the order of rows changes nothing."""
     fields = (
         r.treatment, r.run, r.block, r.container, r.outcome, r.count, r.day_from, r.day_to, r.day,
-        r.cause, r.score, r.looks, r.place, r.tray,
+        r.cause, r.score, r.looks, r.place, r.tray, *r.factors,
     )  # fmt: skip
     return tuple(f"{f}" for f in fields)
 

@@ -12,6 +12,9 @@ COLUMNS = (
 )  # fmt: skip
 """Every column a table may have; `looks` (look days of this row's plants, separated by blanks),
 `end_day` (last day of the plan) and `gap_points` (smallest gap worth having) let a table taken out of Racecard say all that was seen."""
+FACTOR = "factor_"
+"""A column whose name begins so tells a level of a factor, or a dose: factor_coat, factor_strength."""
+MOST_FACTORS = 12
 MOST_DAYS = 5000
 MOST_COUNT = 100_000
 
@@ -55,6 +58,7 @@ class ResultRow:
     looks: tuple[int, ...] = ()
     end_day: int | None = None
     gap_points: float | None = None
+    factors: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +96,7 @@ class RowReader:
             self._text("tray"), self._place(),
             self._day("day_from"), self._day("day_to"), self._day("day"),
             self._text("cause"), self._score(), self._looks(), self._day("end_day"),
-            self._number("gap_points", 1, 100),
+            self._number("gap_points", 1, 100), self._factors(),
         )  # fmt: skip
         self._order(row)
         for column in ("roots", "longest_mm", "baseline"):
@@ -174,6 +178,13 @@ class RowReader:
             return ()
         return tuple(sorted({int(p) for p in parts}))
 
+    def _factors(self) -> tuple[tuple[str, str], ...]:
+        told = [c for c in self.cells if c.startswith(FACTOR)]
+        if len(told) > MOST_FACTORS:
+            self._fault(told[MOST_FACTORS], f"{MOST_FACTORS} factors are the most")
+        named = ((c.removeprefix(FACTOR).replace("_", " "), self._text(c)) for c in told)
+        return tuple((name, value) for name, value in named if name and value)
+
     def _order(self, row: ResultRow) -> None:
         if self.bad:
             return
@@ -186,6 +197,11 @@ class RowReader:
             self._fault("day_to", "goes with struck; for a loss give day_from and day")
         if row.outcome == "lost" and row.day is not None and row.day <= start:
             self._fault("day", f"must come after day_from, {start}")
+
+
+def is_column(name: str) -> bool:
+    """Whether a table's column of this name is read."""
+    return name in COLUMNS or name.startswith(FACTOR)
 
 
 def _looks_like_a_date(value: str) -> bool:

@@ -2,8 +2,10 @@
 
 from collections.abc import Sequence
 
+from racecard.core.differences import traits
 from racecard.core.log.histories import histories_of_counts, history_of_looks
 from racecard.core.model import History, Plan, Role, Unit
+from racecard.core.table.rows import FACTOR
 from racecard.core.written import UnitLog
 
 Line = dict[str, str]
@@ -50,7 +52,7 @@ def _place(plan: Plan, unit: Unit, log: UnitLog) -> Line:
         "looks": " ".join(map(str, days)),
         "end_day": str(plan.length_days),
         "gap_points": f"{plan.gap_points:g}",
-    }
+    } | {FACTOR + name.replace(" ", "_"): level for name, level in traits(treatment).items()}
 
 
 def _role(plan: Plan, arm: int) -> Role:

@@ -1,0 +1,139 @@
+"""Secondary results beside the strike: over time and root quality, Holm over all of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade
+from racecard.core.finish.lot import LotTest, Redealer, below, holm
+from racecard.core.finish.overtime import OverTime, compare_over_time
+from racecard.core.finish.quality import Quality, compare_quality
+from racecard.core.finish.strike import SHARED
+from racecard.core.model import CHECKS, Plan
+from racecard.core.results import Results
+
+Key = tuple[str, int]
+"""What was compared, "speed" or "quality", and the treatment."""
+
+
+@dataclass(frozen=True, slots=True)
+class Secondary:
+    """A secondary result: its p, Holm over all secondaries, its grade, or why there is none."""
+
+    p: float | None
+    p_holm: float | None
+    grade: Grade | None
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """The secondary results of one treatment."""
+
+    over_time: Secondary
+    quality: Secondary
+    figures: Quality
+
+
+@dataclass(slots=True)
+class Secondaries:
+    """Runs the secondary comparisons of one trial with its reference."""
+
+    plan: Plan
+    results: Results
+    reference: int
+    redealer: Redealer
+    deals: int
+    shared: bool
+    timed: bool
+    lot_drawn: bool | None
+
+    def run(
+        self, others: Sequence[int], is_final: dict[int, bool]
+    ) -> tuple[dict[int, Beside], dict[Key, LotTest]]:
+        """Every treatment against the reference, and the tests of the candidates by what they ask."""
+        speed: dict[int, OverTime] = {}
+        quality: dict[int, Quality] = {}
+        for i in others:
+            speed[i], quality[i] = self._compared(i)
+        candidates = [i for i in others if self.plan.treatments[i].role not in CHECKS]
+        found = self._settled(
+            {("speed", i): speed[i].test for i in candidates}
+            | {("quality", i): quality[i].test for i in candidates}
+        )
+        out = {}
+        for i in others:
+            times = found.get(("speed", i), speed[i].test)
+            scores = found.get(("quality", i), quality[i].test)
+            out[i] = Beside(
+                self._graded(times, speed[i].reason, found, ("speed", i), is_final[i]),
+                self._graded(scores, quality[i].reason, found, ("quality", i), is_final[i]),
+                quality[i],
+            )
+        return out, found
+
+    def _compared(self, i: int) -> tuple[OverTime, Quality]:
+        if self.shared:
+            return OverTime(None, SHARED), Quality(None, None, None, SHARED)
+        quality = compare_quality(self.results, i, self.reference, self.redealer, deals=self.deals)
+        if not self.timed:
+            return OverTime(None, "no days are told"), quality
+        return (
+            compare_over_time(self.results, i, self.reference, self.redealer, deals=self.deals),
+            quality,
+        )
+
+    def _settled(self, tests: dict[Key, LotTest | None]) -> dict[Key, LotTest]:
+        """Sampled tests whose doubt still holds a limit are dealt four times as often, and again."""
+        found = {key: t for key, t in tests.items() if t is not None}
+        while True:
+            open_keys = [key for key in found if _is_open(key, found)]
+            if not open_keys:
+                return found
+            for kind, i in open_keys:
+                again = self._again(kind, i, 4 * (found[kind, i].deals or self.deals))
+                if again is not None:
+                    found[kind, i] = again
+
+    def _again(self, kind: str, i: int, deals: int) -> LotTest | None:
+        if kind == "speed":
+            return compare_over_time(
+                self.results, i, self.reference, self.redealer, deals=deals
+            ).test
+        return compare_quality(self.results, i, self.reference, self.redealer, deals=deals).test
+
+    def _graded(
+        self, test: LotTest | None, reason: str, found: dict[Key, LotTest], key: Key, final: bool
+    ) -> Secondary:
+        if test is None:
+            return Secondary(None, None, None, reason)
+        if key not in found:
+            return Secondary(test.p, test.p, None, "a carrier is compared as a check only")
+        keys = list(found)
+        adjusted = holm([firm(found[k]) for k in keys])[keys.index(key)]
+        own = [k for k in keys if k[0] == key[0]]
+        within = holm([firm(found[k]) for k in own])[own.index(key)]
+        ahead = test.up < test.down
+        if below(adjusted, CLEAR_LIMIT) and final and self.lot_drawn is not False:
+            grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
+        elif below(within, LIKELY_LIMIT):
+            grade = Grade.LIKELY_LEAD if ahead else Grade.LIKELY_BEHIND
+        else:
+            grade = Grade.TOO_CLOSE
+        return Secondary(test.p, adjusted, grade)
+
+
+def _is_open(key: Key, found: dict[Key, LotTest]) -> bool:
+    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
+    test = found[key]
+    if test.deals is None or test.deals >= test.most_deals:
+        return False
+    low, high = test.doubt()
+    own = [t for k, t in found.items() if k[0] == key[0]]
+    factors = [sum(t.p >= test.p for t in family) for family in (list(found.values()), own)]
+    limits = (CLEAR_LIMIT, LIKELY_LIMIT)
+    return any(f * low <= limit <= f * high for f in factors for limit in limits)
+
+
+def firm(test: LotTest) -> float:
+    """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
+    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]

@@ -1,0 +1,167 @@
+"""The whole finish: the judgement and everything that stands beside it on the page."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from racecard.core.finish.companions import chance_higher
+from racecard.core.finish.crosses import Cross, cross_of
+from racecard.core.finish.evenness import notes_on_evenness
+from racecard.core.finish.indices import Index, indices
+from racecard.core.finish.judge import Judgement, judge
+from racecard.core.finish.ladder import Ladder, ladder_of
+from racecard.core.finish.lot import DEALS, Redealer
+from racecard.core.finish.placings import Placings, placings
+from racecard.core.finish.proportions import Interval
+from racecard.core.finish.rests import notes_on_resting
+from racecard.core.finish.runs import RunsTogether, runs_together
+from racecard.core.finish.stewards import Note
+from racecard.core.finish.strike import unit_shares
+from racecard.core.finish.waiting import ArmTimes, arm_times, waiting_gap
+from racecard.core.finish.words import with_isolated_names
+from racecard.core.model import Cell, Kind, Measure, Plan
+from racecard.core.results import Ints, Results
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """A judgement with its companions; each is None or empty where the design has none.
+
+    `waits`: by treatment, the difference in mean waiting days; `higher`: chance that the one
+    candidate's true rate is the higher one; `indices`: of each treatment, for seed.
+    """
+
+    judgement: Judgement
+    placings: Placings | None
+    cross: Cross | None
+    ladder: Ladder | None
+    times: tuple[ArmTimes, ...]
+    waits: dict[int, Interval]
+    higher: float | None
+    runs: tuple[RunsTogether, ...]
+    indices: tuple[tuple[Index, ...], ...]
+
+    def with_notes(self, first: Sequence[Note], last: Sequence[Note] = ()) -> "Whole":
+        """The same with notes from elsewhere before and after its own."""
+        notes = (*first, *self.judgement.notes, *last)
+        return replace(self, judgement=replace(self.judgement, notes=notes))
+
+
+def whole_finish(
+    plan: Plan,
+    results: Results,
+    *,
+    seed: int,
+    cells: Sequence[Cell] = (),
+    deals: int = DEALS,
+    lot_drawn: bool | None = True,
+    end_day: float | None = None,
+    timed: bool = True,
+    run: Ints | None = None,
+    run_names: Sequence[str] = (),
+) -> Whole:
+    """Judge a trial and all that stands beside the verdict; arguments as those of `judge`.
+
+    Args:
+        plan: the frozen plan.
+        results: what was seen.
+        seed: the trial's stored seed.
+        cells: where the units stood.
+        deals: re-dealings of sampled tests.
+        lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
+        end_day: last day of the plan; None takes the results as finished.
+        timed: False where the results tell no days.
+        run: index into `run_names` of each unit's run, where several runs are put together.
+        run_names: names of the runs.
+    """
+    redealer = Redealer(seed)
+    judgement = judge(
+        plan, results, seed=seed, cells=cells, deals=deals, lot_drawn=lot_drawn, end_day=end_day,
+        timed=timed, redealer=redealer,
+    )  # fmt: skip
+    plan = with_isolated_names(plan)
+    day, drawn = judgement.day, lot_drawn is not False
+    may_be_clear = judgement.is_final and drawn
+    shared = plan.count_singly and results.has_shared_containers
+    notes = notes_on_evenness(plan, results, cells, day, seed)
+    if shared:
+        plain = replace(judgement, notes=(*judgement.notes, *notes))
+        return Whole(plain, None, None, None, (), {}, None, (), _indices(plan, results, timed))
+    notes += notes_on_resting(
+        plan, results, judgement.comparisons, redealer, may_be_clear=drawn, deals=deals
+    )
+    together = () if run is None else runs_together(plan, results, run, run_names, day)
+    cross = cross_of(plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear)
+    ladder = ladder_of(plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear)
+    told = [*(cross.says if cross else ()), *(ladder.says if ladder else ())]
+    told += [s for r in together for s in r.says]
+    first = sum(s in {c.sentence for c in judgement.comparisons} for s in judgement.says)
+    at = first + (
+        plan.measure is not Measure.STRIKE
+    )  # after the verdicts, before what is secondary
+    judgement = replace(
+        judgement,
+        notes=(*judgement.notes, *notes),
+        says=(*judgement.says[:at], *told, *judgement.says[at:]),
+    )
+    waits = {}
+    if timed and plan.reference is not None:
+        for c in judgement.comparisons:
+            found = waiting_gap(results, c.index, plan.reference, day)
+            if found is not None:
+                waits[c.index] = found
+    return Whole(
+        judgement,
+        placings(plan, results, day, redealer, deals=deals),
+        cross,
+        ladder,
+        tuple(arm_times(results, i, day) for i in range(len(plan.treatments))) if timed else (),
+        waits,
+        _higher(plan, results, judgement),
+        together,
+        _indices(plan, results, timed),
+    )
+
+
+def _higher(plan: Plan, results: Results, judgement: Judgement) -> float | None:
+    """The companion in words: only for single plants, no blocks, one candidate alone."""
+    one_block = len(np.unique(results.block)) == 1
+    if plan.reference is None or len(plan.family) != 1 or results.has_shared_containers:
+        return None
+    if not one_block or judgement.day == 0:
+        return None
+    shares = unit_shares(results, judgement.day)
+    told = []
+    for arm in (plan.family[0], plan.reference):
+        mine = shares.treatment == arm
+        told.append((int(shares.struck[mine].sum()), int(shares.counted[mine].sum())))
+    if min(n for _, n in told) < 1:
+        return None
+    return chance_higher(*told[0], *told[1])
+
+
+def _indices(plan: Plan, results: Results, timed: bool) -> tuple[tuple[Index, ...], ...]:
+    """Seed-testing indices of every treatment, from the days of first sighting."""
+    if not timed or plan.kind is not Kind.SEED:
+        return ()
+    out: list[tuple[Index, ...]] = []
+    arm = results.treatment[results.unit]
+    for i in range(len(plan.treatments)):
+        mine = arm == i
+        looks = sorted(
+            {
+                d
+                for t, days in zip(results.treatment, results.looks, strict=True)
+                if t == i
+                for d in days
+            }
+        )
+        by = results.by[mine]
+        if not looks or not mine.any():
+            out.append(())
+            continue
+        days = sorted({*map(float, looks), *by[np.isfinite(by)].tolist()} - {0.0})
+        new = [int(np.sum(by == d)) for d in days]
+        out.append(indices(days, new, int(mine.sum())))
+    return tuple(out)

@@ -1,0 +1,237 @@
+"""Arithmetic auditor: what a summary of results, without its raw data, cannot be or does not say.
+
+References:
+    [1] Brown & Heathers (2017), Soc. Psychol. Personal. Sci. 8, 363-369: means that no whole
+        numbers can give.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from math import ceil, floor
+
+from racecard.core.finish.lot import Redealer, below
+from racecard.core.finish.proportions import newcombe
+from racecard.errors import InvalidInput
+
+MOST_ROWS = 60
+
+
+class Detail(StrEnum):
+    """How much of the results was told; each level has a ceiling on what may be concluded."""
+
+    PROPAGULES = "propagules"
+    LOOKS = "counts per look"
+    ENDS = "end counts"
+    AVERAGES = "averages only"
+
+
+CEILINGS = {
+    Detail.PROPAGULES: "Each plant is told, so everything the finish knows can be asked of it.",
+    Detail.LOOKS: "Counts at each look tell strike and speed, but not which plant was which: no histories of single plants, no root scores.",
+    Detail.ENDS: "End counts tell how many struck, not how soon; which plants shared a container is not known, so every lead may rest on one container.",
+    Detail.AVERAGES: "Averages alone carry no doubt: nothing can be compared, and no verdict is given.",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """One line of a summary, as it was told; None where it was not.
+
+    `percent`: share struck; `mean`: mean of a count (such as roots) over `mean_of` plants, as
+    printed with `mean_digits` decimals; `group`: lines that should add up to a line named "total".
+    """
+
+    row: int
+    treatment: str
+    stuck: int | None = None
+    struck: int | None = None
+    percent: str = ""
+    mean: str = ""
+    mean_of: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing that does not add up, or is left open; `row` 0 for the whole."""
+
+    code: str
+    row: int
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Audit:
+    """What the auditor found, what the detail allows, and how far missing cells could move the gap."""
+
+    detail: Detail
+    ceiling: str
+    findings: tuple[Finding, ...]
+    bounds: tuple[str, ...]
+
+
+def audit(rows: Sequence[Told]) -> Audit:
+    """Check a summary of results line by line and as a whole.
+
+    Args:
+        rows: lines as told, the control first; one named "total" is held against the sum.
+
+    Raises:
+        InvalidInput: no rows, too many, or a figure that is no number.
+    """
+    if not 1 <= len(rows) <= MOST_ROWS:
+        raise InvalidInput(f"a summary needs 1 to {MOST_ROWS} lines, got {len(rows)}", "/rows")
+    arms = [r for r in rows if r.treatment.strip().casefold() != "total"]
+    totals = [r for r in rows if r not in arms]
+    counted = [r for r in arms if r.struck is not None and r.stuck is not None]
+    detail = Detail.ENDS if counted else Detail.AVERAGES
+    found = [f for r in rows for f in _of_row(r)]
+    found += [f for t in totals for f in _of_total(t, arms)]
+    found += _of_means(arms, totals)
+    return Audit(detail, CEILINGS[detail], tuple(found), _bounds(arms))
+
+
+def _of_row(r: Told) -> list[Finding]:
+    out = []
+    if r.struck is not None and r.stuck is not None:
+        if r.struck > r.stuck or min(r.struck, r.stuck) < 0 or r.stuck == 0:
+            return [
+                Finding(
+                    "more_than_stuck",
+                    r.row,
+                    f"{r.treatment}: {r.struck} struck of {r.stuck} stuck cannot be.",
+                )
+            ]
+        if r.percent and not _agrees(r.struck, r.stuck, r.percent):
+            true = 100 * r.struck / r.stuck
+            out.append(
+                Finding(
+                    "percent_off",
+                    r.row,
+                    f"{r.treatment}: {r.struck} of {r.stuck} is {true:.1f} %, not {r.percent} %.",
+                )
+            )
+    elif r.percent and r.stuck is not None:
+        if r.stuck > 0 and not any(_agrees(k, r.stuck, r.percent) for k in range(r.stuck + 1)):
+            out.append(
+                Finding(
+                    "percent_impossible",
+                    r.row,
+                    f"{r.treatment}: no whole number of {r.stuck} plants gives {r.percent} %.",
+                )
+            )
+    if r.mean and r.mean_of:
+        if not mean_is_possible(r.mean, r.mean_of):
+            out.append(
+                Finding(
+                    "mean_impossible",
+                    r.row,
+                    f"{r.treatment}: no whole numbers of {r.mean_of} plants have the mean {r.mean}.",
+                )
+            )
+    return out
+
+
+def _agrees(k: int, n: int, percent: str) -> bool:
+    """Whether k of n, rounded as the percentage is printed (halves either way), gives it."""
+    value, half = _printed(percent)
+    return abs(100 * k / n - value) <= half + 1e-9
+
+
+def mean_is_possible(mean: str, n: int) -> bool:
+    """Whether the mean of n whole numbers can print so [1].
+
+    Args:
+        mean: as printed, such as "3.48"; its decimals say how it was rounded.
+        n: plants it was taken over, >= 1.
+    """
+    value, half = _printed(mean)
+    low, high = ceil((value - half) * n - 1e-9), floor((value + half) * n + 1e-9)
+    return low <= high
+
+
+def _printed(text: str) -> tuple[float, float]:
+    """A printed number and half of its last digit."""
+    plain = text.strip().rstrip("%").strip().replace(",", ".")
+    try:
+        value = float(plain)
+    except ValueError as exc:
+        raise InvalidInput(
+            f"{text!r} is no number: write it as it was printed, such as 43.5", "/rows"
+        ) from exc
+    decimals = len(plain.partition(".")[2])
+    return value, 0.5 * 10.0**-decimals
+
+
+def _of_total(total: Told, arms: Sequence[Told]) -> list[Finding]:
+    out = []
+    for what, word in (("stuck", "stuck"), ("struck", "struck")):
+        told = getattr(total, what)
+        parts = [getattr(a, what) for a in arms]
+        if told is not None and None not in parts and sum(parts) != told:
+            out.append(
+                Finding(
+                    "does_not_add_up",
+                    total.row,
+                    f"The treatments have {sum(parts)} {word} together, the total says {told}.",
+                )
+            )
+    return out
+
+
+def _of_means(arms: Sequence[Told], totals: Sequence[Told]) -> list[Finding]:
+    """A mean over all that is the plain mean of the arms, though their numbers differ."""
+    known = [(r, r.struck, r.stuck) for r in arms if r.struck is not None and r.stuck]
+    if len(known) < 2 or len({n for _, _, n in known}) < 2:
+        return []
+    plain = sum(100 * k / n for _, k, n in known) / len(known)
+    weighted = 100 * sum(k for _, k, _ in known) / sum(n for _, _, n in known)
+    out = []
+    for t in totals:
+        if t.percent:
+            value, half = _printed(t.percent)
+            if abs(value - plain) <= half + 1e-9 and abs(value - weighted) > half + 1e-9:
+                out.append(
+                    Finding(
+                        "plain_mean",
+                        t.row,
+                        f"The total of {t.percent} % is the plain mean of the treatments; by plants it is {weighted:.1f} %.",
+                    )
+                )
+    return out
+
+
+def _bounds(arms: Sequence[Told]) -> tuple[str, ...]:
+    """Best and worst case of each gap where a struck count is missing, and whether the test rests on it."""
+    zero = arms[0]
+    out = []
+    for one in arms[1:]:
+        if not one.stuck or not zero.stuck or (one.struck is not None and zero.struck is not None):
+            continue
+        ends = []
+        for worst in (True, False):
+            k1 = one.struck if one.struck is not None else (0 if worst else one.stuck)
+            k0 = zero.struck if zero.struck is not None else (zero.stuck if worst else 0)
+            ends.append(
+                (newcombe(k1, one.stuck, k0, zero.stuck), _p(k1, one.stuck, k0, zero.stuck))
+            )
+        (low, p_low), (high, p_high) = ends
+        rests = below(p_low, 0.05) != below(p_high, 0.05) or low.estimate * high.estimate < 0
+        tail = (
+            "so nothing can be said without the missing count"
+            if rests
+            else "and the test says the same at both ends"
+        )
+        out.append(
+            f"{one.treatment}: with the missing count at its worst the gap would be {100 * low.estimate:+.0f} points, "
+            f"at its best {100 * high.estimate:+.0f}, {tail}."
+        )
+    return tuple(out)
+
+
+def _p(k1: int, n1: int, k0: int, n0: int) -> float:
+    import numpy as np
+
+    scores = np.repeat([1.0, 0.0, 1.0, 0.0], [k1, n1 - k1, k0, n0 - k0])
+    treated = np.arange(n1 + n0) < n1
+    return Redealer(1).test(scores, treated, np.zeros(n1 + n0, dtype=np.int64)).p

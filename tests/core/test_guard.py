@@ -1,0 +1,68 @@
+"""The language guard, on what growers write and on what the finish itself writes."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from racecard.core.finish.guard import honest_wording, overreaches
+from racecard.core.finish.judge import judge
+from tests.builders import a_plan, counts
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("This proves that honey works.", "proves"),
+        ("IBA is the winner!", "winner"),
+        ("Willow water has no effect", "no effect"),
+        ("It doesn't work.", "doesn't work"),
+        ("Rooting was 30% better with talc", "30% better"),
+        ("25 per cent more likely to root", "25 per cent more likely"),
+        ("The label lies", "lies"),
+        ("because the hormone stimulates cells", "because the"),
+        ("a significant gain", "significant"),
+        ("we kept the healthiest", "the healthiest"),
+        ("It works for all plants", "works for"),
+        ("definitely better", "definitely"),
+    ],
+)
+def test_words_a_trial_cannot_carry(text: str, found: str) -> None:
+    told = overreaches(text)
+    assert found in [o.found for o in told]
+    assert all(text[o.start : o.start + len(o.found)] == o.found for o in told)
+    assert all(o.why and o.instead for o in told)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "18 of 24 struck, 9 of 24 without.",
+        "The gap lies between 3 and 40 points.",
+        "Too close to call.",
+        "",
+    ],
+)
+def test_honest_words_pass(text: str) -> None:
+    assert overreaches(text) == ()
+
+
+@given(st.integers(0, 12), st.integers(0, 12), st.sampled_from([42.0, 60.0, None]), st.booleans())
+def test_the_finish_never_writes_what_the_guard_would_stop(
+    k0: int, k1: int, end: float | None, drawn: bool
+) -> None:
+    found = judge(a_plan(), counts((k0, 12), (k1, 12)), seed=1, end_day=end, lot_drawn=drawn)
+    said = [
+        found.headline,
+        *found.says,
+        *(n.says for n in found.notes),
+        *(n.do for n in found.notes),
+    ]
+    assert [o for s in said for o in overreaches(s)] == []
+
+
+def test_honest_wording_is_made_of_the_verdict_and_its_limits() -> None:
+    found = judge(a_plan(), counts((6, 24), (20, 24)), seed=1)
+    text = honest_wording(found.comparisons, found.says)
+    assert text.startswith("IBA 1000 ppm struck 58 points more than Untreated")
+    assert text.endswith("of no other.")
+    assert overreaches(text) == ()
