@@ -55,7 +55,9 @@ class Results:
 
     def only(self, arms: Sequence[int]) -> "Results":
         """The results of these treatments alone, units renumbered in their old order."""
-        keep = np.isin(self.treatment, arms)
+        wanted = np.zeros(max((int(self.treatment.max(initial=0)), *arms)) + 1, bool)
+        wanted[list(arms)] = True
+        keep = wanted[self.treatment]
         renumber = np.cumsum(keep) - 1
         p = keep[self.unit]
         return Results(
@@ -152,6 +154,11 @@ def resolved_days(results: Results) -> Floats:
 
 def look_table(results: Results) -> tuple[Ints, Bools]:
     """Days on which anything was looked at (k,), and which units were seen on each (u, k)."""
+    first = results.looks[0] if results.looks else frozenset()
+    if all(looks is first for looks in results.looks):  # one round for all, as a rule
+        return np.array(sorted(first), dtype=np.int64), np.ones(
+            (len(results.looks), len(first)), bool
+        )
     patterns: dict[frozenset[int], int] = {}
     which = [patterns.setdefault(looks, len(patterns)) for looks in results.looks]
     days = np.array(sorted(set().union(*patterns)), dtype=np.int64)

@@ -105,6 +105,57 @@ class _Primary:
     nothing: bool
 
 
+@dataclass(frozen=True, slots=True)
+class _Graded:
+    """A primary result with its family's corrections and its grade; `if_missing`: the grades with
+    all that were taken out counted against and for it.
+    """
+
+    index: int
+    horizon: float
+    is_final: bool
+    primary: _Primary
+    p_holm: float | None
+    floor_holm: float | None
+    grade: Grade
+    if_missing: tuple[Grade, Grade] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Called:
+    """What one treatment was called, without sentences: grade on strike, on what was asked, and gap."""
+
+    index: int
+    grade: Grade
+    asked: Grade
+    gap: float | None
+
+
+def call(
+    plan: Plan,
+    results: Results,
+    *,
+    redealer: Redealer,
+    deals: int = DEALS,
+    lot_drawn: bool | None = True,
+    end_day: float | None = None,
+) -> tuple[Called, ...]:
+    """The grades of `judge` alone, by the same steps; for dry runs, which ask for nothing else.
+
+    Args:
+        plan: the frozen plan.
+        results: what was seen.
+        redealer: runs the lot tests, shared by many trials of one design.
+        deals: re-dealings of sampled tests.
+        lot_drawn: whether the bench was drawn by lot.
+        end_day: last day of the plan.
+    """
+    shared = plan.count_singly and results.has_shared_containers
+    seen = results.counted_singly() if shared else results
+    context = _context(plan, seen, results, redealer, deals, shared, lot_drawn, end_day, True)
+    return () if context is None else context.call_all()
+
+
 def judge(
     plan: Plan,
     results: Results,
@@ -136,17 +187,13 @@ def judge(
     if shared:
         results = results.counted_singly()
     redealer = redealer or Redealer(seed)
-    reference = plan.reference
     day = last_common_day(results)
     arms = tuple(_arm(results, i, day, shared, timed) for i in range(len(plan.treatments)))
-    comparisons: tuple[Comparison, ...] = ()
-    if reference is not None:
-        context = _Context(
-            plan, results, containers, reference, redealer, deals, shared, lot_drawn, end_day, timed,
-            tuple(e for e in entangled(plan) if not e.is_carrier_alone),
-        )  # fmt: skip
-        comparisons = context.compare_all()
-    notes = notes_from_data(plan, containers, cells, reference, shared, redealer)
+    context = _context(
+        plan, results, containers, redealer, deals, shared, lot_drawn, end_day, timed
+    )
+    comparisons = () if context is None else context.compare_all()
+    notes = notes_from_data(plan, containers, cells, plan.reference, shared, redealer)
     if lot_drawn is False:
         notes = (not_drawn_note(), *notes)
     is_final = end_day is None or day >= end_day
@@ -166,6 +213,19 @@ def _arm(results: Results, index: int, day: float, shared: bool, timed: bool) ->
     return Arm(index, strike, curve, half, arm_quality(results, index))
 
 
+def _context(
+    plan: Plan, results: Results, containers: Results, redealer: Redealer, deals: int, shared: bool,
+    lot_drawn: bool | None, end_day: float | None, timed: bool,
+) -> "_Context | None":  # fmt: skip
+    """What runs the comparisons; None where the plan has nothing to compare with."""
+    if plan.reference is None:
+        return None
+    return _Context(
+        plan, results, containers, plan.reference, redealer, deals, shared, lot_drawn, end_day, timed,
+        tuple(e for e in entangled(plan) if not e.is_carrier_alone),
+    )  # fmt: skip
+
+
 @dataclass(slots=True)
 class _Context:
     plan: Plan
@@ -181,49 +241,78 @@ class _Context:
     entangled: tuple[Entangled, ...]
 
     def compare_all(self) -> tuple[Comparison, ...]:
+        """Every comparison, whole."""
+        primary = self._all_primary()
+        secondary, found = self._beside(primary)
+        asked = self._on_what_was_asked(primary, found)
+        return tuple(self._comparison(p, asked[i], secondary[i]) for i, p in primary.items())
+
+    def call_all(self) -> tuple[Called, ...]:
+        """The grades alone, by the same steps."""
+        primary = self._all_primary()
+        found = {} if self.plan.measure is Measure.STRIKE else self._beside(primary)[1]
+        asked = self._on_what_was_asked(primary, found)
+        return tuple(
+            Called(i, p.grade, asked[i], p.primary.gap.estimate if p.primary.gap else None)
+            for i, p in primary.items()
+        )
+
+    def _all_primary(self) -> dict[int, _Graded]:
+        """The primary result of every treatment that has units, graded with what is missing."""
         others = [i for i in range(len(self.plan.treatments)) if i != self.reference]
         others = [i for i in others if np.any(self.results.treatment == i)]
         if not others or not np.any(self.results.treatment == self.reference):
-            return ()
+            return {}
         horizon = {i: last_common_day(self.results.only((i, self.reference))) for i in others}
         scenes = {Missing.LEFT_OUT: self._graded(others, horizon, Missing.LEFT_OUT)}
-        if any(
-            scenes[Missing.LEFT_OUT][i][0].left_out or self._removed(i, horizon[i]) for i in others
-        ):
+        touched = {
+            i: bool(scenes[Missing.LEFT_OUT][i].primary.left_out) or self._removed(i, horizon[i])
+            for i in others
+        }
+        if any(touched.values()):
             for missing in (Missing.AGAINST, Missing.FOR):
                 scenes[missing] = self._graded(others, horizon, missing)
-        final = {i: self._is_final(horizon[i]) for i in others}
-        secondary, found = Secondaries(
+        out = {}
+        for i in others:
+            found = scenes[Missing.LEFT_OUT][i]
+            if touched[i]:
+                worst, best = (scenes[m][i].grade for m in (Missing.AGAINST, Missing.FOR))
+                grade = lowest((found.grade, worst, best))
+                found = replace(found, grade=grade, if_missing=(worst, best))
+            out[i] = found
+        return out
+
+    def _beside(self, primary: dict[int, _Graded]) -> tuple[dict[int, Beside], dict[Key, LotTest]]:
+        return Secondaries(
             self.plan, self.results, self.reference, self.redealer, self.deals, self.shared,
             self.timed, self.lot_drawn,
-        ).run(others, final)  # fmt: skip
-        made = [self._comparison(i, horizon[i], scenes, secondary) for i in others]
-        return self._on_what_was_asked(made, found)
+        ).run(list(primary), {i: p.is_final for i, p in primary.items()})  # fmt: skip
 
     def _on_what_was_asked(
-        self, made: Sequence[Comparison], found: dict[Key, LotTest]
-    ) -> tuple[Comparison, ...]:
+        self, primary: dict[int, _Graded], found: dict[Key, LotTest]
+    ) -> dict[int, Grade]:
         """Grades on the plan's own measure, Holm over its family; strike is graded already."""
         if self.plan.measure is Measure.STRIKE:
-            return tuple(made)
+            return {i: p.grade for i, p in primary.items()}
         kind = "speed" if self.plan.measure is Measure.SPEED else "quality"
-        family = [c.index for c in made if (kind, c.index) in found]
+        family = [i for i in primary if (kind, i) in found]
         ps = dict(zip(family, holm([firm(found[kind, i]) for i in family]), strict=True))
-        out = []
-        for c in made:
-            if c.index not in ps or c.grade is Grade.CANNOT_TELL:
-                asked = Grade.CANNOT_TELL if c.grade is Grade.CANNOT_TELL else Grade.TOO_CLOSE
+        out = {}
+        for i, p in primary.items():
+            if p.grade is Grade.CANNOT_TELL:
+                out[i] = Grade.CANNOT_TELL
+            elif i not in ps:
+                out[i] = Grade.TOO_CLOSE
             else:
-                test = found[kind, c.index]
-                asked = grade_of(
-                    p_holm=ps[c.index],
-                    floor_holm=c.floor_holm or 0.0,
+                test = found[kind, i]
+                out[i] = grade_of(
+                    p_holm=ps[i],
+                    floor_holm=p.floor_holm or 0.0,
                     ahead=test.up < test.down,
                     interval=None,
-                    may_be_clear=c.is_final and self.lot_drawn is not False,
+                    may_be_clear=p.is_final and self.lot_drawn is not False,
                 )
-            out.append(replace(c, asked=asked))
-        return tuple(out)
+        return out
 
     def _removed(self, i: int, horizon: float) -> bool:
         shares = unit_shares(self.results.only((i, self.reference)), horizon)
@@ -248,7 +337,7 @@ class _Context:
 
     def _graded(
         self, others: Sequence[int], horizon: dict[int, float], missing: Missing
-    ) -> dict[int, tuple[_Primary, float | None, float | None, Grade]]:
+    ) -> dict[int, _Graded]:
         """Primary result, Holm p, Holm floor and grade of every comparison, one way of counting."""
         primaries = {i: self._primary(i, horizon[i], missing) for i in others}
         family = [i for i in others if self.plan.treatments[i].role not in CHECKS]
@@ -259,14 +348,12 @@ class _Context:
                 ps |= alone_p
                 floors |= alone_floor
         return {
-            i: (
-                primaries[i],
-                ps.get(i),
-                floors.get(i),
+            i: _Graded(
+                i, horizon[i], self._is_final(horizon[i]), primaries[i], ps.get(i), floors.get(i),
                 self._grade(i, primaries[i], ps, floors, horizon[i]),
             )
             for i in others
-        }
+        }  # fmt: skip
 
     @staticmethod
     def _adjusted(
@@ -318,21 +405,9 @@ class _Context:
             return False
         return harm_of(self.containers, i, self.reference, horizon, self.redealer).loss_alike
 
-    def _comparison(
-        self,
-        i: int,
-        horizon: float,
-        scenes: dict[Missing, dict[int, tuple[_Primary, float | None, float | None, Grade]]],
-        secondary: dict[int, Beside],
-    ) -> Comparison:
-        primary, p_holm, floor_holm, grade = scenes[Missing.LEFT_OUT][i]
-        if_missing = None
-        touched = primary.left_out or self._removed(i, horizon)
-        if len(scenes) > 1 and touched:
-            if_missing = (scenes[Missing.AGAINST][i][3], scenes[Missing.FOR][i][3])
-            grade = lowest((grade, *if_missing))
-        beside = secondary[i]
-        harm = harm_of(self.containers, i, self.reference, horizon, self.redealer)
+    def _comparison(self, found: _Graded, asked: Grade, beside: Beside) -> Comparison:
+        i, primary, grade = found.index, found.primary, found.grade
+        harm = harm_of(self.containers, i, self.reference, found.horizon, self.redealer)
         margin = self.plan.gap_points / 100
         small = (
             grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
@@ -343,17 +418,17 @@ class _Context:
         )
         comparison = Comparison(
             i,
-            horizon,
-            self._is_final(horizon),
+            found.horizon,
+            found.is_final,
             primary.gap,
             primary.gap90,
             primary.test,
-            p_holm,
+            found.p_holm,
             primary.floor,
-            floor_holm,
+            found.floor_holm,
             grade,
-            grade,
-            if_missing,
+            asked,
+            found.if_missing,
             small,
             harm.harm,
             harm.possible,
@@ -365,7 +440,7 @@ class _Context:
             beside.figures.superiority_struck,
             self._sooner(i, beside, primary),
             SHARED if self.shared else self._entangled_in(i),
-            self._settle(i, primary, horizon),
+            self._settle(i, primary, found.horizon),
             "",
         )
         return replace(

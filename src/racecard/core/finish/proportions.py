@@ -22,6 +22,10 @@ from scipy.special import ndtri, stdtrit
 from racecard.core.results import Floats
 from racecard.errors import InvalidInput
 
+_GRID = 24
+_MOST_STEPS = 80
+_CLOSE = 1e-11
+
 
 @dataclass(frozen=True, slots=True)
 class Interval:
@@ -162,23 +166,43 @@ def _stratified_score(hits1: Told, n1: Told, hits0: Told, n0: Told, level: float
         spread = np.sqrt(np.sum(weights**2 * variance, axis=1)) / np.sum(weights)
         return np.asarray(np.abs(gap - delta) - z * spread)
 
-    low = _limit(excess, -1.0, gap) if gap > -1 else -1.0
-    high = _limit(excess, 1.0, gap) if gap < 1 else 1.0
+    low, high = _limits(excess, gap)
     return Interval(gap, low, high, method="stratified_score")
 
 
-def _limit(excess: Callable[[Floats], Floats], outer: float, inner: float) -> float:
-    """Where excess changes sign between the outer end (positive) and the estimate: each round
-    cuts the span in 64.
+def _limits(excess: Callable[[Floats], Floats], gap: float) -> tuple[float, float]:
+    """Where excess changes sign below and above the gap; -1 and 1 where it never does.
+
+    A grid brackets both roots, then false position with halved weights closes in on them together.
     """
-    if excess(np.array([outer]))[0] <= 0:
-        return outer
-    for _ in range(6):
-        points = np.linspace(outer, inner, 65)
-        inside = np.append(excess(points[1:-1]) <= 0, True)
-        first = int(np.argmax(inside))
-        outer, inner = float(points[first]), float(points[first + 1])
-    return (outer + inner) / 2
+    grid = np.linspace(0.0, 1.0, _GRID + 1)
+    points = np.stack([-1 + (gap + 1) * grid, 1 + (gap - 1) * grid])
+    values = excess(points.ravel()).reshape(points.shape)
+    values[:, -1] = np.minimum(values[:, -1], 0.0)  # the gap itself is never rejected
+    found = values[:, 0] > 0
+    first = np.argmax(values <= 0, axis=1)
+    side = np.arange(2)
+    outer, inner = points[side, np.maximum(first - 1, 0)], points[side, first]
+    high, low = values[side, np.maximum(first - 1, 0)], values[side, first]
+    point = before = (outer + inner) / 2
+    was_outside = np.zeros(2, bool)
+    for step in range(_MOST_STEPS):
+        span = high - low
+        share = np.where(span > 0, high / np.where(span > 0, span, 1.0), 0.5)
+        point = outer + (inner - outer) * share
+        if not found.any() or np.max(np.abs(point - before)[found]) < _CLOSE:
+            break
+        value, before = excess(point), point
+        outside = value > 0
+        again = (outside == was_outside) & (step > 0)  # one end was kept twice: it weighs half
+        low, high = (
+            np.where(again & outside, low / 2, low),
+            np.where(again & ~outside, high / 2, high),
+        )
+        outer, high = np.where(outside, point, outer), np.where(outside, value, high)
+        inner, low = np.where(outside, inner, point), np.where(outside, low, value)
+        was_outside = outside
+    return tuple(np.where(found, point, (-1.0, 1.0)).tolist())
 
 
 def _restricted_variance(x1: Floats, n1: Floats, x0: Floats, n0: Floats, delta: Floats) -> Floats:

@@ -261,6 +261,10 @@ def with_isolated_names(plan: Plan) -> Plan:
         runs_left = any(unicodedata.bidirectional(c) in ("R", "AL") for c in name)
         return f"\u2068{name}\u2069" if runs_left else name
 
+    names = [isolated(t.name) for t in plan.treatments]
+    if all(n == t.name for n, t in zip(names, plan.treatments, strict=True)):
+        return plan
     return replace(
-        plan, treatments=tuple(replace(t, name=isolated(t.name)) for t in plan.treatments)
+        plan,
+        treatments=tuple(replace(t, name=n) for t, n in zip(plan.treatments, names, strict=True)),
     )
