@@ -7,7 +7,7 @@ DATA ?=
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
 	web/vite.config.ts web/postcss.config.cjs
 
-.PHONY: demo start test torture check bench format types clean wheel
+.PHONY: demo start test torture check bench calibrate format types clean wheel
 
 demo: $(STAMPS)/run $(STAMPS)/web
 	.venv/bin/racecard demo --data demo-data --port $(PORT)
@@ -71,3 +71,6 @@ $(STAMPS)/web: $(STAMPS)/npm $(WEB_SOURCES)
 wheel: $(STAMPS)/run $(STAMPS)/web
 	VIRTUAL_ENV=.venv .venv/bin/uv build -q --wheel --out-dir dist
 	@ls dist/*.whl
+
+calibrate: $(STAMPS)/dev
+	PYTHONPATH=. $(PY) -m tools.calibrate

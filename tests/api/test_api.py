@@ -53,7 +53,9 @@ def test_a_trial_from_plan_to_finish(client: TestClient, clock: Clock) -> None:
     assert found["comparisons"][0]["grade"] == "clear_lead"
     assert found["comparisons"][0]["p"] == pytest.approx(2 / 924, abs=1e-12)
     assert [lane["struck"] for lane in found["lanes"]] == [0, 6]
-    assert found["lanes"][1]["lines"][0] == {
+    line = found["lanes"][1]["lines"][0]
+    assert found["cells"][line.pop("unit")]["treatment"] == 1
+    assert line == {
         "after": 0,
         "by": 3,
         "lost": None,

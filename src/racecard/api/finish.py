@@ -1,41 +1,141 @@
-"""The finish of a trial."""
+"""The finish of a trial, and what a grower writes beside it."""
 
 from dataclasses import replace
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
-from racecard.api.deps import ShedDep
+from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.finish import FinishOut
-from racecard.core.finish.diary import notes_on_events
-from racecard.core.finish.judge import judge
-from racecard.core.log.assemble import in_force, results_of, unit_logs
-from racecard.core.model import Layout, Status
-from racecard.core.prepare.sticking import notes_on_sticking
-from racecard.errors import Conflict, Sealed
-from racecard.store.diary import load_entries
-from racecard.store.rounds import load_observations
-from racecard.store.trials import load_trial
+from racecard.api.schemas.written import (
+    ConclusionIn,
+    ConclusionOut,
+    HeatOut,
+    MilestoneOut,
+    PayoffOut,
+    WorthIn,
+    WorthOut,
+)
+from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
+from racecard.core.finish.guard import honest_wording, overreaches
+from racecard.core.finish.payoff import payoffs
+from racecard.core.finish.trial import TrialFinish
+from racecard.core.log.days import date_of_day, elapsed_days, zone
+from racecard.core.log.stages import ladder_for
+from racecard.errors import InvalidInput
+from racecard.store.conditions import load_readings, load_watches
+from racecard.store.finish import (
+    finished,
+    keep_conclusion,
+    keep_worth,
+    load_conclusion,
+    load_opened,
+    load_worth,
+)
 
-router = APIRouter(prefix="/api", tags=["finish"])
+router = APIRouter(prefix="/api/trials/{trial_id}", tags=["finish"])
 
 
-@router.get("/trials/{trial_id}/finish", operation_id="get_finish")
+@router.get("/finish", operation_id="get_finish")
 def get_finish(shed: ShedDep, trial_id: str) -> FinishOut:
     """Lanes, verdicts, what the trial can say, and the stewards' notes."""
     with shed.reading() as session:
-        trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
-        entries = load_entries(session, trial_id)
-    if trial.status is not Status.STARTED:
-        raise Conflict("This trial has not started, so there is nothing to judge.")
-    if trial.is_sealed:
-        raise Sealed("This trial is scored blind: unseal it when the last round is done.")
-    units = trial.stuck
-    results = results_of(trial.plan, units, unit_logs(units, log))
-    judgement = judge(
-        trial.plan, results, seed=trial.seed, cells=[u.cell for u in units],
-        end_day=trial.plan.length_days, lot_drawn=trial.plan.layout is not Layout.BY_HAND,
+        trial = load_opened(session, trial_id)
+        found = finished(session, trial, shed.now())
+    return FinishOut.from_core(
+        trial.plan, found.results, found.whole, amendments=trial.amendments, units=found.units,
+        growth=found.growth, plantable=found.plantable,
     )  # fmt: skip
-    said = notes_on_sticking(trial.plan, trial.planted)
-    said += notes_on_events(trial.plan, trial.planted, entries, in_force(log))
-    judgement = replace(judgement, notes=(*said, *judgement.notes))
-    return FinishOut.from_core(trial.plan, results, judgement, amendments=trial.amendments)
+
+
+@router.get("/milestone", operation_id="get_milestone")
+def get_milestone(
+    shed: ShedDep, trial_id: str, stage: Annotated[int, Query(ge=0, le=20)]
+) -> MilestoneOut:
+    """The lanes for another stage of the ladder, without a verdict: it was not what was asked."""
+    with shed.reading() as session:
+        trial = load_opened(session, trial_id)
+        known = [s for s in ladder_for(trial.plan.kind).stages if s.code == stage]
+        if not known or trial.plan.per_container > 1:
+            raise InvalidInput("There is no history of that stage here.", "/stage")
+        other = replace(trial, plan=replace(trial.plan, endpoint=stage))
+        found = finished(session, other, shed.now())
+    out = FinishOut.from_core(other.plan, found.results, found.whole, units=found.units)
+    return MilestoneOut(stage=stage, name=known[0].name, lanes=out.lanes)
+
+
+@router.get("/heat", operation_id="get_heat")
+def get_heat(shed: ShedDep, trial_id: str) -> HeatOut | None:
+    """Degree-days by the end of each day of the trial, where it watches a temperature above a base."""
+    with shed.reading() as session:
+        trial = load_opened(session, trial_id)
+        watch = next(
+            (
+                w
+                for w in load_watches(session, trial_id)
+                if w.quantity == "temperature" and w.base is not None
+            ),
+            None,
+        )
+        if watch is None or watch.base is None or trial.started_at is None:
+            return None
+        readings = usable(load_readings(session, watch.place, "temperature"), shed.now())
+    plan, start = trial.plan, trial.started_at
+    days = by_day(readings, zone(plan.time_zone))
+    today = elapsed_days(start, shed.now(), plan.time_zone)
+    first = date_of_day(start, 0, plan.time_zone)
+    upto = [
+        degree_days_to_date(days, watch.base, first, date_of_day(start, d, plan.time_zone))
+        for d in range(min(today, plan.length_days) + 1)
+    ]
+    return HeatOut(
+        place=watch.place, base=watch.base, upto=[round(total, 1) for total, _ in upto],
+        days_without=upto[-1][1],
+    )  # fmt: skip
+
+
+@router.get("/worth", operation_id="get_worth")
+def get_worth(shed: ShedDep, trial_id: str) -> WorthOut:
+    """What the grower reckons with, and the payoff of each treatment beside its proof."""
+    with shed.reading() as session:
+        trial = load_opened(session, trial_id)
+        worth = load_worth(session, trial_id)
+        if worth is None:
+            return WorthOut(given=None, payoffs=[])
+        judgement = finished(session, trial, shed.now()).whole.judgement
+    told = payoffs(trial.plan, judgement.comparisons, [a.strike for a in judgement.arms], worth)
+    return WorthOut(given=WorthIn.from_core(worth), payoffs=[PayoffOut.from_core(p) for p in told])
+
+
+@router.put("/worth", operation_id="keep_worth")
+def put_worth(shed: ShedDep, who: WhoDep, trial_id: str, body: WorthIn) -> WorthOut:
+    """Keep what a struck plant is worth and what each treatment costs."""
+    with shed.reading() as session:
+        load_opened(session, trial_id)
+    keep_worth(shed, trial_id, body.to_core(), who)
+    return get_worth(shed, trial_id)
+
+
+@router.get("/conclusion", operation_id="get_conclusion")
+def get_conclusion(shed: ShedDep, trial_id: str) -> ConclusionOut:
+    """The grower's own conclusion, what in it says too much, and a wording the trial can carry."""
+    with shed.reading() as session:
+        trial = load_opened(session, trial_id)
+        text = load_conclusion(session, trial_id)
+        honest = _honest(finished(session, trial, shed.now()))
+    return ConclusionOut.of(text, overreaches(text), honest)
+
+
+@router.put("/conclusion", operation_id="keep_conclusion")
+def put_conclusion(shed: ShedDep, who: WhoDep, trial_id: str, body: ConclusionIn) -> ConclusionOut:
+    """Keep a conclusion as it was written; earlier ones stay beside it."""
+    with shed.reading() as session:
+        trial = load_opened(session, trial_id)
+        honest = _honest(finished(session, trial, shed.now()))
+    keep_conclusion(shed, trial_id, body.text, who)
+    return ConclusionOut.of(body.text.strip(), overreaches(body.text.strip()), honest)
+
+
+def _honest(found: TrialFinish) -> str:
+    judgement = found.whole.judgement
+    return honest_wording(judgement.comparisons, judgement.says)

@@ -372,3 +372,32 @@ class SettingRow(Base):
     why: Mapped[str]
     lot: Mapped[str]
     size: Mapped[str]
+
+
+class FinishWordRow(Base):
+    """What a grower wrote beside a verdict: their costs, or their conclusion; only ever added to."""
+
+    __tablename__ = "finish_word"
+    __table_args__ = (
+        CheckConstraint("kind IN ('worth', 'conclusion')", name="ck_finish_word_kind"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str]
+    body: Mapped[str]
+    who: Mapped[str]
+    at: Mapped[datetime]
+
+
+class DryRunRow(Base):
+    """A dry run that was kept: its plan, its truths and what it came to, as JSON."""
+
+    __tablename__ = "dry_run"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    name: Mapped[str]
+    body: Mapped[str]
+    who: Mapped[str]
+    at: Mapped[datetime]
+    invented: Mapped[bool]

@@ -1352,6 +1352,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/milestone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Milestone
+         * @description The lanes for another stage of the ladder, without a verdict: it was not what was asked.
+         */
+        get: operations["get_milestone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Heat
+         * @description Degree-days by the end of each day of the trial, where it watches a temperature above a base.
+         */
+        get: operations["get_heat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Worth
+         * @description What the grower reckons with, and the payoff of each treatment beside its proof.
+         */
+        get: operations["get_worth"];
+        /**
+         * Put Worth
+         * @description Keep what a struck plant is worth and what each treatment costs.
+         */
+        put: operations["keep_worth"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/conclusion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Conclusion
+         * @description The grower's own conclusion, what in it says too much, and a wording the trial can carry.
+         */
+        get: operations["get_conclusion"];
+        /**
+         * Put Conclusion
+         * @description Keep a conclusion as it was written; earlier ones stay beside it.
+         */
+        put: operations["keep_conclusion"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/check": {
         parameters: {
             query?: never;
@@ -1983,36 +2071,6 @@ export interface components {
             says: string;
         };
         /**
-         * CellOut
-         * @description One cell of the bench; `treatment` is null for a spare cell and while the trial is sealed.
-         *
-         *     `label`: the blind code; `turn`: when it is filled, counted from 1; both null for spares.
-         */
-        CellOut: {
-            /** Code */
-            code: string;
-            /** Tray */
-            tray: number;
-            /** Row */
-            row: number;
-            /** Col */
-            col: number;
-            /** Block */
-            block: number;
-            /** Spare */
-            spare: boolean;
-            /** Border */
-            border: boolean;
-            /** Locked */
-            locked: boolean;
-            /** Treatment */
-            treatment: number | null;
-            /** Label */
-            label: string | null;
-            /** Turn */
-            turn: number | null;
-        };
-        /**
          * ChoicesIn
          * @description Answers to keep; null forgets one.
          */
@@ -2148,8 +2206,29 @@ export interface components {
             superiority: number | null;
             /** Superiority Struck */
             superiority_struck: number | null;
+            wait: components["schemas"]["IntervalOut"] | null;
             /** Settle */
             settle: components["schemas"]["SettleOut"][];
+        };
+        /**
+         * ConclusionIn
+         * @description A conclusion in the grower's own words.
+         */
+        ConclusionIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ConclusionOut
+         * @description A conclusion, what in it says too much, and a wording the trial can carry.
+         */
+        ConclusionOut: {
+            /** Text */
+            text: string;
+            /** Too Much */
+            too_much: components["schemas"]["OverreachOut"][];
+            /** Honest */
+            honest: string;
         };
         /**
          * ConditionsOut
@@ -2159,7 +2238,7 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["CurveOut"][];
             /** Places */
-            places: components["schemas"]["PlaceOut"][];
+            places: components["schemas"]["racecard__api__schemas__conditions__PlaceOut"][];
         };
         /**
          * ConsequencesOut
@@ -2190,7 +2269,7 @@ export interface components {
             cautions: components["schemas"]["CautionOut"][];
             power: components["schemas"]["PowerOut"] | null;
             /** Bench */
-            bench: components["schemas"]["CellOut"][];
+            bench: components["schemas"]["racecard__api__schemas__plans__CellOut"][];
             /** Gather */
             gather: components["schemas"]["GatherOut"][];
             /** Shortfall */
@@ -2218,6 +2297,20 @@ export interface components {
             way: "cross";
             /** Factors */
             factors: components["schemas"]["FactorIn"][];
+        };
+        /**
+         * CrossOut
+         * @description A finish of crossed factors.
+         */
+        CrossOut: {
+            /** Factors */
+            factors: components["schemas"]["FactorOut"][];
+            /** Main */
+            main: components["schemas"]["EffectOut"][];
+            /** Simple */
+            simple: components["schemas"]["EffectOut"][];
+            /** Interactions */
+            interactions: components["schemas"]["InteractionOut"][];
         };
         /**
          * CurveOut
@@ -2404,6 +2497,28 @@ export interface components {
             locks: components["schemas"]["LockIn"][];
         };
         /**
+         * EffectOut
+         * @description One level of a factor against its first, over all or at one level of the other.
+         */
+        EffectOut: {
+            /** Factor */
+            factor: string;
+            /** Level */
+            level: string;
+            /** Base */
+            base: string;
+            /** Within */
+            within: string;
+            gap: components["schemas"]["IntervalOut"];
+            /** P */
+            p: number;
+            /** P Holm */
+            p_holm: number;
+            grade: components["schemas"]["Grade"];
+            /** Grade Words */
+            grade_words: string;
+        };
+        /**
          * EntriesIn
          * @description A batch from one device; `sent_at` is its clock now, by which its stamps are put right.
          * @example {
@@ -2557,6 +2672,18 @@ export interface components {
             levels: string[];
         };
         /**
+         * FactorOut
+         * @description A factor with its levels, and the level of each treatment.
+         */
+        FactorOut: {
+            /** Name */
+            name: string;
+            /** Levels */
+            levels: string[];
+            /** Of */
+            of: number[];
+        };
+        /**
          * FieldChoice
          * @description One value of a field with a fixed list.
          */
@@ -2644,6 +2771,17 @@ export interface components {
             lanes: components["schemas"]["LaneOut"][];
             /** Comparisons */
             comparisons: components["schemas"]["ComparisonOut"][];
+            placings: components["schemas"]["PlacingsOut"] | null;
+            cross: components["schemas"]["CrossOut"] | null;
+            ladder: components["schemas"]["racecard__api__schemas__beside__LadderOut"] | null;
+            /** Runs */
+            runs: components["schemas"]["RunsOut"][];
+            /** Growth */
+            growth: components["schemas"]["GrownOut"][];
+            /** Higher */
+            higher: number | null;
+            /** Cells */
+            cells: components["schemas"]["racecard__api__schemas__finish__CellOut"][];
             /** Predictions */
             predictions: components["schemas"]["PredictionOut"][];
             /** Predictions Say */
@@ -2715,8 +2853,24 @@ export interface components {
          */
         Gravity: "note" | "warn" | "refuse";
         /**
+         * GrownOut
+         * @description A measure of later growth at one age.
+         */
+        GrownOut: {
+            /** Measure */
+            measure: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Age */
+            age: number;
+            /** Arms */
+            arms: components["schemas"]["MeasuredOut"][];
+        };
+        /**
          * HalfOut
-         * @description Half had struck some time after one look and by another.
+         * @description A share was reached some time after one look and by another.
          */
         HalfOut: {
             /** After */
@@ -2754,8 +2908,57 @@ export interface components {
             says: string;
         };
         /**
+         * HeatOut
+         * @description Degree-days above a base by the end of each day from day 0; `days_without` had no reading.
+         */
+        HeatOut: {
+            /** Place */
+            place: string;
+            /** Base */
+            base: number;
+            /** Upto */
+            upto: number[];
+            /** Days Without */
+            days_without: number;
+        };
+        /**
+         * IndexOut
+         * @description One seed-testing index of one treatment.
+         */
+        IndexOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** Says */
+            says: string;
+            /** Source */
+            source: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * InteractionOut
+         * @description Difference of differences of two factors; p from the t interval, and by log odds.
+         */
+        InteractionOut: {
+            /** Factors */
+            factors: string[];
+            gap: components["schemas"]["IntervalOut"];
+            /** P */
+            p: number | null;
+            /** Logistic P */
+            logistic_p: number | null;
+            /** Leads */
+            leads: boolean;
+        };
+        /**
          * IntervalOut
-         * @description An estimate with limits, fractions; null limits come with the reason.
+         * @description An estimate with limits; null limits come with the reason.
          */
         IntervalOut: {
             /** Estimate */
@@ -2880,21 +3083,6 @@ export interface components {
             even: boolean;
         };
         /**
-         * LadderOut
-         * @description The ladder of one kind.
-         */
-        LadderOut: {
-            kind: components["schemas"]["Kind"];
-            /** Stages */
-            stages: components["schemas"]["KeyOut"][];
-            /** Exits */
-            exits: components["schemas"]["KeyOut"][];
-            /** Endpoints */
-            endpoints: number[];
-            /** Default Endpoint */
-            default_endpoint: number;
-        };
-        /**
          * LaneOut
          * @description One treatment: its lines, its curve, its figures.
          */
@@ -2936,6 +3124,13 @@ export interface components {
             unscored: number;
             /** Per Stem */
             per_stem: number | null;
+            /** Alive */
+            alive: number;
+            /** Plantable */
+            plantable: number | null;
+            times: components["schemas"]["TimesOut"] | null;
+            /** Indices */
+            indices: components["schemas"]["IndexOut"][];
             /** Lines */
             lines: components["schemas"]["LineOut"][];
         };
@@ -2981,6 +3176,8 @@ export interface components {
             removed: number | null;
             /** Last */
             last: number;
+            /** Unit */
+            unit: number;
         };
         /**
          * LockIn
@@ -3064,6 +3261,27 @@ export interface components {
          */
         Measure: "strike" | "speed" | "quality";
         /**
+         * MeasuredOut
+         * @description One treatment on one measure: mean, and the gap to the reference where it is compared.
+         */
+        MeasuredOut: {
+            /** Treatment */
+            treatment: number;
+            /** N */
+            n: number;
+            /** Mean */
+            mean: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            gap: components["schemas"]["IntervalOut"] | null;
+            /** P */
+            p: number | null;
+            /** Grade Words */
+            grade_words: string;
+        };
+        /**
          * MethodOut
          * @description What stands behind a figure.
          */
@@ -3078,6 +3296,18 @@ export interface components {
             sum: string;
             /** Source */
             source: string;
+        };
+        /**
+         * MilestoneOut
+         * @description The lanes for another stage, without a verdict.
+         */
+        MilestoneOut: {
+            /** Stage */
+            stage: number;
+            /** Name */
+            name: string;
+            /** Lanes */
+            lanes: components["schemas"]["LaneOut"][];
         };
         /**
          * MixtureIn
@@ -3316,6 +3546,20 @@ export interface components {
             treatment: number | null;
         };
         /**
+         * OverreachOut
+         * @description One phrase that says more than the trial can.
+         */
+        OverreachOut: {
+            /** Found */
+            found: string;
+            /** Start */
+            start: number;
+            /** Why */
+            why: string;
+            /** Instead */
+            instead: string;
+        };
+        /**
          * OverrideIn
          * @description A warning that is overruled, with the reason.
          */
@@ -3366,6 +3610,32 @@ export interface components {
             is_whole: boolean;
         };
         /**
+         * PayoffOut
+         * @description One treatment against the control, per cutting stuck; `break_even` is a fraction.
+         */
+        PayoffOut: {
+            /** Treatment */
+            treatment: number;
+            /** Extra Cost */
+            extra_cost: number;
+            /** Gain */
+            gain: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Break Even */
+            break_even: number;
+            /** Per Success */
+            per_success: number | null;
+            /** Lost */
+            lost: number;
+            /** Word */
+            word: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * PhotoOut
          * @description One photo of the same-age strip: when, of what, of which treatment where that may be shown.
          */
@@ -3377,21 +3647,18 @@ export interface components {
             treatment: number | null;
         };
         /**
-         * PlaceOut
-         * @description A place and quantity with readings.
+         * PlacingsOut
+         * @description All treatments in order of strike.
          */
-        PlaceOut: {
-            /** Place */
-            place: string;
-            /** Quantity */
-            quantity: string;
-            /** Readings */
-            readings: number;
-            /**
-             * Last
-             * Format: date-time
-             */
-            last: string;
+        PlacingsOut: {
+            /** Places */
+            places: components["schemas"]["racecard__api__schemas__beside__PlaceOut"][];
+            /** First */
+            first: number[];
+            /** Pairs */
+            pairs: number;
+            /** Says */
+            says: string;
         };
         /**
          * PlanChange
@@ -4245,7 +4512,7 @@ export interface components {
                 [key: string]: components["schemas"]["ShapeOut"][];
             };
             /** Ladders */
-            ladders: components["schemas"]["LadderOut"][];
+            ladders: components["schemas"]["racecard__api__reference__LadderOut"][];
             /** Methods */
             methods: components["schemas"]["MethodOut"][];
             /** Events */
@@ -4352,7 +4619,7 @@ export interface components {
         RoundUnit: {
             /** Id */
             id: string;
-            cell: components["schemas"]["CellOut"];
+            cell: components["schemas"]["racecard__api__schemas__plans__CellOut"];
             previous: components["schemas"]["ObservationOut"] | null;
             current: components["schemas"]["ObservationOut"] | null;
             score: components["schemas"]["ObservationOut"] | null;
@@ -4371,6 +4638,35 @@ export interface components {
             /** Second Score */
             second_score: number | null;
             conflict: components["schemas"]["ObservationOut"] | null;
+        };
+        /**
+         * RunOut
+         * @description One run of one comparison.
+         */
+        RunOut: {
+            /** Run */
+            run: string;
+            /** Treated */
+            treated: number;
+            /** Control */
+            control: number;
+            gap: components["schemas"]["IntervalOut"] | null;
+        };
+        /**
+         * RunsOut
+         * @description One treatment over several runs.
+         */
+        RunsOut: {
+            /** Treatment */
+            treatment: number;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Q P */
+            q_p: number | null;
+            /** Further */
+            further: number[] | null;
+            /** Next Run */
+            next_run: number[] | null;
         };
         /**
          * SampleLift
@@ -4538,6 +4834,20 @@ export interface components {
          * @enum {string}
          */
         Status: "draft" | "started";
+        /**
+         * StepOfLadder
+         * @description One dose: its treatment, share struck and share lost.
+         */
+        StepOfLadder: {
+            /** Treatment */
+            treatment: number;
+            /** Dose */
+            dose: number;
+            /** Rate */
+            rate: number | null;
+            /** Lost */
+            lost: number | null;
+        };
         /**
          * StepOut
          * @description Share of all stuck that had struck by a day.
@@ -4711,6 +5021,22 @@ export interface components {
             says: string;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
+        };
+        /**
+         * TimesOut
+         * @description When a quarter, half and 70 % of all stuck had struck; mean days of all and of the struck.
+         */
+        TimesOut: {
+            /** Reached */
+            reached: (components["schemas"]["HalfOut"] | null)[];
+            /** Waiting */
+            waiting: number | null;
+            /** Struck Mean */
+            struck_mean: number | null;
+            /** Struck N */
+            struck_n: number;
+            /** Left Out */
+            left_out: number;
         };
         /**
          * TraitOut
@@ -4888,7 +5214,7 @@ export interface components {
             /** Course */
             course: components["schemas"]["DotOut"][];
             /** Bench */
-            bench: components["schemas"]["CellOut"][];
+            bench: components["schemas"]["racecard__api__schemas__plans__CellOut"][];
         };
         /**
          * UnitKind
@@ -4954,6 +5280,52 @@ export interface components {
             is_on: boolean;
         };
         /**
+         * WorthIn
+         * @description What the grower reckons with, per cutting or seed, in one currency; costs by treatment.
+         * @example {
+         *       "cost": {
+         *         "1": 0.05
+         *       },
+         *       "currency": "€",
+         *       "hour": 15,
+         *       "minutes": {
+         *         "1": 0.5
+         *       },
+         *       "struck_plant": 2.5
+         *     }
+         */
+        WorthIn: {
+            /** Struck Plant */
+            struck_plant: number;
+            /**
+             * Hour
+             * @default 0
+             */
+            hour: number;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /** Cost */
+            cost?: {
+                [key: string]: number;
+            };
+            /** Minutes */
+            minutes?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * WorthOut
+         * @description What was given, null where nothing was, and what it comes to.
+         */
+        WorthOut: {
+            given: components["schemas"]["WorthIn"] | null;
+            /** Payoffs */
+            payoffs: components["schemas"]["PayoffOut"][];
+        };
+        /**
          * WrittenOut
          * @description What the diary now holds of what was sent; `seq`: how far it has come.
          */
@@ -4962,6 +5334,60 @@ export interface components {
             items: components["schemas"]["EntryOut"][];
             /** Seq */
             seq: number;
+        };
+        /**
+         * LadderOut
+         * @description The ladder of one kind.
+         */
+        racecard__api__reference__LadderOut: {
+            kind: components["schemas"]["Kind"];
+            /** Stages */
+            stages: components["schemas"]["KeyOut"][];
+            /** Exits */
+            exits: components["schemas"]["KeyOut"][];
+            /** Endpoints */
+            endpoints: number[];
+            /** Default Endpoint */
+            default_endpoint: number;
+        };
+        /**
+         * LadderOut
+         * @description A ladder of doses or durations.
+         */
+        racecard__api__schemas__beside__LadderOut: {
+            /** Thing */
+            thing: string;
+            /** Unit */
+            unit: string;
+            /** Steps */
+            steps: components["schemas"]["StepOfLadder"][];
+            /** P */
+            p: number;
+            grade: components["schemas"]["Grade"];
+            /** Grade Words */
+            grade_words: string;
+            /** Best */
+            best: number | null;
+            /** Good */
+            good: number[];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * PlaceOut
+         * @description One treatment's place; those that share a letter cannot be told apart.
+         */
+        racecard__api__schemas__beside__PlaceOut: {
+            /** Treatment */
+            treatment: number;
+            /** Place */
+            place: number;
+            /** Dead Heat */
+            dead_heat: boolean;
+            /** Rate */
+            rate: number;
+            /** Letters */
+            letters: string;
         };
         /**
          * FaultOut
@@ -4984,6 +5410,23 @@ export interface components {
             says: string;
         };
         /**
+         * PlaceOut
+         * @description A place and quantity with readings.
+         */
+        racecard__api__schemas__conditions__PlaceOut: {
+            /** Place */
+            place: string;
+            /** Quantity */
+            quantity: string;
+            /** Readings */
+            readings: number;
+            /**
+             * Last
+             * Format: date-time
+             */
+            last: string;
+        };
+        /**
          * FaultOut
          * @description A broken rule of a plan.
          */
@@ -4992,6 +5435,64 @@ export interface components {
             pointer: string;
             /** Says */
             says: string;
+        };
+        /**
+         * CellOut
+         * @description A unit where it stands, with what came of it.
+         */
+        racecard__api__schemas__finish__CellOut: {
+            /** Code */
+            code: string;
+            /** Tray */
+            tray: number;
+            /** Row */
+            row: number;
+            /** Col */
+            col: number;
+            /** Block */
+            block: number;
+            /** Treatment */
+            treatment: number;
+            /** Struck */
+            struck: number;
+            /** N */
+            n: number;
+            /** Lost */
+            lost: number;
+            /** Removed */
+            removed: number;
+            /** Score */
+            score: number | null;
+        };
+        /**
+         * CellOut
+         * @description One cell of the bench; `treatment` is null for a spare cell and while the trial is sealed.
+         *
+         *     `label`: the blind code; `turn`: when it is filled, counted from 1; both null for spares.
+         */
+        racecard__api__schemas__plans__CellOut: {
+            /** Code */
+            code: string;
+            /** Tray */
+            tray: number;
+            /** Row */
+            row: number;
+            /** Col */
+            col: number;
+            /** Block */
+            block: number;
+            /** Spare */
+            spare: boolean;
+            /** Border */
+            border: boolean;
+            /** Locked */
+            locked: boolean;
+            /** Treatment */
+            treatment: number | null;
+            /** Label */
+            label: string | null;
+            /** Turn */
+            turn: number | null;
         };
     };
     responses: never;
@@ -8150,7 +8651,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaceOut"][];
+                    "application/json": components["schemas"]["racecard__api__schemas__conditions__PlaceOut"][];
                 };
             };
             /** @description Not found */
@@ -8695,6 +9196,316 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FinishOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_milestone: {
+        parameters: {
+            query: {
+                stage: number;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MilestoneOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_heat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatOut"] | null;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_worth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_worth: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorthIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_conclusion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConclusionOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_conclusion: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConclusionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConclusionOut"];
                 };
             };
             /** @description Not found */

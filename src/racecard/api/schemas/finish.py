@@ -5,12 +5,20 @@ from collections.abc import Sequence
 import numpy as np
 
 from racecard.api.schemas.base import Out
-from racecard.api.schemas.consequences import (
-    NoteOut,
+from racecard.api.schemas.beside import (
+    CrossOut,
+    GrownOut,
+    IndexOut,
+    LadderOut,
+    PlacingsOut,
+    RunsOut,
+    TimesOut,
 )
+from racecard.api.schemas.consequences import NoteOut
+from racecard.api.schemas.intervals import HalfOut, IntervalOut
 from racecard.core.finish.grade import GRADE_WORDS, Grade
-from racecard.core.finish.judge import Arm, Comparison, Judgement
-from racecard.core.finish.proportions import Interval
+from racecard.core.finish.growth import Grown
+from racecard.core.finish.judge import Arm, Comparison
 from racecard.core.finish.sealed import (
     amendment_notes,
     amendments_say,
@@ -18,27 +26,14 @@ from racecard.core.finish.sealed import (
     scored_predictions,
 )
 from racecard.core.finish.secondary import Secondary
-from racecard.core.model import Amendment, Plan, Role
+from racecard.core.finish.strike import unit_shares
+from racecard.core.finish.whole import Whole
+from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.plan.compare import LABELS
 from racecard.core.results import Results
 
 MOST_LINES = 1000
-
-
-class IntervalOut(Out):
-    """An estimate with limits, fractions; null limits come with the reason."""
-
-    estimate: float
-    low: float | None
-    high: float | None
-    method: str
-    reason: str
-
-    @classmethod
-    def from_core(cls, interval: Interval | None) -> "IntervalOut | None":
-        if interval is None:
-            return None
-        return cls(**{name: getattr(interval, name) for name in cls.model_fields})
+MOST_CELLS = 12_000
 
 
 class LineOut(Out):
@@ -49,6 +44,23 @@ class LineOut(Out):
     lost: int | None
     removed: int | None
     last: int
+    unit: int
+
+
+class CellOut(Out):
+    """A unit where it stands, with what came of it."""
+
+    code: str
+    tray: int
+    row: int
+    col: int
+    block: int
+    treatment: int
+    struck: int
+    n: int
+    lost: int
+    removed: int
+    score: float | None
 
 
 class StepOut(Out):
@@ -56,13 +68,6 @@ class StepOut(Out):
 
     day: int
     share: float
-
-
-class HalfOut(Out):
-    """Half had struck some time after one look and by another."""
-
-    after: int
-    by: int
 
 
 class LaneOut(Out):
@@ -88,6 +93,10 @@ class LaneOut(Out):
     score_counts: list[int] | None
     unscored: int
     per_stem: float | None
+    alive: int
+    plantable: int | None
+    times: TimesOut | None
+    indices: list[IndexOut]
     lines: list[LineOut]
 
 
@@ -135,6 +144,7 @@ class ComparisonOut(Out):
     quality: SecondaryOut
     superiority: float | None
     superiority_struck: float | None
+    wait: IntervalOut | None
     settle: list[SettleOut]
 
 
@@ -161,6 +171,13 @@ class FinishOut(Out):
     reference: int | None
     lanes: list[LaneOut]
     comparisons: list[ComparisonOut]
+    placings: PlacingsOut | None
+    cross: CrossOut | None
+    ladder: LadderOut | None
+    runs: list[RunsOut]
+    growth: list[GrownOut]
+    higher: float | None
+    cells: list[CellOut]
     predictions: list[PredictionOut]
     predictions_say: str
     amended: list[str]
@@ -171,19 +188,31 @@ class FinishOut(Out):
         cls,
         plan: Plan,
         results: Results,
-        judgement: Judgement,
+        whole: Whole,
         *,
         timed: bool = True,
         amendments: Sequence[Amendment] = (),
+        units: Sequence[Unit] = (),
+        growth: Sequence[Grown] = (),
+        plantable: Sequence[int | None] = (),
     ) -> "FinishOut":
-        reference = plan.reference
+        judgement = whole.judgement
         scored = scored_predictions(plan, judgement)
+        lanes = [
+            _lane(plan, results, whole, arm, plantable[arm.index] if plantable else None)
+            for arm in judgement.arms
+        ]
         return cls(
             day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final, timed=timed,
             headline=judgement.headline, says=list(judgement.says),
-            notes=[NoteOut.from_core(n) for n in (*judgement.notes, *amendment_notes(amendments))], reference=reference,
-            lanes=[_lane(plan, results, arm) for arm in judgement.arms],
-            comparisons=[_comparison(c, judgement, reference) for c in judgement.comparisons],
+            notes=[NoteOut.from_core(n) for n in (*judgement.notes, *amendment_notes(amendments))],
+            reference=plan.reference, lanes=lanes,
+            comparisons=[_comparison(c, whole, plan.reference) for c in judgement.comparisons],
+            placings=PlacingsOut.from_core(whole.placings), cross=CrossOut.from_core(whole.cross),
+            ladder=LadderOut.from_core(whole.ladder),
+            runs=[RunsOut.from_core(r) for r in whole.runs],
+            growth=[GrownOut.from_core(g) for g in growth], higher=whole.higher,
+            cells=_cells(results, units, judgement.day),
             predictions=[
                 PredictionOut(
                     treatment=s.treatment, predicted=s.predicted, struck=s.struck,
@@ -197,8 +226,12 @@ class FinishOut(Out):
         )  # fmt: skip
 
 
-def _lane(plan: Plan, results: Results, arm: Arm) -> LaneOut:
+def _lane(plan: Plan, results: Results, whole: Whole, arm: Arm, plantable: int | None) -> LaneOut:
     t, s, q = plan.treatments[arm.index], arm.strike, arm.quality
+    times = next((x for x in whole.times if x.treatment == arm.index), None)
+    found = whole.indices[arm.index] if whole.indices else ()
+    mine = results.treatment[results.unit] == arm.index
+    gone = np.isfinite(results.lost_by) | np.isfinite(results.removed)
     return LaneOut(
         treatment=arm.index, name=t.name, role=t.role, silk=t.silk, units=s.units, n=s.n,
         struck=s.struck, lost=s.lost, removed=s.removed, rate=s.rate, rate_pooled=s.rate_pooled,
@@ -211,8 +244,27 @@ def _lane(plan: Plan, results: Results, arm: Arm) -> LaneOut:
         score_mean_all=q.mean_all if q else None, score_mean_struck=q.mean_struck if q else None,
         score_counts=list(q.counts) if q else None, unscored=q.unscored if q else 0,
         per_stem=t.per_stem * s.rate if t.per_stem and s.rate is not None else None,
+        alive=int(np.sum(mine & ~gone)), plantable=plantable,
+        times=None if times is None else TimesOut.from_core(times),
+        indices=[IndexOut.from_core(i) for i in found],
         lines=_lines(results, arm.index),
     )  # fmt: skip
+
+
+def _cells(results: Results, units: Sequence[Unit], day: float) -> list[CellOut]:
+    """The bench as it stood with what came of each unit; empty where nobody knows the places."""
+    if len(units) != len(results.treatment) or len(units) > MOST_CELLS:
+        return []
+    shares = unit_shares(results, day)
+    return [
+        CellOut(
+            code=u.cell.code, tray=u.cell.tray, row=u.cell.row, col=u.cell.col,
+            block=u.cell.block, treatment=u.cell.treatment, struck=int(shares.struck[i]),
+            n=int(shares.sizes[i]), lost=int(shares.lost[i]), removed=int(shares.removed[i]),
+            score=None if np.isnan(results.score[i]) else float(results.score[i]),
+        )
+        for i, u in enumerate(units)
+    ]  # fmt: skip
 
 
 def _lines(results: Results, arm: int) -> list[LineOut]:
@@ -231,6 +283,7 @@ def _lines(results: Results, arm: int) -> list[LineOut]:
                 k: _day(v[i]) for k, v in zip(("after", "by", "lost", "removed"), rows, strict=True)
             },
             last=int(results.last[i]),
+            unit=int(results.unit[i]),
         )
         for i in order
     ]
@@ -240,7 +293,8 @@ def _day(value: float) -> int | None:
     return int(value) if np.isfinite(value) else None
 
 
-def _comparison(c: Comparison, judgement: Judgement, reference: int | None) -> ComparisonOut:
+def _comparison(c: Comparison, whole: Whole, reference: int | None) -> ComparisonOut:
+    judgement = whole.judgement
     base = judgement.arms[reference].strike.rate if reference is not None else None
     rate = judgement.arms[c.index].strike.rate
     outside = c.gap is not None and c.gap.leaves_out_zero
@@ -254,5 +308,6 @@ def _comparison(c: Comparison, judgement: Judgement, reference: int | None) -> C
         broken_interval=bool(outside and (c.p_holm is None or c.p_holm >= 0.05)),
         over_time=SecondaryOut.from_core(c.over_time), quality=SecondaryOut.from_core(c.quality),
         superiority=c.superiority, superiority_struck=c.superiority_struck,
+        wait=IntervalOut.from_core(whole.waits.get(c.index)),
         settle=[SettleOut(label=label, plants=n) for label, n in c.settle],
     )  # fmt: skip

@@ -77,7 +77,7 @@ class TableOut(Out):
                 if table
             ],
             finish=FinishOut.from_core(
-                table.plan, table.results, table.judgement, timed=table.timed
+                table.plan, table.results, table.whole, timed=table.timed
             ) if table else None,
         )  # fmt: skip
 

@@ -1,0 +1,111 @@
+"""What a grower writes beside a verdict, over HTTP: costs, a conclusion; and other readings of it."""
+
+from collections.abc import Sequence
+
+from pydantic import ConfigDict, Field
+
+from racecard.api.schemas.base import In, Out
+from racecard.api.schemas.finish import LaneOut
+from racecard.core.finish.guard import Overreach
+from racecard.core.finish.payoff import Payoff, Worth
+
+
+class WorthIn(In):
+    """What the grower reckons with, per cutting or seed, in one currency; costs by treatment."""
+
+    model_config = ConfigDict(
+        extra="forbid",
+        allow_inf_nan=False,
+        json_schema_extra={
+            "example": {"struck_plant": 2.5, "hour": 15, "currency": "€", "cost": {"1": 0.05}, "minutes": {"1": 0.5}}
+        },
+    )  # fmt: skip
+
+    struck_plant: float
+    hour: float = 0.0
+    currency: str = Field("", max_length=8)
+    cost: dict[int, float] = Field(default_factory=dict)
+    minutes: dict[int, float] = Field(default_factory=dict)
+
+    def to_core(self) -> Worth:
+        return Worth(self.struck_plant, self.hour, self.currency.strip(), self.cost, self.minutes)
+
+    @classmethod
+    def from_core(cls, w: Worth) -> "WorthIn":
+        return cls(
+            struck_plant=w.struck_plant, hour=w.hour, currency=w.currency, cost=dict(w.cost or {}),
+            minutes=dict(w.minutes or {}),
+        )  # fmt: skip
+
+
+class PayoffOut(Out):
+    """One treatment against the control, per cutting stuck; `break_even` is a fraction."""
+
+    treatment: int
+    extra_cost: float
+    gain: float | None
+    low: float | None
+    high: float | None
+    break_even: float
+    per_success: float | None
+    lost: int
+    word: str
+    says: str
+
+    @classmethod
+    def from_core(cls, p: Payoff) -> "PayoffOut":
+        return cls(**{name: getattr(p, name) for name in cls.model_fields})
+
+
+class WorthOut(Out):
+    """What was given, null where nothing was, and what it comes to."""
+
+    given: WorthIn | None
+    payoffs: list[PayoffOut]
+
+
+class ConclusionIn(In):
+    """A conclusion in the grower's own words."""
+
+    text: str = Field(max_length=4000)
+
+
+class OverreachOut(Out):
+    """One phrase that says more than the trial can."""
+
+    found: str
+    start: int
+    why: str
+    instead: str
+
+
+class ConclusionOut(Out):
+    """A conclusion, what in it says too much, and a wording the trial can carry."""
+
+    text: str
+    too_much: list[OverreachOut]
+    honest: str
+
+    @classmethod
+    def of(cls, text: str, found: Sequence[Overreach], honest: str) -> "ConclusionOut":
+        told = [
+            OverreachOut(found=o.found, start=o.start, why=o.why, instead=o.instead) for o in found
+        ]
+        return cls(text=text, too_much=told, honest=honest)
+
+
+class HeatOut(Out):
+    """Degree-days above a base by the end of each day from day 0; `days_without` had no reading."""
+
+    place: str
+    base: float
+    upto: list[float]
+    days_without: int
+
+
+class MilestoneOut(Out):
+    """The lanes for another stage, without a verdict."""
+
+    stage: int
+    name: str
+    lanes: list[LaneOut]
