@@ -13,8 +13,9 @@ from pathlib import Path
 import numpy as np
 from tests.builders import a_plan
 
-from racecard.core.dryrun.carry_out import Nuisance, Season
+from racecard.core.dryrun.carry_out import Season
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.truths import Nuisance
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.judge import call
 from racecard.core.finish.proportions import newcombe, newcombe_paired, stratified_score, wilson

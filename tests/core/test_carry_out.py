@@ -1,20 +1,21 @@
 """The dry run: seasons through the very same finish, and what they come to."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 import pytest
 from scipy.stats import binom
 
-from racecard.core.dryrun.carry_out import (
-    DryRun,
+from racecard.core.dryrun.carry_out import DryRun, Season, carry_out
+from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.truths import (
     Nuisance,
-    Season,
-    carry_out,
+    changed_design,
     check_truths,
+    proposed_truths,
     true_share,
 )
-from racecard.core.dryrun.simulate import Truth
 from racecard.core.model import Layout, Measure, Plan
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import arms_table
@@ -167,3 +168,23 @@ def test_a_bench_by_hand_is_never_called_clear() -> None:
     found = run(a_plan(units=12, layout=Layout.BY_HAND), 0.1, 0.9, seasons=40)
     assert found.tallies[0].right == 0
     assert found.tallies[0].likely > 30
+
+
+def test_truths_are_proposed_from_what_the_grower_expects() -> None:
+    plan = a_plan("U", "A", expected_percent=40, gap_points=25)
+    told = proposed_truths(plan)
+    assert [t.strike for t in told] == [0.4, 0.65]
+    predicted = replace(
+        plan, treatments=(plan.treatments[0], replace(plan.treatments[1], prediction=90))
+    )
+    assert proposed_truths(predicted)[1].strike == 0.9
+    check_truths(plan, told, Nuisance(), 10)
+    faster = proposed_truths(a_plan("U", "A", measure=Measure.SPEED, expected_days=20, gap_days=4))
+    assert faster[0].middle_day - faster[1].middle_day == 4
+
+
+def test_a_changed_design_is_held_to_the_rules_of_plans() -> None:
+    assert changed_design(a_plan(units=8), units=24, blocks=4).units == 24
+    for bad in ({"units": 0}, {"blocks": 500}, {"per_container": 0}):
+        with pytest.raises(InvalidInput):
+            changed_design(a_plan(units=8), **bad)

@@ -12,6 +12,7 @@ from racecard.api import (
     conditions,
     demo,
     diary,
+    dry_runs,
     finish,
     joining,
     labels,
@@ -54,6 +55,7 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
     app.state.shed = shed
     app.state.printer = LabelPrinter()
     app.state.sharing = None
+    app.state.dry_runs = dry_runs.Jobs()
     app.add_middleware(GZipMiddleware, minimum_size=1000)
 
     @app.middleware("http")
@@ -79,6 +81,7 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
         today,
         joining,
         finish,
+        dry_runs,
         tables,
         reference,
         demo,

@@ -1440,6 +1440,198 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dry-runs/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Plans
+         * @description Every trial whose plan can be carried out dry, with the truths its grower expects.
+         */
+        get: operations["list_dry_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a dry run in the background.
+         */
+        post: operations["begin_dry_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Job
+         * @description How far it is, and what it came to when it is over.
+         */
+        get: operations["get_dry_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description Stop it; what was done so far is kept.
+         */
+        delete: operations["stop_dry_run"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/jobs/{job_id}/seasons/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Season
+         * @description One season of it, as the finish would show it.
+         */
+        get: operations["get_dry_season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/jobs/{job_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a dry run under a name, to compare with another.
+         */
+        post: operations["keep_dry_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Kept
+         * @description Every dry run that was kept, the newest first.
+         */
+        get: operations["list_dry_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Kept
+         * @description One of them.
+         */
+        get: operations["get_dry_run"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description Throw one away.
+         */
+        delete: operations["drop_dry_run"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/{run_id}/seasons/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Season
+         * @description One season of a dry run that was kept.
+         */
+        get: operations["get_kept_season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/races/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Race
+         * @description A race to be read, without what was true or what the finish called it.
+         */
+        get: operations["get_race"];
+        put?: never;
+        /**
+         * Read Race
+         * @description What the race was, against the grower's reading of it.
+         */
+        post: operations["read_race"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/check": {
         parameters: {
             query?: never;
@@ -2043,6 +2235,17 @@ export interface components {
             is_refused: boolean;
         };
         /**
+         * CarriedOut
+         * @description A design, its truths and what it came to.
+         */
+        CarriedOut: {
+            design: components["schemas"]["DesignOut"];
+            /** Truths */
+            truths: components["schemas"]["TruthIo"][];
+            nuisance: components["schemas"]["NuisanceIo"];
+            result: components["schemas"]["RunResultOut"];
+        };
+        /**
          * Carrier
          * @description What the agent is carried in.
          * @enum {string}
@@ -2069,6 +2272,18 @@ export interface components {
             code: string;
             /** Says */
             says: string;
+        };
+        /**
+         * ChangesIn
+         * @description Another number of units, blocks or plants in a container; null keeps the plan's.
+         */
+        ChangesIn: {
+            /** Units */
+            units?: number | null;
+            /** Blocks */
+            blocks?: number | null;
+            /** Per Container */
+            per_container?: number | null;
         };
         /**
          * ChoicesIn
@@ -2410,6 +2625,26 @@ export interface components {
             trials: string[];
         };
         /**
+         * DesignOut
+         * @description The design that was carried out.
+         */
+        DesignOut: {
+            /** Question */
+            question: string;
+            /** Names */
+            names: string[];
+            /** Silks */
+            silks: string[];
+            /** Reference */
+            reference: number | null;
+            /** Units */
+            units: number;
+            /** Blocks */
+            blocks: number;
+            /** Per Container */
+            per_container: number;
+        };
+        /**
          * DeviceOut
          * @description One device that joined.
          */
@@ -2495,6 +2730,52 @@ export interface components {
              * @default []
              */
             locks: components["schemas"]["LockIn"][];
+        };
+        /**
+         * DryRunIn
+         * @description A dry run to begin.
+         * @example {
+         *       "seasons": 1000,
+         *       "seed": 1,
+         *       "trial_id": "5b1c",
+         *       "truths": [
+         *         {
+         *           "middle_day": 24,
+         *           "strike": 0.5
+         *         },
+         *         {
+         *           "middle_day": 22,
+         *           "strike": 0.75
+         *         }
+         *       ]
+         *     }
+         */
+        DryRunIn: {
+            /** Trial Id */
+            trial_id: string;
+            /** Truths */
+            truths: components["schemas"]["TruthIo"][];
+            /**
+             * @default {
+             *       "block_points": 0,
+             *       "missed": 0,
+             *       "copied_wrong": 0,
+             *       "lifted": 0
+             *     }
+             */
+            nuisance: components["schemas"]["NuisanceIo"];
+            /** @default {} */
+            changes: components["schemas"]["ChangesIn"];
+            /**
+             * Seasons
+             * @default 1000
+             */
+            seasons: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * EffectOut
@@ -2869,6 +3150,14 @@ export interface components {
             arms: components["schemas"]["MeasuredOut"][];
         };
         /**
+         * GuessIn
+         * @description Whether the treatment truly differs, in the grower's reading.
+         */
+        GuessIn: {
+            /** Real */
+            real: boolean;
+        };
+        /**
          * HalfOut
          * @description A share was reached some time after one look and by another.
          */
@@ -2983,6 +3272,26 @@ export interface components {
             day: number;
         };
         /**
+         * JobOut
+         * @description A dry run under way or over; `carried` when it is over.
+         */
+        JobOut: {
+            /** Id */
+            id: string;
+            state: components["schemas"]["JobState"];
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            carried: components["schemas"]["CarriedOut"] | null;
+        };
+        /**
+         * JobState
+         * @description How a dry run stands.
+         * @enum {string}
+         */
+        JobState: "running" | "done" | "stopped";
+        /**
          * JoinIn
          * @description The code shown on the shed's machine, and what this device is called.
          */
@@ -3004,6 +3313,34 @@ export interface components {
             name: string;
         };
         JsonValue: unknown;
+        /**
+         * KeepIn
+         * @description The name to keep a dry run under.
+         */
+        KeepIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * KeptOut
+         * @description A dry run that was kept.
+         */
+        KeptOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Invented */
+            invented: boolean;
+            carried: components["schemas"]["CarriedOut"];
+        };
         /**
          * KeyOut
          * @description A stage or an exit as a key: what it is called, what to look for, which key.
@@ -3357,6 +3694,32 @@ export interface components {
             says: string;
             /** Do */
             do: string;
+        };
+        /**
+         * NuisanceIo
+         * @description What goes wrong whatever the treatment.
+         */
+        NuisanceIo: {
+            /**
+             * Block Points
+             * @default 0
+             */
+            block_points: number;
+            /**
+             * Missed
+             * @default 0
+             */
+            missed: number;
+            /**
+             * Copied Wrong
+             * @default 0
+             */
+            copied_wrong: number;
+            /**
+             * Lifted
+             * @default 0
+             */
+            lifted: number;
         };
         /**
          * ObservationIn
@@ -4347,6 +4710,35 @@ export interface components {
             value: string;
         };
         /**
+         * ProposalOut
+         * @description A plan that can be carried out dry, and the truths its grower expects.
+         */
+        ProposalOut: {
+            /** Trial Id */
+            trial_id: string;
+            /** Question */
+            question: string;
+            kind: components["schemas"]["Kind"];
+            /** Names */
+            names: string[];
+            /** Silks */
+            silks: string[];
+            /** Roles */
+            roles: components["schemas"]["Role"][];
+            /** Reference */
+            reference: number | null;
+            /** Units */
+            units: number;
+            /** Blocks */
+            blocks: number;
+            /** Per Container */
+            per_container: number;
+            /** Scored */
+            scored: boolean;
+            /** Truths */
+            truths: components["schemas"]["TruthIo"][];
+        };
+        /**
          * QuantityOut
          * @description One condition that may be read.
          */
@@ -4377,6 +4769,31 @@ export interface components {
             chosen: string | null;
             /** Options */
             options: components["schemas"]["OptionOut"][];
+        };
+        /**
+         * RaceOut
+         * @description A race to be read: what the bench showed, without what was true or called.
+         */
+        RaceOut: {
+            /** Number */
+            number: number;
+            /** Units */
+            units: number;
+            finish: components["schemas"]["FinishOut"];
+        };
+        /**
+         * ReadOut
+         * @description What the race was.
+         */
+        ReadOut: {
+            /** Right */
+            right: boolean;
+            /** Real */
+            real: boolean;
+            /** Gap */
+            gap: number;
+            /** Says */
+            says: string[];
         };
         /**
          * ReadingIn
@@ -4653,6 +5070,26 @@ export interface components {
             gap: components["schemas"]["IntervalOut"] | null;
         };
         /**
+         * RunResultOut
+         * @description What a dry run came to: `seasons` are numbers of an unlucky, a usual and a lucky one.
+         */
+        RunResultOut: {
+            /** Done */
+            done: number;
+            /** Tallies */
+            tallies: components["schemas"]["TallyOut"][];
+            /** Any Wrong */
+            any_wrong: number;
+            /** Any Right */
+            any_right: number;
+            /** Best First */
+            best_first: number | null;
+            /** Seasons */
+            seasons: number[];
+            /** Says */
+            says: string[];
+        };
+        /**
          * RunsOut
          * @description One treatment over several runs.
          */
@@ -4684,6 +5121,14 @@ export interface components {
          * @enum {string}
          */
         Scope: "unit" | "tray" | "arm" | "trial";
+        /**
+         * SeasonOut
+         * @description One season as the finish would show it.
+         */
+        SeasonOut: {
+            kind: components["schemas"]["Kind"];
+            finish: components["schemas"]["FinishOut"];
+        };
         /**
          * SecondaryOut
          * @description A secondary result, or the reason why there is none.
@@ -4984,6 +5429,32 @@ export interface components {
             finish: components["schemas"]["FinishOut"] | null;
         };
         /**
+         * TallyOut
+         * @description What the seasons came to for one treatment, as counts; gaps and effect are fractions.
+         */
+        TallyOut: {
+            /** Treatment */
+            treatment: number;
+            /** Effect */
+            effect: number;
+            /** Right */
+            right: number;
+            /** Likely */
+            likely: number;
+            /** Silent */
+            silent: number;
+            /** Wrong */
+            wrong: number;
+            /** Mean Gap */
+            mean_gap: number | null;
+            /** Shown When Called */
+            shown_when_called: number | null;
+            /** Gap Low */
+            gap_low: number | null;
+            /** Gap High */
+            gap_high: number | null;
+        };
+        /**
          * TaskOut
          * @description One thing to do. `at`: its moment where it has one; `ref`: what closing it names.
          */
@@ -5215,6 +5686,41 @@ export interface components {
             course: components["schemas"]["DotOut"][];
             /** Bench */
             bench: components["schemas"]["racecard__api__schemas__plans__CellOut"][];
+        };
+        /**
+         * TruthIo
+         * @description How one treatment really behaves; shares from 0 to 1, days from day 0.
+         */
+        TruthIo: {
+            /** Strike */
+            strike: number;
+            /** Middle Day */
+            middle_day: number;
+            /**
+             * Spread Days
+             * @default 3
+             */
+            spread_days: number;
+            /**
+             * Loss
+             * @default 0
+             */
+            loss: number;
+            /**
+             * Loss Day
+             * @default 12
+             */
+            loss_day: number;
+            /**
+             * Score
+             * @default 3
+             */
+            score: number;
+            /**
+             * Likeness
+             * @default 0
+             */
+            likeness: number;
         };
         /**
          * UnitKind
@@ -9506,6 +10012,603 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConclusionOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_dry_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_dry_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryRunIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_dry_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_dry_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_dry_season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_dry_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_dry_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_dry_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_dry_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_kept_season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_race: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RaceOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_race: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuessIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
                 };
             };
             /** @description Not found */

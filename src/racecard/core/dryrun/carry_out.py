@@ -9,9 +9,9 @@ from dataclasses import dataclass, replace
 from math import sqrt
 
 import numpy as np
-from scipy.special import gammainc
 
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.truths import Nuisance, true_share
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.judge import Called, Judgement, call, judge
 from racecard.core.finish.lot import Redealer
@@ -19,28 +19,10 @@ from racecard.core.finish.strike import unit_shares
 from racecard.core.log.days import planned_looks
 from racecard.core.model import CHECKS, Cell, Kind, Layout, Measure, Plan
 from racecard.core.results import Bools, Floats, Ints, Results
-from racecard.errors import InvalidInput
 
 DEALS = 2_000
-MOST_SEASONS = 5_000
-MOST_PLANTS = 20_000
 _SCORE_SPREAD = 0.9
 _STEP = 10
-
-
-@dataclass(frozen=True, slots=True)
-class Nuisance:
-    """What goes wrong in every season, whatever the treatment; shares from 0 to 1.
-
-    `block_points`: standard deviation of blocks or trays, points; `missed`: share of looks at a
-    unit that are missed; `copied_wrong`: share of plants whose outcome is entered the wrong way
-    round; `lifted`: share of plants taken out unstruck half-way.
-    """
-
-    block_points: float = 0.0
-    missed: float = 0.0
-    copied_wrong: float = 0.0
-    lifted: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,46 +59,6 @@ class DryRun:
     best_first: float | None
     seasons: tuple[int, int, int]
     says: tuple[str, ...]
-
-
-def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, seasons: int) -> None:
-    """Raise InvalidInput where a truth cannot be, or the run would be too large."""
-    if len(truths) != len(plan.treatments):
-        raise InvalidInput(
-            f"the plan has {len(plan.treatments)} treatments, truths are given for {len(truths)}",
-            "/truths",
-        )
-    for i, t in enumerate(truths):
-        bounds = (
-            ("strike", t.strike, 0, 1), ("loss", t.loss, 0, 1), ("middle_day", t.middle_day, 0.5, 1000),
-            ("spread_days", t.spread_days, 0.1, 500), ("loss_day", t.loss_day, 0.5, 1000),
-            ("score", t.score, 0, 5), ("likeness", t.likeness, 0, 0.95),
-        )  # fmt: skip
-        for name, value, low, high in bounds:
-            if not low <= value <= high:
-                raise InvalidInput(
-                    f"{name.replace('_', ' ')} must be {low} to {high}, got {value:g}",
-                    f"/truths/{i}/{name}",
-                )
-        if t.strike + t.loss > 1 + 1e-9:
-            raise InvalidInput(
-                f"strike and loss of {plan.treatments[i].name} add up to more than all of them",
-                f"/truths/{i}/loss",
-            )
-    for name in ("missed", "copied_wrong", "lifted"):
-        if not 0 <= getattr(nuisance, name) <= 0.9:
-            raise InvalidInput(f"{name.replace('_', ' ')} must be 0 to 0.9", f"/nuisance/{name}")
-    if not 0 <= nuisance.block_points <= 40:
-        raise InvalidInput(
-            "differences between blocks must be 0 to 40 points", "/nuisance/block_points"
-        )
-    if not 1 <= seasons <= MOST_SEASONS:
-        raise InvalidInput(f"seasons must be 1 to {MOST_SEASONS}, got {seasons}", "/seasons")
-    plants = sum(plan.units_of) * plan.per_container
-    if plants > MOST_PLANTS:
-        raise InvalidInput(
-            f"this plan has {plants} plants; {MOST_PLANTS} are the most for a dry run", "/plan"
-        )
 
 
 @dataclass(slots=True)
@@ -306,13 +248,6 @@ def _looked(seen: Bools, looks: Floats) -> tuple[frozenset[int], ...]:
     if seen.all():
         return (whole,) * len(seen)
     return tuple(frozenset(int(d) for d in looks[row]) for row in seen)
-
-
-def true_share(truth: Truth, end: float) -> float:
-    """Share that has truly struck by a day."""
-    shape = (truth.middle_day / truth.spread_days) ** 2
-    scale = truth.spread_days**2 / truth.middle_day
-    return truth.strike * float(gammainc(shape, max(end, 0.0) / scale)) if truth.strike else 0.0
 
 
 @dataclass(slots=True)

@@ -87,7 +87,7 @@ def whole_finish(
     notes = notes_on_evenness(plan, results, cells, day, seed)
     if shared:
         plain = replace(judgement, notes=(*judgement.notes, *notes))
-        return Whole(plain, None, None, None, (), {}, None, (), _indices(plan, results, timed))
+        return replace(bare(plain), indices=_indices(plan, results, timed))
     notes += notes_on_resting(
         plan, results, judgement.comparisons, redealer, may_be_clear=drawn, deals=deals
     )
@@ -122,6 +122,11 @@ def whole_finish(
         together,
         _indices(plan, results, timed),
     )
+
+
+def bare(judgement: Judgement) -> Whole:
+    """A judgement with nothing beside it."""
+    return Whole(judgement, None, None, None, (), {}, None, (), ())
 
 
 def _higher(plan: Plan, results: Results, judgement: Judgement) -> float | None:
