@@ -3,11 +3,13 @@
 from dataclasses import replace
 from typing import Annotated
 
+import numpy as np
 from fastapi import APIRouter, Query
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.finish import FinishOut
 from racecard.api.schemas.written import (
+    BlindLane,
     ConclusionIn,
     ConclusionOut,
     HeatOut,
@@ -29,6 +31,7 @@ from racecard.store.finish import (
     keep_conclusion,
     keep_worth,
     load_conclusion,
+    load_finished_blind,
     load_opened,
     load_worth,
 )
@@ -46,6 +49,17 @@ def get_finish(shed: ShedDep, trial_id: str) -> FinishOut:
         trial.plan, found.results, found.whole, amendments=trial.amendments, units=found.units,
         growth=found.growth, plantable=found.plantable,
     )  # fmt: skip
+
+
+@router.get("/blind-lanes", operation_id="get_blind_lanes")
+def get_blind_lanes(shed: ShedDep, trial_id: str) -> list[BlindLane]:
+    """The lanes of a sealed trial whose last round is made, without a name, in an order dealt by lot."""
+    with shed.reading() as session:
+        trial = load_finished_blind(session, trial_id)
+        found = finished(session, trial, shed.now())
+    lanes = FinishOut.from_core(trial.plan, found.results, found.whole).lanes
+    order = np.random.default_rng([trial.seed, len(lanes)]).permutation(len(lanes))
+    return [BlindLane.of(i + 1, lanes[k]) for i, k in enumerate(order)]
 
 
 @router.get("/milestone", operation_id="get_milestone")

@@ -1,15 +1,19 @@
 """The `racecard` command: start, demo, finish, power, mix, logger, backup, restore."""
 
 import socket
+import threading
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Annotated, TypeVar
+from typing import TYPE_CHECKING, Annotated, TypeVar
 
 import typer
 
 from racecard.core.table.judged import UnitKind
 from racecard.errors import AppError
+
+if TYPE_CHECKING:
+    from racecard.store.engine import Shed
 
 app = typer.Typer(
     no_args_is_help=True, add_completion=False, help="Racecard: honest propagation trials."
@@ -57,7 +61,20 @@ def demo(data: Folder = None, port: Port = 8620) -> None:
         is_there = has_invented(session)
     if not is_there:
         build_demo(shed, _local_zone())
+    threading.Thread(target=_dry_demo, args=(shed,), daemon=True).start()
     _serve(shed, port)
+
+
+def _dry_demo(shed: "Shed") -> None:
+    """The demo's dry runs, made while the page is already there."""
+    from racecard.demo.dry_run import carry_camellia_out
+    from racecard.demo.scenario import CAMELLIA
+    from racecard.store.trials import load_trials
+
+    with shed.reading() as session:
+        found = [t for t in load_trials(session) if t.plan.question == CAMELLIA.plan.question]
+    if found:
+        carry_camellia_out(shed, found[0], "Ines")
 
 
 @app.command()

@@ -27,6 +27,7 @@ from racecard.core.model import (
     Trial,
 )
 from racecard.core.written import Observation, UnitLog
+from racecard.demo.olive import read_olive_in
 from racecard.demo.rounds import write_beside
 from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo
 from racecard.errors import Conflict
@@ -185,7 +186,31 @@ ROSEMARY = _Made(
     is_finished=True,
 )  # fmt: skip
 
-SCENARIO = (LAVENDER, SWEET_PEA, CAMELLIA, ROSEMARY)
+PARSLEY = _Made(
+    Plan(
+        question="Parsley: does a warm soak bring it up sooner in any kitchen?",
+        material="parsley seed, one packet shared out, sown on fourteen kitchen sills",
+        kind=Kind.SEED,
+        treatments=(
+            _arm("Sown dry", Role.CONTROL, "straight from the packet", Agent.NOTHING, Carrier.NONE,
+                 "plain", ("wetting", "dry"), prediction=60),
+            _arm("Warm soak", Role.CANDIDATE, "overnight in water begun hand-warm", Agent.NOTHING,
+                 Carrier.NONE, "diamonds", ("wetting", "warm, overnight"), prediction=75),
+        ),
+        units=14, per_container=20, blocks=1, columns=2, endpoint=3, threshold_mm=2,
+        length_days=28, look_every_days=3, gap_points=15, expected_percent=60, day0=Day0.SOWING,
+        subject=Subject.SEED_TREATMENT, level=Level.CONTAINER, layout=Layout.SITES, alike_in="household",
+    ),
+    seed=5514,
+    truths=(
+        Truth(0.60, 17, 3, loss=0.06, cause="damped off", likeness=0.06),
+        Truth(0.74, 14, 3, loss=0.06, cause="damped off", likeness=0.06),
+    ),
+    today=31,
+    is_finished=True,
+)  # fmt: skip
+
+SCENARIO = (LAVENDER, SWEET_PEA, CAMELLIA, ROSEMARY, PARSLEY)
 
 
 def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
@@ -201,6 +226,7 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     trials = [_build(shed, made, time_zone, ids) for made in SCENARIO]
     prepare_demo(shed, trials, _WHO)
     write_beside(shed, trials, _WHO)
+    read_olive_in(shed, _WHO)
     return trials
 
 

@@ -20,7 +20,7 @@ from racecard.errors import InvalidInput
 from racecard.formats.labels import SHEETS, Label, Mark, Modules, Pattern, Stock, Words, lay_out
 
 _FONTS = Path(__file__).parent / "fonts"
-_PLAIN, _BOLD = "Hyperlegible", "Hyperlegible-Bold"
+PLAIN, BOLD = "Hyperlegible", "Hyperlegible-Bold"
 
 
 def sheets_pdf(
@@ -44,7 +44,7 @@ def sheets_pdf(
     places = stock.across * stock.down
     if not 0 <= skip < places:
         raise InvalidInput(f"A sheet has {places} places: skip 0 to {places - 1}.", "/skip")
-    _fonts()
+    register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(stock.page[0] * mm, stock.page[1] * mm), invariant=1)
     canvas.setTitle("Labels")
@@ -111,8 +111,8 @@ def _runs(row: Sequence[bool]) -> Iterator[tuple[int, int]]:
 
 
 def _words(canvas: Canvas, mark: Words) -> None:
-    font = _BOLD if mark.bold else _PLAIN
-    text, size = _printable(mark.text), mark.size
+    font = BOLD if mark.bold else PLAIN
+    text, size = printable(mark.text), mark.size
     wide = pdfmetrics.stringWidth(text, font, size)
     if wide > mark.width:
         size *= mark.width / wide
@@ -154,18 +154,19 @@ def _draw(canvas: Canvas, shape: Shape) -> None:
 
 
 @cache
-def _fonts() -> None:
-    for name, file in ((_PLAIN, "Regular"), (_BOLD, "Bold")):
+def register_fonts() -> None:
+    """Register the shipped fonts with reportlab, once."""
+    for name, file in ((PLAIN, "Regular"), (BOLD, "Bold")):
         pdfmetrics.registerFont(TTFont(name, _FONTS / f"AtkinsonHyperlegibleNext-{file}.ttf"))
 
 
 @cache
 def _known() -> frozenset[int]:
-    _fonts()
-    return frozenset(pdfmetrics.getFont(_PLAIN).face.charToGlyph)
+    register_fonts()
+    return frozenset(pdfmetrics.getFont(PLAIN).face.charToGlyph)
 
 
-def _printable(text: str) -> str:
+def printable(text: str) -> str:
     """Letters the shipped font has; a box-like mark for those of other scripts."""
     plain = text.replace("µ", "u").replace("≤", "<=")
     return "".join(c if ord(c) in _known() else "?" for c in plain)

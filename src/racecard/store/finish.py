@@ -11,6 +11,8 @@ from sqlalchemy.orm import Session
 from racecard.core.finish.guard import MOST_WORDS
 from racecard.core.finish.payoff import Worth, check_worth
 from racecard.core.finish.trial import TrialFinish, finish_of
+from racecard.core.log.assemble import unit_logs
+from racecard.core.log.course import rounds_made
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Status, Trial
 from racecard.errors import Conflict, InvalidInput, Sealed
@@ -34,6 +36,24 @@ def load_opened(session: Session, trial_id: str) -> Trial:
         raise Conflict("This trial has not started, so there is nothing to judge.")
     if trial.is_sealed:
         raise Sealed("This trial is scored blind: unseal it when the last round is done.")
+    return trial
+
+
+def load_finished_blind(session: Session, trial_id: str) -> Trial:
+    """A sealed trial whose last round looked at every unit.
+
+    Raises:
+        Conflict: it is not sealed, or its last round is not made in full.
+    """
+    trial = load_trial(session, trial_id)
+    if not trial.is_sealed:
+        raise Conflict("This trial is not sealed: read its finish.")
+    logs = unit_logs(trial.stuck, load_observations(session, trial_id))
+    made = rounds_made(logs, trial.plan.per_container)
+    if not any(whole and day >= trial.plan.length_days for day, whole in made.items()):
+        raise Sealed(
+            "The last round is not made in full, and lanes seen before it could sway the scoring."
+        )
     return trial
 
 

@@ -1352,6 +1352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/blind-lanes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Blind Lanes
+         * @description The lanes of a sealed trial whose last round is made, without a name, in an order dealt by lot.
+         */
+        get: operations["get_blind_lanes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/milestone": {
         parameters: {
             query?: never;
@@ -1626,6 +1646,66 @@ export interface paths {
          * @description What the race was, against the grower's reading of it.
          */
         post: operations["read_race"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/report.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Report
+         * @description The report as one HTML page that needs nothing else.
+         */
+        get: operations["get_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Report Pdf
+         * @description The report as PDF, on A4 or US Letter.
+         */
+        get: operations["get_report_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/lanes.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lanes
+         * @description The lanes as SVG, in greys.
+         */
+        get: operations["get_lanes_svg"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2133,6 +2213,40 @@ export interface components {
             /** Examples */
             examples: string[];
         };
+        /**
+         * BlindLane
+         * @description A lane before the curtain is drawn: no name, no silk, no unit; `number` was dealt by lot.
+         */
+        BlindLane: {
+            /** Number */
+            number: number;
+            /** N */
+            n: number;
+            /** Struck */
+            struck: number;
+            /** Lost */
+            lost: number;
+            /** Removed */
+            removed: number;
+            /** Lines */
+            lines: components["schemas"]["BlindLine"][];
+        };
+        /**
+         * BlindLine
+         * @description One plant's line, without its unit.
+         */
+        BlindLine: {
+            /** After */
+            after: number | null;
+            /** By */
+            by: number | null;
+            /** Lost */
+            lost: number | null;
+            /** Removed */
+            removed: number | null;
+            /** Last */
+            last: number;
+        };
         /** Body_add_photo */
         Body_add_photo: {
             /**
@@ -2272,6 +2386,36 @@ export interface components {
             code: string;
             /** Says */
             says: string;
+        };
+        /**
+         * CellOut
+         * @description One cell of the bench; `treatment` is null for a spare cell and while the trial is sealed.
+         *
+         *     `label`: the blind code; `turn`: when it is filled, counted from 1; both null for spares.
+         */
+        CellOut: {
+            /** Code */
+            code: string;
+            /** Tray */
+            tray: number;
+            /** Row */
+            row: number;
+            /** Col */
+            col: number;
+            /** Block */
+            block: number;
+            /** Spare */
+            spare: boolean;
+            /** Border */
+            border: boolean;
+            /** Locked */
+            locked: boolean;
+            /** Treatment */
+            treatment: number | null;
+            /** Label */
+            label: string | null;
+            /** Turn */
+            turn: number | null;
         };
         /**
          * ChangesIn
@@ -2484,7 +2628,7 @@ export interface components {
             cautions: components["schemas"]["CautionOut"][];
             power: components["schemas"]["PowerOut"] | null;
             /** Bench */
-            bench: components["schemas"]["racecard__api__schemas__plans__CellOut"][];
+            bench: components["schemas"]["CellOut"][];
             /** Gather */
             gather: components["schemas"]["GatherOut"][];
             /** Shortfall */
@@ -2676,6 +2820,29 @@ export interface components {
             one: string;
             /** Other */
             other: string;
+        };
+        /**
+         * DoseLadderOut
+         * @description A ladder of doses or durations.
+         */
+        DoseLadderOut: {
+            /** Thing */
+            thing: string;
+            /** Unit */
+            unit: string;
+            /** Steps */
+            steps: components["schemas"]["StepOfLadder"][];
+            /** P */
+            p: number;
+            grade: components["schemas"]["Grade"];
+            /** Grade Words */
+            grade_words: string;
+            /** Best */
+            best: number | null;
+            /** Good */
+            good: number[];
+            /** Says */
+            says: string[];
         };
         /**
          * DotOut
@@ -3028,6 +3195,34 @@ export interface components {
             bad_count: number;
         };
         /**
+         * FinishCell
+         * @description A unit where it stands, with what came of it.
+         */
+        FinishCell: {
+            /** Code */
+            code: string;
+            /** Tray */
+            tray: number;
+            /** Row */
+            row: number;
+            /** Col */
+            col: number;
+            /** Block */
+            block: number;
+            /** Treatment */
+            treatment: number;
+            /** Struck */
+            struck: number;
+            /** N */
+            n: number;
+            /** Lost */
+            lost: number;
+            /** Removed */
+            removed: number;
+            /** Score */
+            score: number | null;
+        };
+        /**
          * FinishOut
          * @description The finish page.
          */
@@ -3054,7 +3249,7 @@ export interface components {
             comparisons: components["schemas"]["ComparisonOut"][];
             placings: components["schemas"]["PlacingsOut"] | null;
             cross: components["schemas"]["CrossOut"] | null;
-            ladder: components["schemas"]["racecard__api__schemas__beside__LadderOut"] | null;
+            ladder: components["schemas"]["DoseLadderOut"] | null;
             /** Runs */
             runs: components["schemas"]["RunsOut"][];
             /** Growth */
@@ -3062,7 +3257,7 @@ export interface components {
             /** Higher */
             higher: number | null;
             /** Cells */
-            cells: components["schemas"]["racecard__api__schemas__finish__CellOut"][];
+            cells: components["schemas"]["FinishCell"][];
             /** Predictions */
             predictions: components["schemas"]["PredictionOut"][];
             /** Predictions Say */
@@ -3418,6 +3613,21 @@ export interface components {
              * @default false
              */
             even: boolean;
+        };
+        /**
+         * LadderOut
+         * @description The ladder of one kind.
+         */
+        LadderOut: {
+            kind: components["schemas"]["Kind"];
+            /** Stages */
+            stages: components["schemas"]["KeyOut"][];
+            /** Exits */
+            exits: components["schemas"]["KeyOut"][];
+            /** Endpoints */
+            endpoints: number[];
+            /** Default Endpoint */
+            default_endpoint: number;
         };
         /**
          * LaneOut
@@ -3954,6 +4164,12 @@ export interface components {
             /** Differ */
             differ: string[];
         };
+        /**
+         * Paper
+         * @description What a report is printed on.
+         * @enum {string}
+         */
+        Paper: "a4" | "letter";
         /**
          * PartOut
          * @description One field of the lift form; `choices` are words for 0, 1, 2 and so on.
@@ -4929,7 +5145,7 @@ export interface components {
                 [key: string]: components["schemas"]["ShapeOut"][];
             };
             /** Ladders */
-            ladders: components["schemas"]["racecard__api__reference__LadderOut"][];
+            ladders: components["schemas"]["LadderOut"][];
             /** Methods */
             methods: components["schemas"]["MethodOut"][];
             /** Events */
@@ -5036,7 +5252,7 @@ export interface components {
         RoundUnit: {
             /** Id */
             id: string;
-            cell: components["schemas"]["racecard__api__schemas__plans__CellOut"];
+            cell: components["schemas"]["CellOut"];
             previous: components["schemas"]["ObservationOut"] | null;
             current: components["schemas"]["ObservationOut"] | null;
             score: components["schemas"]["ObservationOut"] | null;
@@ -5685,7 +5901,7 @@ export interface components {
             /** Course */
             course: components["schemas"]["DotOut"][];
             /** Bench */
-            bench: components["schemas"]["racecard__api__schemas__plans__CellOut"][];
+            bench: components["schemas"]["CellOut"][];
         };
         /**
          * TruthIo
@@ -5842,44 +6058,6 @@ export interface components {
             seq: number;
         };
         /**
-         * LadderOut
-         * @description The ladder of one kind.
-         */
-        racecard__api__reference__LadderOut: {
-            kind: components["schemas"]["Kind"];
-            /** Stages */
-            stages: components["schemas"]["KeyOut"][];
-            /** Exits */
-            exits: components["schemas"]["KeyOut"][];
-            /** Endpoints */
-            endpoints: number[];
-            /** Default Endpoint */
-            default_endpoint: number;
-        };
-        /**
-         * LadderOut
-         * @description A ladder of doses or durations.
-         */
-        racecard__api__schemas__beside__LadderOut: {
-            /** Thing */
-            thing: string;
-            /** Unit */
-            unit: string;
-            /** Steps */
-            steps: components["schemas"]["StepOfLadder"][];
-            /** P */
-            p: number;
-            grade: components["schemas"]["Grade"];
-            /** Grade Words */
-            grade_words: string;
-            /** Best */
-            best: number | null;
-            /** Good */
-            good: number[];
-            /** Says */
-            says: string[];
-        };
-        /**
          * PlaceOut
          * @description One treatment's place; those that share a letter cannot be told apart.
          */
@@ -5941,64 +6119,6 @@ export interface components {
             pointer: string;
             /** Says */
             says: string;
-        };
-        /**
-         * CellOut
-         * @description A unit where it stands, with what came of it.
-         */
-        racecard__api__schemas__finish__CellOut: {
-            /** Code */
-            code: string;
-            /** Tray */
-            tray: number;
-            /** Row */
-            row: number;
-            /** Col */
-            col: number;
-            /** Block */
-            block: number;
-            /** Treatment */
-            treatment: number;
-            /** Struck */
-            struck: number;
-            /** N */
-            n: number;
-            /** Lost */
-            lost: number;
-            /** Removed */
-            removed: number;
-            /** Score */
-            score: number | null;
-        };
-        /**
-         * CellOut
-         * @description One cell of the bench; `treatment` is null for a spare cell and while the trial is sealed.
-         *
-         *     `label`: the blind code; `turn`: when it is filled, counted from 1; both null for spares.
-         */
-        racecard__api__schemas__plans__CellOut: {
-            /** Code */
-            code: string;
-            /** Tray */
-            tray: number;
-            /** Row */
-            row: number;
-            /** Col */
-            col: number;
-            /** Block */
-            block: number;
-            /** Spare */
-            spare: boolean;
-            /** Border */
-            border: boolean;
-            /** Locked */
-            locked: boolean;
-            /** Treatment */
-            treatment: number | null;
-            /** Label */
-            label: string | null;
-            /** Turn */
-            turn: number | null;
         };
     };
     responses: never;
@@ -9733,6 +9853,55 @@ export interface operations {
             };
         };
     };
+    get_blind_lanes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindLane"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_milestone: {
         parameters: {
             query: {
@@ -10609,6 +10778,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The report as one page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_report_pdf: {
+        parameters: {
+            query?: {
+                paper?: components["schemas"]["Paper"];
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The report on paper */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lanes_svg: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lanes as a picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
                 };
             };
             /** @description Not found */

@@ -51,6 +51,9 @@ export function Shell() {
 						<NavLink to="/mixing" className={styles.section}>
 							Mixing bench
 						</NavLink>
+						<NavLink to="/dry-run" className={styles.section}>
+							Dry run
+						</NavLink>
 					</nav>
 					{(waiting > 0 || outbox.refused.length > 0) && (
 						<span className={styles.waiting}>

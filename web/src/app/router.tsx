@@ -1,5 +1,7 @@
 import { createBrowserRouter } from "react-router";
 import { ConditionsPage } from "@/features/conditions/ConditionsPage";
+import { DryRunPage } from "@/features/dryrun/DryRunPage";
+import { RacePage } from "@/features/dryrun/RacePage";
 import { FinishPage } from "@/features/finish/FinishPage";
 import { LogPage } from "@/features/log/LogPage";
 import { PhotosPage } from "@/features/log/PhotosPage";
@@ -40,6 +42,8 @@ export const router = createBrowserRouter([
 			{ path: "/mixing/defaults", element: <DefaultsPage /> },
 			{ path: "/mixing/shelf", element: <ShelfPage /> },
 			{ path: "/mixing/:key", element: <SumPage /> },
+			{ path: "/dry-run", element: <DryRunPage /> },
+			{ path: "/dry-run/races", element: <RacePage /> },
 			{ path: "/u/:trial/:code", element: <LabelPage /> },
 			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
 			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },

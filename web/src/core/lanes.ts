@@ -16,11 +16,6 @@ export interface LineSpan {
 /** Above this many propagules a lane is drawn as a band. */
 export const MOST_LINES = 60;
 
-/** Linear scale from days to pixels. */
-export function dayScale(lastDay: number, width: number): (day: number) => number {
-	return (day) => (Math.min(day, lastDay) / Math.max(1, lastDay)) * width;
-}
-
 /** Days that get a tick: whole weeks where they fit, and the last day. */
 export function ticks(lastDay: number): number[] {
 	const every = lastDay <= 14 ? 2 : lastDay <= 70 ? 7 : 28;
@@ -32,12 +27,10 @@ export function ticks(lastDay: number): number[] {
 /** A step curve as an SVG path until a day, share 0 at the top and 1 at the bottom of the lane. */
 export function stepPath(
 	curve: readonly Step[],
-	lastDay: number,
-	width: number,
+	x: (day: number) => number,
 	height: number,
-	until = lastDay,
+	until: number,
 ): string {
-	const x = dayScale(lastDay, width);
 	let path = "M0 0";
 	for (const { day, share } of curve)
 		path += `H${x(day).toFixed(1)}V${(share * height).toFixed(1)}`;
@@ -60,15 +53,22 @@ export function cumulative(
 /** The area between the top (or bottom) of the lane and a step curve. */
 export function stepArea(
 	curve: readonly Step[],
-	lastDay: number,
+	x: (day: number) => number,
 	width: number,
 	height: number,
 	fromBottom = false,
 ): string {
-	const x = dayScale(lastDay, width);
 	const y = (share: number) => (fromBottom ? height - share * height : share * height);
 	const base = fromBottom ? height : 0;
 	let path = `M0 ${base}`;
 	for (const { day, share } of curve) path += `H${x(day).toFixed(1)}V${y(share).toFixed(1)}`;
 	return `${path}H${width}V${base}Z`;
+}
+
+/** Ticks of a clock that does not run in days: round values up to its end. */
+export function valueTicks(end: number): number[] {
+	const step = [10, 20, 25, 50, 100, 200, 250, 500, 1000].find((s) => end / s <= 7) ?? 2000;
+	const out: number[] = [];
+	for (let v = 0; v < end - step / 2; v += step) out.push(v);
+	return [...out, Math.round(end)];
 }

@@ -133,7 +133,7 @@ class StepOfLadder(Out):
     lost: float | None
 
 
-class LadderOut(Out):
+class DoseLadderOut(Out):
     """A ladder of doses or durations."""
 
     thing: str
@@ -147,7 +147,7 @@ class LadderOut(Out):
     says: list[str]
 
     @classmethod
-    def from_core(cls, ladder: Ladder | None) -> "LadderOut | None":
+    def from_core(cls, ladder: Ladder | None) -> "DoseLadderOut | None":
         if ladder is None:
             return None
         words = {Grade.CLEAR_LEAD: "clear trend", Grade.LIKELY_LEAD: "likely a trend"}

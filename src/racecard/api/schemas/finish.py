@@ -7,9 +7,9 @@ import numpy as np
 from racecard.api.schemas.base import Out
 from racecard.api.schemas.beside import (
     CrossOut,
+    DoseLadderOut,
     GrownOut,
     IndexOut,
-    LadderOut,
     PlacingsOut,
     RunsOut,
     TimesOut,
@@ -47,7 +47,7 @@ class LineOut(Out):
     unit: int
 
 
-class CellOut(Out):
+class FinishCell(Out):
     """A unit where it stands, with what came of it."""
 
     code: str
@@ -173,11 +173,11 @@ class FinishOut(Out):
     comparisons: list[ComparisonOut]
     placings: PlacingsOut | None
     cross: CrossOut | None
-    ladder: LadderOut | None
+    ladder: DoseLadderOut | None
     runs: list[RunsOut]
     growth: list[GrownOut]
     higher: float | None
-    cells: list[CellOut]
+    cells: list[FinishCell]
     predictions: list[PredictionOut]
     predictions_say: str
     amended: list[str]
@@ -209,7 +209,7 @@ class FinishOut(Out):
             reference=plan.reference, lanes=lanes,
             comparisons=[_comparison(c, whole, plan.reference) for c in judgement.comparisons],
             placings=PlacingsOut.from_core(whole.placings), cross=CrossOut.from_core(whole.cross),
-            ladder=LadderOut.from_core(whole.ladder),
+            ladder=DoseLadderOut.from_core(whole.ladder),
             runs=[RunsOut.from_core(r) for r in whole.runs],
             growth=[GrownOut.from_core(g) for g in growth], higher=whole.higher,
             cells=_cells(results, units, judgement.day),
@@ -251,13 +251,13 @@ def _lane(plan: Plan, results: Results, whole: Whole, arm: Arm, plantable: int |
     )  # fmt: skip
 
 
-def _cells(results: Results, units: Sequence[Unit], day: float) -> list[CellOut]:
+def _cells(results: Results, units: Sequence[Unit], day: float) -> list[FinishCell]:
     """The bench as it stood with what came of each unit; empty where nobody knows the places."""
     if len(units) != len(results.treatment) or len(units) > MOST_CELLS:
         return []
     shares = unit_shares(results, day)
     return [
-        CellOut(
+        FinishCell(
             code=u.cell.code, tray=u.cell.tray, row=u.cell.row, col=u.cell.col,
             block=u.cell.block, treatment=u.cell.treatment, struck=int(shares.struck[i]),
             n=int(shares.sizes[i]), lost=int(shares.lost[i]), removed=int(shares.removed[i]),

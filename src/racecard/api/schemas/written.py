@@ -109,3 +109,38 @@ class MilestoneOut(Out):
     stage: int
     name: str
     lanes: list[LaneOut]
+
+
+class BlindLine(Out):
+    """One plant's line, without its unit."""
+
+    after: int | None
+    by: int | None
+    lost: int | None
+    removed: int | None
+    last: int
+
+
+class BlindLane(Out):
+    """A lane before the curtain is drawn: no name, no silk, no unit; `number` was dealt by lot."""
+
+    number: int
+    n: int
+    struck: int
+    lost: int
+    removed: int
+    lines: list[BlindLine]
+
+    @classmethod
+    def of(cls, number: int, lane: LaneOut) -> "BlindLane":
+        lines = [
+            BlindLine(**{n: getattr(x, n) for n in BlindLine.model_fields}) for x in lane.lines
+        ]
+        return cls(
+            number=number,
+            n=lane.n,
+            struck=lane.struck,
+            lost=lane.lost,
+            removed=lane.removed,
+            lines=lines,
+        )

@@ -16,6 +16,7 @@ from racecard.core.finish.grade import Grade
 from racecard.core.finish.judge import Called, Judgement, call, judge
 from racecard.core.finish.lot import Redealer
 from racecard.core.finish.strike import unit_shares
+from racecard.core.finish.words import points
 from racecard.core.log.days import planned_looks
 from racecard.core.model import CHECKS, Cell, Kind, Layout, Measure, Plan
 from racecard.core.results import Bools, Floats, Ints, Results
@@ -379,23 +380,20 @@ def _says(plan: Plan, run: DryRun, family: Sequence[int]) -> tuple[str, ...]:
         if t.treatment not in family:
             continue
         name = plan.treatments[t.treatment].name
-        true = f"{100 * t.effect:+.0f} points".replace("-", "−")
         if abs(t.effect) < 0.005:
             out.append(
                 f"{name}, truly no different: called clear {_in(t.wrong, run.done)}, by luck alone."
             )
             continue
+        wrong = f", called the wrong way {_in(t.wrong, run.done)}" if t.wrong else ""
         out.append(
-            f"{name}, truly {true}: called clear {_in(t.right, run.done)}, likely {_in(t.likely, run.done)}, "
-            f"left open {_in(t.silent, run.done)}"
-            + (f", called the wrong way {_in(t.wrong, run.done)}." if t.wrong else ".")
+            f"{name}, truly {points(t.effect)} points: called clear {_in(t.right, run.done)}, likely "
+            f"{_in(t.likely, run.done)}, left open {_in(t.silent, run.done)}{wrong}."
         )
         if t.shown_when_called is not None and abs(t.shown_when_called) > abs(t.effect) + 0.03:
             out.append(
-                f"Where {name} is called clear the gap shown is {100 * t.shown_when_called:+.0f} on average: "
-                "a lucky season is called more easily, so first results shrink later.".replace(
-                    "-", "−"
-                )
+                f"Where {name} is called clear the gap shown is {points(t.shown_when_called)} on average: "
+                "a lucky season is called more easily, so first results shrink later."
             )
     if run.best_first is not None:
         out.append(
@@ -408,4 +406,7 @@ def _says(plan: Plan, run: DryRun, family: Sequence[int]) -> tuple[str, ...]:
 
 
 def _in(n: float, of: int) -> str:
-    return f"{round(100 * n / of)} times in 100"
+    if 0 < n < of / 200:
+        return "less than once in 100"
+    times = round(100 * n / of)
+    return "once in 100" if times == 1 else f"{times} times in 100"

@@ -232,13 +232,14 @@ def _over_time(c: "Comparison") -> str:
 def effect_says(e: "Effect") -> str:
     """One sentence on one factor: what its level did, over all or at one level of the other."""
     where = f" (at {e.within})" if e.within else ""
+    what = f"{e.factor[:1].upper()}{e.factor[1:]}, {e.level} against {e.base}{where}"
     size, more = whole_points(e.gap.estimate), "more" if e.gap.estimate > 0 else "fewer"
     doubt = f" (the true gap may lie {span(e.gap)})" if e.gap.low is not None else ""
     if e.grade is Grade.CANNOT_TELL:
-        return f"{e.factor}, {e.level} against {e.base}{where}: this bench cannot tell by design."
+        return f"{what}: this bench cannot tell by design."
     if e.grade is Grade.TOO_CLOSE:
-        return f"{e.factor}, {e.level} against {e.base}{where}: {points(e.gap.estimate)} points{doubt}, too close to call."
-    return f"{e.factor}, {e.level} against {e.base}{where}: {size} points {more}{doubt}, {GRADE_WORDS[e.grade]}."
+        return f"{what}: {points(e.gap.estimate)} points{doubt}, too close to call."
+    return f"{what}: {size} points {more}{doubt}, {GRADE_WORDS[e.grade]}."
 
 
 def _missing_says(plan: Plan, c: "Comparison") -> list[str]:

@@ -5,13 +5,13 @@ import { useParams } from "react-router";
 import { api, body, type Conditions, type Curve, type Trial } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { CurveDrawing } from "@/ui/CurveDrawing";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import styles from "./Conditions.module.css";
-import { CurveDrawing } from "./CurveDrawing";
 import { LoggerFile } from "./LoggerFile";
 import { PlaceFields } from "./PlaceFields";
 

@@ -1,50 +1,65 @@
 import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
-import { ApiProblem, api, body } from "@/api/client";
-import styles from "@/ui/finish/Finish.module.css";
+import { ApiProblem, api, body, type Trial } from "@/api/client";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { ConclusionCard } from "./ConclusionCard";
+import { ConditionsCard } from "./ConditionsCard";
+import { PayoffCard } from "./PayoffCard";
 import { Sealed } from "./Sealed";
+import { TakeOut } from "./TakeOut";
+import { useMilestone } from "./useMilestone";
 
 /** Who is ahead of the control, how sure one may be, and what stands against it. */
 export function FinishPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
-	const finish = useQuery({
-		queryKey: ["finish", trialId],
-		queryFn: () =>
-			body(api.GET("/api/trials/{trial_id}/finish", { params: { path: { trial_id: trialId } } })),
-	});
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data) return <Loader aria-label="Loading" />;
-	const isSealed =
-		trial.data.sealed || (finish.error instanceof ApiProblem && finish.error.code === "sealed");
 	return (
 		<>
 			<TrialHeader trial={trial.data} />
-			{isSealed ? (
-				<Sealed trial={trial.data} />
-			) : finish.error ? (
-				<ProblemAlert error={finish.error} />
-			) : !finish.data ? (
-				<Loader aria-label="Judging" />
-			) : (
-				<>
-					<FinishBody finish={finish.data} kind={trial.data.plan.kind} />
-					<p className={styles.takeOut}>
-						<a href={`/api/trials/${trialId}/table.csv`} download>
-							Take the results out as a table (CSV)
-						</a>{" "}
-						·{" "}
-						<a href={`/api/trials/${trialId}/trial.json`} download>
-							Take the whole trial out as one file (JSON)
-						</a>
-					</p>
-				</>
-			)}
+			{trial.data.sealed ? <Sealed trial={trial.data} /> : <Opened trial={trial.data} />}
+		</>
+	);
+}
+
+function Opened({ trial }: { trial: Trial }) {
+	const params = { path: { trial_id: trial.id } };
+	const finish = useQuery({
+		queryKey: ["finish", trial.id],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/finish", { params })),
+	});
+	const heat = useQuery({
+		queryKey: ["heat", trial.id],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/heat", { params })),
+		enabled: finish.isSuccess,
+	});
+	const { milestone, choose } = useMilestone(trial);
+	if (finish.error instanceof ApiProblem && finish.error.code === "sealed")
+		return <Sealed trial={trial} />;
+	if (finish.error) return <ProblemAlert error={finish.error} />;
+	if (!finish.data) return <Loader aria-label="Judging" />;
+	return (
+		<>
+			<FinishBody
+				finish={finish.data}
+				kind={trial.plan.kind}
+				margin={trial.plan.measure === "strike" ? trial.plan.gap_points : null}
+				sides={trial.plan.sides}
+				heat={heat.data}
+				milestone={milestone}
+				chooseMilestone={choose}
+				logOf={(code) => `/trials/${trial.id}/log?unit=${encodeURIComponent(code)}`}
+			>
+				<PayoffCard trialId={trial.id} finish={finish.data} />
+				<ConclusionCard trialId={trial.id} />
+				<ConditionsCard trial={trial} />
+			</FinishBody>
+			<TakeOut trialId={trial.id} />
 		</>
 	);
 }

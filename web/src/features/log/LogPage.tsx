@@ -1,7 +1,7 @@
 import { Button, Loader } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { api, body, type LogLine, type Trial } from "@/api/client";
 import { voidEntry, voidTap } from "@/api/items";
 import { newId } from "@/api/outbox";
@@ -56,7 +56,8 @@ export function LogPage() {
 }
 
 function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
-	const [said, setSaid] = useState("");
+	const [search] = useSearchParams();
+	const [said, setSaid] = useState(search.get("unit") ?? "");
 	const [kind, setKind] = useState("");
 	const [day, setDay] = useState("");
 	const [state, setState] = useState("");

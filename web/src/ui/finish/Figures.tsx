@@ -7,11 +7,13 @@ export interface FiguresProps {
 	lane: Lane;
 	comparison: Comparison | undefined;
 	finish: Finish;
+	/** Another milestone than the endpoint is shown: no scores, no verdict. */
+	bare?: boolean;
 }
 
 /** The figures beside a lane: strike with its doubt, half struck by, root score, verdict. */
-export function Figures({ lane, comparison, finish }: FiguresProps) {
-	const hasScores = finish.lanes.some((l) => l.score_counts);
+export function Figures({ lane, comparison, finish, bare = false }: FiguresProps) {
+	const hasScores = finish.lanes.some((l) => l.score_counts) && !bare;
 	return (
 		<>
 			<StrikeFigure lane={lane} />
@@ -27,9 +29,13 @@ export function Figures({ lane, comparison, finish }: FiguresProps) {
 			<div className={styles.verdict}>
 				{comparison ? (
 					<Verdict comparison={comparison} lane={lane} />
-				) : (
+				) : bare ? null : (
 					<span className="muted">
-						{finish.reference === null ? "no control to compare with" : "sets the pace"}
+						{finish.reference === null
+							? "no control to compare with"
+							: lane.treatment === finish.reference
+								? "sets the pace"
+								: ""}
 					</span>
 				)}
 			</div>

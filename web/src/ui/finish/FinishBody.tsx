@@ -1,17 +1,37 @@
+import type { ReactNode } from "react";
 import type { Finish } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { StewardsNotes } from "@/ui/StewardsNotes";
+import { CrossCard } from "./CrossCard";
 import styles from "./Finish.module.css";
-import { Lanes } from "./Lanes";
+import { Forest } from "./Forest";
+import { GrowthCard } from "./GrowthCard";
+import { IndicesCard } from "./IndicesCard";
+import { LadderCard } from "./LadderCard";
+import { Lanes, type LanesProps } from "./Lanes";
+import { PlacingsCard } from "./PlacingsCard";
 import { Promised } from "./Promised";
+import { RunsCard } from "./RunsCard";
 import { ScoreCounts } from "./ScoreCounts";
+import { TimesCard } from "./TimesCard";
+import { TrayMap } from "./TrayMap";
 
-/** A judgement: headline, lanes, what it can say, stewards' notes, root scores. */
-export function FinishBody({ finish, kind }: { finish: Finish; kind: "cutting" | "seed" }) {
+export interface FinishBodyProps extends Omit<LanesProps, "finish"> {
+	finish: Finish;
+	/** Gap worth having, points, to be shaded. */
+	margin?: number | null;
+	/** What stands at the sides of the bench. */
+	sides?: readonly string[];
+	/** What stands between the verdict and the rest. */
+	children?: ReactNode;
+}
+
+/** A judgement: headline, lanes, what it can say, stewards' notes, and everything beside it. */
+export function FinishBody({ finish, margin = null, sides, children, ...lanes }: FinishBodyProps) {
 	return (
 		<div className={styles.page}>
 			<p className={styles.headline}>{finish.headline}</p>
-			<Lanes finish={finish} kind={kind} />
+			<Lanes finish={finish} {...lanes} />
 			<div className={styles.below}>
 				<Card title="What this trial can say">
 					<ul className={styles.says}>
@@ -22,8 +42,20 @@ export function FinishBody({ finish, kind }: { finish: Finish; kind: "cutting" |
 				</Card>
 				<StewardsNotes notes={finish.notes} none="No objections." />
 			</div>
-			<Promised finish={finish} />
+			<div className={styles.below}>
+				<Forest finish={finish} margin={margin} />
+				<PlacingsCard finish={finish} />
+			</div>
+			<LadderCard finish={finish} />
+			<CrossCard finish={finish} />
+			<RunsCard finish={finish} />
+			{finish.timed && <TimesCard finish={finish} />}
 			{finish.lanes.some((l) => l.score_counts) && <ScoreCounts finish={finish} />}
+			<GrowthCard finish={finish} />
+			{children}
+			<TrayMap finish={finish} sides={sides} />
+			<Promised finish={finish} />
+			<IndicesCard finish={finish} />
 		</div>
 	);
 }

@@ -1,43 +1,106 @@
-import type { Lane } from "@/api/client";
-import { cumulative, dayScale, MOST_LINES, stepArea, stepPath, ticks } from "@/core/lanes";
+import type { KeyboardEvent, PointerEvent } from "react";
+import type { Lane, Schemas } from "@/api/client";
+import { cumulative, type LineSpan, MOST_LINES, stepArea, stepPath } from "@/core/lanes";
 import { useSilk } from "@/ui/reference";
 import styles from "./Finish.module.css";
-import { LANE_WIDTH } from "./Lanes";
+import type { LaneClock } from "./useClock";
+
+export const LANE_WIDTH = 430;
+
+export type Line = Lane["lines"][number];
+
+/** A line whose unit may not be known. */
+type Span = LineSpan & { unit?: number };
 
 export interface LaneDrawingProps {
 	lane: Lane;
-	/** The control's lane, whose curve is drawn through this one. */
-	pace: Lane | undefined;
-	lastDay: number;
+	/** The lines to draw, in their order. */
+	lines: readonly Line[];
+	/** The control's curve, drawn through this lane; none in its own. */
+	pace: Lane["curve"] | undefined;
+	clock: LaneClock;
 	/** The last day on which all were looked at; the pace line ends there. */
 	seenUntil: number;
+	/** Index of the line that is being read, if one is. */
+	picked: number | null;
+	onPick: (index: number | null) => void;
+	/** How a line reads, for those who listen. */
+	says: (line: Line) => string;
 }
 
-/** One lane: a line a plant up to sixty, a band beyond. */
-export function LaneDrawing({ lane, pace, lastDay, seenUntil }: LaneDrawingProps) {
+/** One lane: a line a plant up to sixty, a band beyond. Hover it, or tab to it and use the arrows. */
+export function LaneDrawing({
+	lane,
+	lines,
+	pace,
+	clock,
+	seenUntil,
+	picked,
+	onPick,
+	says,
+}: LaneDrawingProps) {
 	const silk = useSilk(lane.silk);
-	const isBand = lane.lines.length > MOST_LINES;
-	const height = isBand ? 84 : Math.min(108, Math.max(56, lane.lines.length * 4.2));
-	const x = dayScale(lastDay, LANE_WIDTH);
+	const isBand = lines.length > MOST_LINES;
+	const height = isBand ? 84 : Math.min(108, Math.max(56, lines.length * 4.2));
 	const ink = silk?.ink ?? "var(--moss)";
-	const label = describe(lane, lastDay);
+	const most = lines.length - 1;
+	const line = picked === null ? undefined : lines[picked];
+	const label = describe(lane, clock);
+
+	function point(e: PointerEvent<HTMLDivElement>) {
+		const box = e.currentTarget.getBoundingClientRect();
+		const y = ((e.clientY - box.top) / box.height) * (height + 8) - 4;
+		onPick(most < 0 ? null : Math.min(most, Math.max(0, Math.floor((y / height) * lines.length))));
+	}
+	function key(e: KeyboardEvent) {
+		const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[e.key];
+		const to = { Home: 0, End: most }[e.key];
+		if (step === undefined && to === undefined) return;
+		e.preventDefault();
+		onPick(Math.min(most, Math.max(0, to ?? (picked ?? -1) + (step ?? 0))));
+	}
+
 	return (
-		<svg
-			viewBox={`-8 -4 ${LANE_WIDTH + 16} ${height + 8}`}
+		<div
 			className={styles.drawing}
-			role="img"
-			aria-label={label}
+			role="slider"
+			tabIndex={most < 0 ? -1 : 0}
+			aria-label={`${label} Arrow keys read it line by line.`}
+			aria-orientation="vertical"
+			aria-valuemin={1}
+			aria-valuemax={Math.max(1, lines.length)}
+			aria-valuenow={(picked ?? 0) + 1}
+			aria-valuetext={line ? says(line) : label}
+			onPointerMove={point}
+			onPointerLeave={() => onPick(null)}
+			onBlur={() => onPick(null)}
+			onKeyDown={key}
 		>
-			{ticks(lastDay).map((d) => (
-				<line key={d} x1={x(d)} x2={x(d)} y1={-4} y2={height + 4} stroke="var(--rule)" />
-			))}
-			{isBand ? (
-				<Band lane={lane} lastDay={lastDay} height={height} ink={ink} />
-			) : (
-				<Lines lane={lane} lastDay={lastDay} height={height} ink={ink} />
-			)}
-			{pace && <PaceLine d={stepPath(pace.curve, lastDay, LANE_WIDTH, height, seenUntil)} />}
-		</svg>
+			<svg
+				viewBox={`-8 -4 ${LANE_WIDTH + 16} ${height + 8}`}
+				className={styles.drawing}
+				aria-hidden
+			>
+				{clock.ticks.map((t) => (
+					<line key={t} x1={t} x2={t} y1={-4} y2={height + 4} stroke="var(--rule)" />
+				))}
+				{isBand ? (
+					<Band lines={lines} clock={clock} height={height} ink={ink} />
+				) : (
+					<Lines lines={lines} clock={clock} height={height} ink={ink} />
+				)}
+				{pace && <PaceLine d={stepPath(pace, clock.x, height, seenUntil)} />}
+				{line && picked !== null && (
+					<rect
+						className={styles.picked}
+						x={-6}
+						width={LANE_WIDTH + 12}
+						y={(picked / lines.length) * height - 1}
+						height={Math.max(3, height / lines.length + 2)}
+					/>
+				)}
+			</svg>
+		</div>
 	);
 }
 
@@ -52,46 +115,40 @@ function PaceLine({ d }: { d: string }) {
 }
 
 interface InnerProps {
-	lane: Lane;
-	lastDay: number;
+	lines: readonly Span[];
+	clock: LaneClock;
 	height: number;
 	ink: string;
 }
 
-function Lines({ lane, lastDay, height, ink }: InnerProps) {
-	const x = dayScale(lastDay, LANE_WIDTH);
-	const gap = height / Math.max(1, lane.lines.length);
+function Lines({ lines, clock, height, ink }: InnerProps) {
+	const { x } = clock;
+	const gap = height / Math.max(1, lines.length);
 	const thick = Math.max(1.6, Math.min(10, gap * 0.74));
 	return (
 		<>
-			{lane.lines.map((line, i) => {
+			{lines.map((line, i) => {
 				const y = (i + 0.5) * gap;
-				const end = line.lost ?? line.removed ?? (line.by === null ? line.last : lastDay);
+				const end = line.lost ?? line.removed ?? (line.by === null ? line.last : clock.lastDay);
 				const cross = Math.min(4, Math.max(2.4, gap * 0.45));
+				const by = line.by;
 				return (
-					<g key={i}>
-						<line
-							x1={0}
-							x2={x(line.by ?? end)}
-							y1={y}
-							y2={y}
-							stroke="var(--soil)"
-							strokeWidth={1}
-						/>
-						{line.by !== null && (
+					<g key={`${line.unit ?? 0}-${i}`}>
+						<line x1={0} x2={x(by ?? end)} y1={y} y2={y} stroke="var(--soil)" strokeWidth={1} />
+						{by !== null && (
 							<>
 								<rect
 									x={x(line.after ?? 0)}
 									y={y - thick / 2}
-									width={x(line.by) - x(line.after ?? 0)}
+									width={x(by) - x(line.after ?? 0)}
 									height={thick}
 									fill={ink}
 									opacity={0.35}
 								/>
 								<rect
-									x={x(line.by)}
+									x={x(by)}
 									y={y - thick / 2}
-									width={Math.max(1.5, x(line.lost ?? Math.max(line.last, line.by)) - x(line.by))}
+									width={Math.max(1.5, x(line.lost ?? Math.max(line.last, by)) - x(by))}
 									height={thick}
 									fill={ink}
 								/>
@@ -111,7 +168,7 @@ function Lines({ lane, lastDay, height, ink }: InnerProps) {
 								strokeWidth="2.4"
 							/>
 						)}
-						{line.by === null && line.lost === null && line.removed === null && (
+						{by === null && line.lost === null && line.removed === null && (
 							<circle
 								cx={x(line.last)}
 								cy={y}
@@ -128,17 +185,17 @@ function Lines({ lane, lastDay, height, ink }: InnerProps) {
 	);
 }
 
-function Band({ lane, lastDay, height, ink }: InnerProps) {
-	const surely = cumulative(lane.lines, (l) => l.by);
-	const perhaps = cumulative(lane.lines, (l) => (l.by === null ? null : (l.after ?? 0)));
-	const lost = cumulative(lane.lines, (l) => (l.by === null ? l.lost : null));
+function Band({ lines, clock, height, ink }: InnerProps) {
+	const surely = cumulative(lines, (l) => l.by);
+	const perhaps = cumulative(lines, (l) => (l.by === null ? null : (l.after ?? 0)));
+	const lost = cumulative(lines, (l) => (l.by === null ? l.lost : null));
 	return (
 		<>
 			<rect x={0} y={0} width={LANE_WIDTH} height={height} fill="none" stroke="var(--soil)" />
-			<path d={stepArea(perhaps, lastDay, LANE_WIDTH, height)} fill={ink} opacity={0.35} />
-			<path d={stepArea(surely, lastDay, LANE_WIDTH, height)} fill={ink} />
+			<path d={stepArea(perhaps, clock.x, LANE_WIDTH, height)} fill={ink} opacity={0.35} />
+			<path d={stepArea(surely, clock.x, LANE_WIDTH, height)} fill={ink} />
 			<path
-				d={stepArea(lost, lastDay, LANE_WIDTH, height, true)}
+				d={stepArea(lost, clock.x, LANE_WIDTH, height, true)}
 				fill="var(--loss)"
 				opacity={0.75}
 			/>
@@ -146,11 +203,31 @@ function Band({ lane, lastDay, height, ink }: InnerProps) {
 	);
 }
 
-function describe(lane: Lane, lastDay: number): string {
+function describe(lane: Lane, clock: LaneClock): string {
 	const half = lane.half
 		? `half struck between day ${lane.half.after} and day ${lane.half.by}`
 		: "half not reached";
-	return `${lane.name}: ${lane.struck} of ${lane.n} struck by day ${lastDay}, ${half}, ${lane.lost} lost, ${lane.removed} removed.`;
+	return `${lane.name}: ${lane.struck} of ${lane.n} struck by day ${clock.lastDay}, ${half}, ${lane.lost} lost, ${lane.removed} removed.`;
+}
+
+/** A lane before the curtain is drawn: its lines in grey. */
+export function BlindDrawing({ lane, clock }: { lane: Schemas["BlindLane"]; clock: LaneClock }) {
+	const isBand = lane.lines.length > MOST_LINES;
+	const height = isBand ? 84 : Math.min(108, Math.max(56, lane.lines.length * 4.2));
+	const inner = { lines: lane.lines, clock, height, ink: "var(--ink)" };
+	return (
+		<svg
+			viewBox={`-8 -4 ${LANE_WIDTH + 16} ${height + 8}`}
+			className={styles.drawing}
+			role="img"
+			aria-label={`Lane ${lane.number}: ${lane.struck} of ${lane.n} struck by day ${clock.lastDay}, ${lane.lost} lost.`}
+		>
+			{clock.ticks.map((t) => (
+				<line key={t} x1={t} x2={t} y1={-4} y2={height + 4} stroke="var(--rule)" />
+			))}
+			{isBand ? <Band {...inner} /> : <Lines {...inner} />}
+		</svg>
+	);
 }
 
 /** A lane without days: the share struck as a bar, the control's share as a dashed mark. */

@@ -1,13 +1,16 @@
-import type { Comparison, Finish, Lane } from "@/api/client";
-import { dayScale, ticks } from "@/core/lanes";
+import { NativeSelect } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Comparison, Finish, Lane, Schemas } from "@/api/client";
+import { cumulative } from "@/core/lanes";
+import { lineSays, type Order, ordered } from "@/core/lines";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Figures } from "./Figures";
 import styles from "./Finish.module.css";
-import { LaneDrawing, ShareBar } from "./LaneDrawing";
-
-export const LANE_WIDTH = 430;
+import { LANE_WIDTH, LaneDrawing, type Line, ShareBar } from "./LaneDrawing";
+import { type LaneClock, useClock } from "./useClock";
 
 const ROLE_WORDS = {
 	control: "control",
@@ -18,21 +21,47 @@ const ROLE_WORDS = {
 	candidate: "",
 } as const;
 
+export interface LanesProps {
+	finish: Finish;
+	kind: "cutting" | "seed";
+	/** The heat clock, where a temperature is watched. */
+	heat?: Schemas["HeatOut"] | null;
+	/** Lanes of another stage to show in place of the endpoint's, with what chooses it. */
+	milestone?: { name: string; lanes: Lane[] } | null;
+	chooseMilestone?: React.ReactNode;
+	/** Where the log of a unit stands, by its code. */
+	logOf?: (code: string) => string;
+}
+
 /** The lanes: one a treatment, one line a plant, the control's curve drawn through every other. */
-export function Lanes({ finish, kind }: { finish: Finish; kind: "cutting" | "seed" }) {
+export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }: LanesProps) {
+	const [order, setOrder] = useState<Order>("time");
+	const [struckOnly, setStruckOnly] = useState(false);
+	const [byHeat, setByHeat] = useState(false);
+	const [picked, setPicked] = useState<{ lane: number; index: number } | null>(null);
 	const lastDay = Math.max(finish.length_days, finish.day);
-	const reference = finish.lanes.find((l) => l.treatment === finish.reference);
+	const clock = useClock(lastDay, LANE_WIDTH, heat, byHeat);
+	const lanes = milestone?.lanes ?? finish.lanes;
+	const reference = lanes.find((l) => l.treatment === finish.reference);
 	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
 	const seen = kind === "cutting" ? "roots" : "it";
-	const most = Math.max(...finish.lanes.map((l) => l.n));
+	const most = Math.max(...lanes.map((l) => l.n));
+	const hasScores = finish.lanes.some((l) => l.score_counts) && !milestone;
+	const shown = new Map(
+		lanes.map((l) => [l.treatment, ordered(l.lines, order, finish.cells, struckOnly)]),
+	);
+	const reading = picked ? shown.get(picked.lane)?.[picked.index] : undefined;
+	const says = (line: Line) => lineSays(line, finish.cells[line.unit]);
 	return (
 		<Card
 			title={
-				!finish.timed
-					? "Struck of all stuck"
-					: kind === "cutting"
-						? "Roots first seen, day by day"
-						: "First seen, day by day"
+				milestone
+					? `${milestone.name}, first seen`
+					: !finish.timed
+						? "Struck of all stuck"
+						: kind === "cutting"
+							? "Roots first seen, day by day"
+							: "First seen, day by day"
 			}
 			aside={
 				!finish.timed
@@ -42,34 +71,106 @@ export function Lanes({ finish, kind }: { finish: Finish; kind: "cutting" | "see
 						: `one line a ${kind}; the pale bar runs from the last look without ${seen} to the first look with`
 			}
 		>
-			<div
-				className={`${styles.lanes} ${finish.lanes.some((l) => l.score_counts) ? "" : styles.noScores}`}
-			>
+			{finish.timed && (
+				<div className={`${styles.tools} no-print`}>
+					<NativeSelect
+						label="Lines sorted by"
+						size="sm"
+						value={order}
+						onChange={(e) => setOrder(e.currentTarget.value as Order)}
+						data={
+							finish.cells.length > 0
+								? [
+										{ value: "time", label: "time" },
+										{ value: "place", label: "place on the bench" },
+										{ value: "block", label: "block" },
+									]
+								: [{ value: "time", label: "time" }]
+						}
+					/>
+					<NativeSelect
+						label="Shown"
+						size="sm"
+						value={struckOnly ? "struck" : "all"}
+						onChange={(e) => setStruckOnly(e.currentTarget.value === "struck")}
+						data={[
+							{ value: "all", label: "all stuck" },
+							{ value: "struck", label: "struck only" },
+						]}
+					/>
+					{heat && (
+						<NativeSelect
+							label="Clock"
+							size="sm"
+							value={byHeat ? "heat" : "days"}
+							onChange={(e) => setByHeat(e.currentTarget.value === "heat")}
+							data={[
+								{ value: "days", label: "days" },
+								{ value: "heat", label: `degree-days above ${heat.base} °C` },
+							]}
+						/>
+					)}
+					{chooseMilestone}
+				</div>
+			)}
+			{struckOnly && (
+				<p className={styles.warn}>
+					Struck only: those that came are no fair lot, so nothing is compared here. The verdicts
+					count all stuck.
+				</p>
+			)}
+			<div className={`${styles.lanes} ${hasScores ? "" : styles.noScores}`}>
 				<div className={`${styles.lane} ${styles.heads}`} aria-hidden>
 					<span />
 					<span />
 					<span>struck</span>
 					<span>half struck by</span>
-					{finish.lanes.some((l) => l.score_counts) && <span>root score</span>}
-					<span>against control</span>
+					{hasScores && <span>root score</span>}
+					<span>{milestone ? "" : "against control"}</span>
 				</div>
-				{finish.lanes.map((lane) => (
+				{lanes.map((lane) => (
 					<OneLane
 						key={lane.treatment}
 						lane={lane}
-						comparison={by.get(lane.treatment)}
-						pace={lane === reference ? undefined : reference}
-						lastDay={lastDay}
+						lines={shown.get(lane.treatment) ?? []}
+						comparison={milestone ? undefined : by.get(lane.treatment)}
+						pace={lane === reference || order !== "time" ? undefined : reference}
+						struckOnly={struckOnly}
+						clock={clock}
 						finish={finish}
+						bare={Boolean(milestone)}
+						picked={picked?.lane === lane.treatment ? picked.index : null}
+						onPick={(i) => setPicked(i === null ? null : { lane: lane.treatment, index: i })}
+						says={says}
 					/>
 				))}
 				{finish.timed && (
 					<div className={`${styles.lane} ${styles.axisRow}`}>
-						<span className={styles.axisName}>day</span>
-						<Axis lastDay={lastDay} />
+						<span className={styles.axisName}>{clock.name}</span>
+						<Axis clock={clock} />
 					</div>
 				)}
 			</div>
+			{finish.timed && (
+				<p className={`${styles.reading} no-print`}>
+					{reading ? (
+						<>
+							{says(reading)}
+							{logOf && finish.cells[reading.unit] && (
+								<>
+									{" "}
+									·{" "}
+									<Link to={logOf(finish.cells[reading.unit]?.code ?? "")}>
+										its looks, notes and photos
+									</Link>
+								</>
+							)}
+						</>
+					) : (
+						"Point at a line, or tab to a lane and use the arrow keys, to read one plant."
+					)}
+				</p>
+			)}
 			{finish.timed && <Legend hasPace={reference !== undefined} />}
 		</Card>
 	);
@@ -77,15 +178,32 @@ export function Lanes({ finish, kind }: { finish: Finish; kind: "cutting" | "see
 
 interface OneLaneProps {
 	lane: Lane;
+	lines: readonly Line[];
 	comparison: Comparison | undefined;
 	pace: Lane | undefined;
-	lastDay: number;
+	struckOnly: boolean;
+	clock: LaneClock;
 	finish: Finish;
+	/** Another milestone is shown: no verdict, no scores. */
+	bare: boolean;
+	picked: number | null;
+	onPick: (index: number | null) => void;
+	says: (line: Line) => string;
 }
 
-function OneLane({ lane, comparison, pace, lastDay, finish }: OneLaneProps) {
+function OneLane(props: OneLaneProps) {
+	const { lane, lines, comparison, pace, struckOnly, clock, finish, bare } = props;
 	const role = ROLE_WORDS[lane.role];
 	const removed = lane.removed ? `, ${lane.removed} removed` : "";
+	const plantable = lane.plantable === null ? "" : ` · ${lane.plantable} plantable`;
+	const paceCurve =
+		pace &&
+		(struckOnly
+			? cumulative(
+					pace.lines.filter((l) => l.by !== null),
+					(l) => l.by,
+				)
+			: pace.curve);
 	return (
 		<section className={styles.lane} aria-label={lane.name}>
 			<div className={styles.name}>
@@ -96,27 +214,36 @@ function OneLane({ lane, comparison, pace, lastDay, finish }: OneLaneProps) {
 					<p className="muted">
 						{lane.struck} of {lane.n - lane.removed} struck{removed} · {lane.lost} lost
 						{lane.units !== lane.n ? ` · ${count(lane.units, "container")}` : ""}
+						{plantable}
 						{lane.per_stem === null ? "" : ` · ${lane.per_stem.toFixed(1)} from a mother stem`}
 					</p>
 				</div>
 			</div>
 			{finish.timed ? (
-				<LaneDrawing lane={lane} pace={pace} lastDay={lastDay} seenUntil={finish.day} />
+				<LaneDrawing
+					lane={lane}
+					lines={lines}
+					pace={paceCurve}
+					clock={clock}
+					seenUntil={finish.day}
+					picked={props.picked}
+					onPick={props.onPick}
+					says={props.says}
+				/>
 			) : (
 				<ShareBar lane={lane} pace={pace} />
 			)}
-			<Figures lane={lane} comparison={comparison} finish={finish} />
+			<Figures lane={lane} comparison={comparison} finish={finish} bare={bare} />
 		</section>
 	);
 }
 
-function Axis({ lastDay }: { lastDay: number }) {
-	const x = dayScale(lastDay, LANE_WIDTH);
+function Axis({ clock }: { clock: LaneClock }) {
 	return (
 		<svg viewBox={`-8 0 ${LANE_WIDTH + 16} 20`} className={styles.axis} aria-hidden>
-			{ticks(lastDay).map((d) => (
-				<text key={d} x={x(d)} y={14} textAnchor="middle">
-					{d}
+			{clock.ticks.map((x, i) => (
+				<text key={x} x={x} y={14} textAnchor="middle">
+					{clock.labels[i]}
 				</text>
 			))}
 		</svg>

@@ -1,7 +1,7 @@
 import { useElementSize } from "@mantine/hooks";
 import type { Curve, Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
-import styles from "./Conditions.module.css";
+import styles from "./CurveDrawing.module.css";
 
 const HEIGHT = 150;
 const PAD = { left: 44, right: 8, top: 10, bottom: 22 };

@@ -1,0 +1,112 @@
+import { Button, Loader, NativeSelect } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, body } from "@/api/client";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import styles from "./DryRun.module.css";
+import { type Draft, draftOf, type Proposal } from "./dryrun";
+import { KeptRuns } from "./KeptRuns";
+import { Outcome } from "./Outcome";
+import { TruthForm } from "./TruthForm";
+import { useDryRun } from "./useDryRun";
+
+/** Carry a plan out a thousand times under truths you set, through the very same finish. */
+export function DryRunPage() {
+	const plans = useQuery({
+		queryKey: ["dry-plans"],
+		queryFn: () => body(api.GET("/api/dry-runs/plans")),
+	});
+	const [draft, setDraft] = useState<Draft | null>(null);
+	const run = useDryRun();
+	if (plans.error) return <ProblemAlert error={plans.error} />;
+	if (!plans.data) return <Loader aria-label="Loading" />;
+	const proposal = plans.data.find((p) => p.trial_id === draft?.trialId);
+	const pick = (id: string) => {
+		const found = plans.data.find((p) => p.trial_id === id);
+		setDraft(found ? draftOf(found) : null);
+		run.clear();
+	};
+	return (
+		<div className={styles.page}>
+			<header className={styles.head}>
+				<div>
+					<h1>Dry run</h1>
+					<p className="muted">
+						Carry a plan out a thousand times under truths you set, and see what it would have
+						claimed: how often right, how often silent, how often wrong. All seasons are invented.
+					</p>
+				</div>
+				<Link to="/dry-run/races">Read the race: a game of luck and gaps</Link>
+			</header>
+			{plans.data.length === 0 ? (
+				<Card title="No plan yet">
+					<p>
+						A dry run needs a plan. <Link to="/trials/new">Plan a trial</Link>, then come back
+						before anything is cut.
+					</p>
+				</Card>
+			) : (
+				<Card title="What is carried out">
+					<NativeSelect
+						label="Plan"
+						value={draft?.trialId ?? ""}
+						onChange={(e) => pick(e.currentTarget.value)}
+						data={[
+							{ value: "", label: "choose a plan" },
+							...plans.data.map((p) => ({ value: p.trial_id, label: p.question })),
+						]}
+					/>
+					{draft && proposal && <TruthForm draft={draft} plan={proposal} onChange={setDraft} />}
+					{draft && proposal && <Controls draft={draft} plan={proposal} run={run} />}
+				</Card>
+			)}
+			{run.job?.carried && (
+				<Outcome
+					carried={run.job.carried}
+					stopped={run.job.state === "stopped"}
+					at={`jobs/${run.job.id}`}
+					keep={run.keep}
+				/>
+			)}
+			<KeptRuns />
+		</div>
+	);
+}
+
+interface ControlsProps {
+	draft: Draft;
+	plan: Proposal;
+	run: ReturnType<typeof useDryRun>;
+}
+
+function Controls({ draft, plan, run }: ControlsProps) {
+	const job = run.job;
+	const isRunning = job?.state === "running";
+	return (
+		<>
+			<div className={styles.buttons}>
+				<Button
+					loading={run.begin.isPending}
+					disabled={isRunning}
+					onClick={() => run.begin.mutate({ draft, plan })}
+				>
+					Carry it out {draft.seasons.toLocaleString()} times
+				</Button>
+				{isRunning && (
+					<Button variant="default" onClick={() => run.stop()}>
+						Stop here
+					</Button>
+				)}
+				{isRunning && (
+					<label className={styles.progress}>
+						<progress max={job.of} value={job.done} aria-label="Seasons carried out" />
+						{job.done} of {job.of}
+					</label>
+				)}
+			</div>
+			<ProblemAlert error={run.error} />
+		</>
+	);
+}

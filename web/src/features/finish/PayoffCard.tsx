@@ -1,0 +1,158 @@
+import { Button, NumberInput, TextInput } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, body, type Finish, type Schemas } from "@/api/client";
+import { Card } from "@/ui/Card";
+import styles from "@/ui/finish/Beside.module.css";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { SilkSquare } from "@/ui/SilkSquare";
+
+type Worth = Schemas["WorthIn"];
+const EMPTY: Worth = { struck_plant: 1, hour: 0, currency: "", cost: {}, minutes: {} };
+
+/** Payoff beside proof: what a treatment costs, what it may bring, and where it breaks even. */
+export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finish }) {
+	const queries = useQueryClient();
+	const params = { path: { trial_id: trialId } };
+	const found = useQuery({
+		queryKey: ["worth", trialId],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/worth", { params })),
+	});
+	const [form, setForm] = useState<Worth | null>(null);
+	const given = found.data?.given;
+	useEffect(() => {
+		if (given) setForm(given);
+	}, [given]);
+	const keep = useMutation({
+		mutationFn: (worth: Worth) =>
+			body(api.PUT("/api/trials/{trial_id}/worth", { params, body: worth })),
+		onSuccess: (told) => queries.setQueryData(["worth", trialId], told),
+	});
+	if (finish.comparisons.length === 0) return null;
+	const shown = form ?? EMPTY;
+	const set = (change: Partial<Worth>) => setForm({ ...shown, ...change });
+	const of = (t: number, name: "cost" | "minutes") => shown[name]?.[t] ?? 0;
+	return (
+		<Card
+			title="Is it worth it?"
+			aside="proof and payoff side by side; the money never enters the verdict"
+		>
+			{found.data?.payoffs.length ? (
+				<table className={styles.table}>
+					<thead>
+						<tr>
+							<th scope="col">treatment</th>
+							<th scope="col">both together</th>
+							<th scope="col">expected a cutting</th>
+							<th scope="col">pays from</th>
+							<th scope="col">treating, a struck one</th>
+						</tr>
+					</thead>
+					<tbody>
+						{found.data.payoffs.map((p) => {
+							const lane = finish.lanes.find((l) => l.treatment === p.treatment);
+							return (
+								<tr key={p.treatment}>
+									<th scope="row">
+										<SilkSquare id={lane?.silk ?? "plain"} size={18} />{" "}
+										<span dir="auto">{lane?.name}</span>
+									</th>
+									<td>
+										<strong>{p.word}</strong>
+									</td>
+									<td>
+										{p.gain === null ? "cannot tell" : money(p.gain, given?.currency)}
+										{p.low !== null && p.high !== null && (
+											<span className="muted">
+												{" "}
+												({money(p.low)} to {money(p.high)})
+											</span>
+										)}
+									</td>
+									<td>
+										{p.break_even <= 0
+											? "the first point"
+											: `${(100 * p.break_even).toFixed(1)} points`}
+									</td>
+									<td>{p.per_success === null ? "none struck" : money(p.per_success)}</td>
+								</tr>
+							);
+						})}
+					</tbody>
+				</table>
+			) : (
+				<p className="muted">
+					Say what a struck plant is worth to you and what each treatment costs a cutting; then a
+					tie, too, gives advice.
+				</p>
+			)}
+			<details className={`${styles.details} no-print`} open={keep.isError}>
+				<summary>What you reckon with</summary>
+				<div className={styles.form}>
+					<NumberInput
+						label="A struck plant is worth"
+						min={0}
+						decimalScale={4}
+						value={shown.struck_plant}
+						onChange={(v) => set({ struck_plant: Number(v) || 0 })}
+					/>
+					<NumberInput
+						label="An hour of work costs"
+						min={0}
+						value={shown.hour ?? 0}
+						onChange={(v) => set({ hour: Number(v) || 0 })}
+					/>
+					<TextInput
+						label="Currency"
+						maxLength={8}
+						value={shown.currency ?? ""}
+						onChange={(e) => set({ currency: e.currentTarget.value })}
+					/>
+				</div>
+				<table className={styles.table}>
+					<thead>
+						<tr>
+							<th scope="col">treatment</th>
+							<th scope="col">cost a cutting</th>
+							<th scope="col">minutes a cutting</th>
+						</tr>
+					</thead>
+					<tbody>
+						{finish.lanes.map((l) => (
+							<tr key={l.treatment}>
+								<th scope="row" dir="auto">
+									{l.name}
+								</th>
+								{(["cost", "minutes"] as const).map((name) => (
+									<td key={name}>
+										<NumberInput
+											aria-label={`${name === "cost" ? "Cost" : "Minutes"} a cutting, ${l.name}`}
+											min={0}
+											decimalScale={4}
+											value={of(l.treatment, name)}
+											onChange={(v) =>
+												set({ [name]: { ...shown[name], [l.treatment]: Number(v) || 0 } })
+											}
+										/>
+									</td>
+								))}
+							</tr>
+						))}
+					</tbody>
+				</table>
+				<div className={styles.buttons}>
+					<Button loading={keep.isPending} onClick={() => keep.mutate(shown)}>
+						Reckon and keep
+					</Button>
+				</div>
+				<ProblemAlert error={keep.error} />
+			</details>
+			<ProblemAlert error={found.error} />
+		</Card>
+	);
+}
+
+function money(value: number, currency = ""): string {
+	const size = Math.abs(value).toFixed(2);
+	return `${value < 0 ? "−" : ""}${size}${currency ? ` ${currency}` : ""}`;
+}

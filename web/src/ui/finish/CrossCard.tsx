@@ -1,0 +1,144 @@
+import type { Finish, Schemas } from "@/api/client";
+import { linear } from "@/core/scale";
+import { chance, percent, points } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { useSilk } from "@/ui/reference";
+import { Why } from "@/ui/Why";
+import styles from "./Beside.module.css";
+
+type Cross = Schemas["CrossOut"];
+const WIDTH = 420;
+const HEIGHT = 210;
+const PAD = { left: 44, right: 120, top: 12, bottom: 28 };
+
+/** Crossed factors: strike at each combination, main effects, and whether they work together. */
+export function CrossCard({ finish }: { finish: Finish }) {
+	const cross = finish.cross;
+	if (!cross) return null;
+	const leads = cross.interactions.some((i) => i.leads);
+	return (
+		<Card
+			title="The factors apart"
+			aside={leads ? "they work together: read each level by itself" : "each over all of the other"}
+		>
+			<div className={styles.two}>
+				{cross.factors.length === 2 && <CrossPlot finish={finish} cross={cross} />}
+				<table className={styles.table}>
+					<thead>
+						<tr>
+							<th scope="col">factor</th>
+							<th scope="col">gap</th>
+							<th scope="col">called</th>
+						</tr>
+					</thead>
+					<tbody>
+						{(leads ? cross.simple : cross.main).map((e) => (
+							<tr key={`${e.factor}${e.level}${e.within}`}>
+								<th scope="row">
+									{e.factor}: {e.level} against {e.base}
+									{e.within && <span className="muted"> at {e.within}</span>}
+								</th>
+								<td>
+									<Why
+										method={e.gap.low === null ? "lot" : e.gap.method}
+										label={`${e.factor}: ${points(e.gap.estimate)}`}
+										data={`${rangeOf(e.gap)} p ${chance(e.p)}, after Holm's correction ${chance(e.p_holm)}.`}
+									>
+										{points(e.gap.estimate)}
+									</Why>
+								</td>
+								<td>{e.grade_words}</td>
+							</tr>
+						))}
+						{cross.interactions.map((i) => (
+							<tr key={i.factors.join()}>
+								<th scope="row">together: {i.factors.join(" × ")}</th>
+								<td>
+									<Why
+										method="interaction"
+										label={`Interaction ${points(i.gap.estimate)}`}
+										data={`${rangeOf(i.gap)}${i.p === null ? "" : ` p ${chance(i.p)}, approximate.`}${i.logistic_p === null ? "" : ` On the scale of odds, with overdispersion, p ${chance(i.logistic_p)}.`}`}
+									>
+										{points(i.gap.estimate)}
+									</Why>
+								</td>
+								<td>
+									{i.gap.low === null
+										? "cannot tell"
+										: i.leads
+											? "they work together"
+											: "no sign of it"}
+								</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			</div>
+		</Card>
+	);
+}
+
+function rangeOf(gap: Schemas["IntervalOut"]): string {
+	return gap.low === null || gap.high === null
+		? `No range: ${gap.reason}.`
+		: `Between ${points(gap.low)} and ${points(gap.high)}, 95 in 100.`;
+}
+
+/** Strike at each level of the first factor, a line for each level of the second. */
+function CrossPlot({ finish, cross }: { finish: Finish; cross: Cross }) {
+	const [first, second] = cross.factors;
+	if (!first || !second) return null;
+	const x = linear([0, Math.max(1, first.levels.length - 1)], [PAD.left, WIDTH - PAD.right]);
+	const y = linear([0, 1], [HEIGHT - PAD.bottom, PAD.top]);
+	const laneAt = (i: number, j: number) =>
+		finish.lanes.find((l) => first.of[l.treatment] === i && second.of[l.treatment] === j);
+	return (
+		<svg
+			viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+			role="img"
+			aria-label={`Strike at each combination: ${finish.lanes.map((l) => `${l.name} ${percent(l.rate ?? 0)}`).join(", ")}`}
+		>
+			{[0, 0.5, 1].map((v) => (
+				<g key={v}>
+					<line x1={PAD.left} x2={WIDTH - PAD.right} y1={y(v)} y2={y(v)} stroke="var(--rule)" />
+					<text x={PAD.left - 8} y={y(v) + 4} textAnchor="end" className={styles.tick}>
+						{100 * v}%
+					</text>
+				</g>
+			))}
+			{first.levels.map((level, i) => (
+				<text key={level} x={x(i)} y={HEIGHT - 8} textAnchor="middle" className={styles.tick}>
+					{level}
+				</text>
+			))}
+			{second.levels.map((level, j) => {
+				const dots = first.levels.map((_, i) => ({ lane: laneAt(i, j), at: x(i) }));
+				const path = dots.map((d, i) => `${i ? "L" : "M"}${d.at} ${y(d.lane?.rate ?? 0)}`).join("");
+				const last = dots.at(-1);
+				return (
+					<g key={level}>
+						<path d={path} className={styles.plain} strokeDasharray={j ? "7 4" : undefined} />
+						{dots.map(
+							(d) =>
+								d.lane && (
+									<Dot key={d.lane.treatment} silk={d.lane.silk} x={d.at} y={y(d.lane.rate ?? 0)} />
+								),
+						)}
+						<text
+							x={(last?.at ?? 0) + 12}
+							y={y(last?.lane?.rate ?? 0) + 4}
+							className={styles.lineName}
+						>
+							{second.name}: {level}
+						</text>
+					</g>
+				);
+			})}
+		</svg>
+	);
+}
+
+export function Dot({ silk, x, y }: { silk: string; x: number; y: number }) {
+	const found = useSilk(silk);
+	return <circle cx={x} cy={y} r="6" fill={found?.ink ?? "var(--moss)"} stroke="var(--ink)" />;
+}

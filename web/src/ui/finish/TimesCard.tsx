@@ -1,0 +1,78 @@
+import type { Finish, Schemas } from "@/api/client";
+import { Card } from "@/ui/Card";
+import { SilkSquare } from "@/ui/SilkSquare";
+import { Why } from "@/ui/Why";
+import styles from "./Beside.module.css";
+
+/** How long it took, of all stuck first; the mean day of the struck alone with what it leaves out. */
+export function TimesCard({ finish }: { finish: Finish }) {
+	const lanes = finish.lanes.filter((l) => l.times && l.n > 0);
+	if (lanes.length === 0) return null;
+	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
+	return (
+		<Card title="How long it took" aside="shares are of all stuck; never struck waits to the end">
+			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
+			<section className={styles.scroll} tabIndex={0} aria-label="Days to strike by treatment">
+				<table className={styles.table}>
+					<thead>
+						<tr>
+							<th scope="col">treatment</th>
+							<th scope="col">a quarter by</th>
+							<th scope="col">half by</th>
+							<th scope="col">70 % by</th>
+							<th scope="col">mean wait, all</th>
+							<th scope="col">against control</th>
+							<th scope="col">struck only</th>
+						</tr>
+					</thead>
+					<tbody>
+						{lanes.map((l) => {
+							const t = l.times;
+							const wait = by.get(l.treatment)?.wait;
+							return (
+								<tr key={l.treatment}>
+									<th scope="row">
+										<SilkSquare id={l.silk} size={18} /> <span dir="auto">{l.name}</span>
+									</th>
+									{t?.reached.map((r, i) => (
+										<td key={[25, 50, 70][i]}>{r ? `day ${r.by}` : "not reached"}</td>
+									))}
+									<td>{t?.waiting == null ? "none" : `${t.waiting.toFixed(1)} days`}</td>
+									<td>
+										{wait ? (
+											<Why method="waiting" label="Difference in waiting" data={waitSays(wait)}>
+												{days(wait.estimate)}
+											</Why>
+										) : (
+											""
+										)}
+									</td>
+									<td className="muted">
+										{t?.struck_mean == null
+											? "none struck"
+											: `day ${t.struck_mean.toFixed(1)} (${t.struck_n}; ${t.left_out} left out)`}
+									</td>
+								</tr>
+							);
+						})}
+					</tbody>
+				</table>
+			</section>
+			<p className={styles.note}>
+				The last column leaves out those that never struck: an arm that lost its slow half looks
+				fast there.
+			</p>
+		</Card>
+	);
+}
+
+function days(value: number): string {
+	const size = Math.abs(value).toFixed(1);
+	if (size === "0.0") return "alike";
+	return `${size} days ${value < 0 ? "less" : "more"}`;
+}
+
+function waitSays(w: Schemas["IntervalOut"]): string {
+	if (w.low === null || w.high === null) return `${days(w.estimate)} of waiting; ${w.reason}.`;
+	return `${days(w.estimate)} of waiting; the true difference may lie from ${w.low.toFixed(1)} to ${w.high.toFixed(1)} days.`;
+}
