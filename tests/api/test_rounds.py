@@ -436,6 +436,7 @@ def test_no_route_tells_a_blind_client_a_treatment(client: TestClient, clock: Cl
         "/api/trials/{trial_id}",
         "/api/trials/{trial_id}/prepare",
         "/api/trials/{trial_id}/compare/{other_id}",
+        "/api/dry-runs/plans",
     )
     for path, text in said.items():
         if path in plan_only or path.endswith("labels.pdf") or path in ("/api/trials",):

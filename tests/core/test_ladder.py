@@ -10,7 +10,7 @@ from racecard.core.finish.grade import Grade
 from racecard.core.finish.ladder import Ladder, contrasts, ladder_of, rungs_of
 from racecard.core.finish.lot import Redealer
 from racecard.core.model import Carrier, Plan
-from racecard.core.plan.arms import ladder
+from racecard.core.plan.arms import ladder, mixture
 from racecard.core.results import Results
 from tests.builders import a_plan, counts
 
@@ -35,6 +35,14 @@ def test_the_carrier_alone_is_dose_nought_where_there_is_one() -> None:
     with_carrier = rungs_of(laddered(Carrier.TALC))
     assert with_carrier is not None
     assert with_carrier[2][0] == (1, 0.0)
+
+
+def test_a_mixture_is_a_ladder_of_its_second_part() -> None:
+    plan = replace(a_plan(), treatments=mixture("peat", "perlite", 5))
+    found = rungs_of(plan)
+    assert found is not None
+    assert found[1] == "% perlite"
+    assert [dose for _, dose in found[2]] == [0, 25, 50, 75, 100]
 
 
 def test_a_plan_without_doses_is_no_ladder() -> None:

@@ -7,9 +7,10 @@ from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
-from racecard.api.schemas.tables import BroughtIn, TableLine, TableOut
+from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLine, TableOut
 from racecard.core.log.assemble import own_ages, unit_logs
 from racecard.core.model import Trial
+from racecard.core.table.audited import audit
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.table.rows import Sheet
 from racecard.core.table.taken_out import lines_of
@@ -57,6 +58,12 @@ async def keep(
     """Keep a table; refused while a row that is not left out breaks a rule."""
     content, skipped = await _file(request), frozenset(skip or ())
     return await run_in_threadpool(_keep, shed, who, name, content, unit, control, skipped)
+
+
+@router.post("/tables/audit", operation_id="audit_summary")
+def audit_summary(body: SummaryIn) -> AuditOut:
+    """Reckon a summary of results again: what cannot be, and what it does not say."""
+    return AuditOut.from_core(audit(body.to_core()))
 
 
 @router.get("/tables", operation_id="list_tables")

@@ -1756,6 +1756,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Audit Summary
+         * @description Reckon a summary of results again: what cannot be, and what it does not say.
+         */
+        post: operations["audit_summary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}": {
         parameters: {
             query?: never;
@@ -2125,6 +2145,19 @@ export interface components {
             agent_id: string;
             /** Flags */
             flags: components["schemas"]["FlagOut"][];
+        };
+        /**
+         * AuditOut
+         * @description What the auditor found, what this detail allows, and how far missing counts could move a gap.
+         */
+        AuditOut: {
+            detail: components["schemas"]["Detail"];
+            /** Ceiling */
+            ceiling: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Bounds */
+            bounds: string[];
         };
         /**
          * BadCellOut
@@ -2789,6 +2822,12 @@ export interface components {
             per_container: number;
         };
         /**
+         * Detail
+         * @description How much of the results was told; each level has a ceiling on what may be concluded.
+         * @enum {string}
+         */
+        Detail: "propagules" | "counts per look" | "end counts" | "averages only";
+        /**
          * DeviceOut
          * @description One device that joined.
          */
@@ -3193,6 +3232,18 @@ export interface components {
             bad: string[];
             /** Bad Count */
             bad_count: number;
+        };
+        /**
+         * FindingOut
+         * @description One thing that does not add up.
+         */
+        FindingOut: {
+            /** Code */
+            code: string;
+            /** Row */
+            row: number;
+            /** Says */
+            says: string;
         };
         /**
          * FinishCell
@@ -5587,6 +5638,14 @@ export interface components {
             fields: components["schemas"]["FieldOut"][];
         };
         /**
+         * SummaryIn
+         * @description A summary of results without its raw data, the control first; a line may be named total.
+         */
+        SummaryIn: {
+            /** Rows */
+            rows: components["schemas"]["ToldIn"][];
+        };
+        /**
          * TableArm
          * @description A treatment as the table tells of it.
          */
@@ -5640,6 +5699,8 @@ export interface components {
             unit: components["schemas"]["UnitKind"] | null;
             /** Control */
             control: string | null;
+            /** Ceiling */
+            ceiling: string;
             /** Arms */
             arms: components["schemas"]["TableArm"][];
             finish: components["schemas"]["FinishOut"] | null;
@@ -5724,6 +5785,30 @@ export interface components {
             struck_n: number;
             /** Left Out */
             left_out: number;
+        };
+        /**
+         * ToldIn
+         * @description One line of a summary, as it was told; what was not told is left out.
+         */
+        ToldIn: {
+            /** Treatment */
+            treatment: string;
+            /** Stuck */
+            stuck?: number | null;
+            /** Struck */
+            struck?: number | null;
+            /**
+             * Percent
+             * @default
+             */
+            percent: string;
+            /**
+             * Mean
+             * @default
+             */
+            mean: string;
+            /** Mean Of */
+            mean_of?: number | null;
         };
         /**
          * TraitOut
@@ -11097,6 +11182,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit_summary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SummaryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditOut"];
                 };
             };
             /** @description Not found */

@@ -2,9 +2,12 @@
 
 from datetime import datetime
 
-from racecard.api.schemas.base import Out
+from pydantic import Field
+
+from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import FinishOut
 from racecard.core.model import Role
+from racecard.core.table.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
 from racecard.core.table.judged import JudgedTable, UnitKind
 from racecard.core.table.rows import BadCell, Sheet
 
@@ -47,6 +50,7 @@ class TableOut(Out):
     problem: str | None
     unit: UnitKind | None
     control: str | None
+    ceiling: str
     arms: list[TableArm]
     finish: FinishOut | None
 
@@ -67,6 +71,7 @@ class TableOut(Out):
             bad=[BadCellOut.from_core(b) for b in sheet.bad[:MOST_TOLD]], bad_total=len(sheet.bad),
             problem=problem, unit=table.unit if table else None,
             control=table.control if table else None,
+            ceiling=CEILINGS[table.detail] if table else "",
             arms=[
                 TableArm(
                     name=table.plan.treatments[a.index].name,
@@ -94,3 +99,45 @@ class BroughtIn(Out):
     """The id of a trial that was brought in."""
 
     id: str
+
+
+class ToldIn(In):
+    """One line of a summary, as it was told; what was not told is left out."""
+
+    treatment: str = Field(min_length=1, max_length=80)
+    stuck: int | None = Field(None, ge=0, le=100_000)
+    struck: int | None = Field(None, ge=0, le=100_000)
+    percent: str = Field("", max_length=20)
+    mean: str = Field("", max_length=20)
+    mean_of: int | None = Field(None, ge=1, le=100_000)
+
+
+class SummaryIn(In):
+    """A summary of results without its raw data, the control first; a line may be named total."""
+
+    rows: list[ToldIn] = Field(min_length=1, max_length=MOST_ROWS)
+
+    def to_core(self) -> list[Told]:
+        return [Told(i + 1, **r.model_dump()) for i, r in enumerate(self.rows)]
+
+
+class FindingOut(Out):
+    """One thing that does not add up."""
+
+    code: str
+    row: int
+    says: str
+
+
+class AuditOut(Out):
+    """What the auditor found, what this detail allows, and how far missing counts could move a gap."""
+
+    detail: Detail
+    ceiling: str
+    findings: list[FindingOut]
+    bounds: list[str]
+
+    @classmethod
+    def from_core(cls, a: Audit) -> "AuditOut":
+        found = [FindingOut(code=f.code, row=f.row, says=f.says) for f in a.findings]
+        return cls(detail=a.detail, ceiling=a.ceiling, findings=found, bounds=list(a.bounds))

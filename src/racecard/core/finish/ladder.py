@@ -25,6 +25,7 @@ from racecard.core.model import Plan
 from racecard.core.results import Floats, Ints, Results
 
 _AMOUNT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s].*)$")
+_PARTS = re.compile(r"^\s*(\d+) ([^:]+) : (\d+) ([^:]+)$")
 _CHUNK_CELLS = 4_000_000
 
 
@@ -65,21 +66,35 @@ def rungs_of(plan: Plan) -> tuple[str, str, tuple[tuple[int, float], ...]] | Non
     """
     told = [traits(t) for t in plan.treatments]
     for name in dict.fromkeys(n for t in told for n in t):
-        read = {i: m for i, t in enumerate(told) if (m := _AMOUNT.match(t.get(name, "")))}
-        units = {m.group(2).strip() for m in read.values()}
+        read = {i: d for i, t in enumerate(told) if (d := _dose(t.get(name, ""))) is not None}
+        units = {unit for _, unit in read.values()}
         rests = {tuple(sorted((k, v) for k, v in told[i].items() if k != name)) for i in read}
         if len(read) < 2 or len(units) != 1 or len(rests) != 1:
             continue
-        doses = {i: float(m.group(1).replace(",", ".")) for i, m in read.items()}
-        rest = dict(next(iter(rests)))
-        bare = {k: v for k, v in rest.items() if k != "active"}
-        same = [i for i, t in enumerate(told) if i not in read and t == bare]
-        zero = same[0] if same else plan.reference
-        if zero is None or zero in doses or len(set(doses.values())) < len(doses):
+        doses = {i: dose for i, (dose, _) in read.items()}
+        if 0.0 not in doses.values():
+            bare = {k: v for k, v in dict(next(iter(rests))).items() if k != "active"}
+            same = [i for i, t in enumerate(told) if i not in read and t == bare]
+            zero = same[0] if same else plan.reference
+            if zero is None or zero in doses:
+                continue
+            doses[zero] = 0.0
+        if len(set(doses.values())) < len(doses):
             continue
-        rising = sorted(((zero, 0.0), *doses.items()), key=lambda x: x[1])
-        return name, units.pop(), tuple(rising)
+        return name, units.pop(), tuple(sorted(doses.items(), key=lambda x: x[1]))
     return None
+
+
+def _dose(said: str) -> tuple[float, str] | None:
+    """An amount and its unit: "500 ppm", or the share of the second part of "3 peat : 1 perlite"."""
+    parts = _PARTS.match(said)
+    if parts is not None:
+        one, two = float(parts.group(1)), float(parts.group(3))
+        return (100 * two / (one + two), f"% {parts.group(4).strip()}") if one + two else None
+    found = _AMOUNT.match(said)
+    return (
+        None if found is None else (float(found.group(1).replace(",", ".")), found.group(2).strip())
+    )
 
 
 def ladder_of(

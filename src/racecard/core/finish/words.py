@@ -144,8 +144,8 @@ def trial_says(
         out.append(f"To settle {plan.treatments[c.index].name}, plants to a treatment: {told}.")
     if not is_final and day > 0:
         out.append(
-            "The trial still runs: looking early and often makes luck look like a result, "
-            "so nothing is called clear before the last day."
+            "The trial still runs, so nothing is called clear before the last day: whoever called the "
+            "first lucky round would find a gap in about one in ten trials in which nothing differs."
         )
     out.append(
         f"It speaks of {plan.material} treated as here, in this place and season, and of no other."

@@ -13,6 +13,7 @@ from racecard.core.finish.stewards import Note
 from racecard.core.finish.whole import Whole, whole_finish
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.results import Results, results_from
+from racecard.core.table.audited import Detail
 from racecard.core.table.rows import ResultRow, Sheet
 from racecard.errors import InvalidInput
 
@@ -41,6 +42,7 @@ class JudgedTable:
     unit: UnitKind
     control: str | None
     timed: bool
+    detail: Detail
 
     @property
     def judgement(self) -> Judgement:
@@ -88,8 +90,9 @@ def judge_sheet(
         plan, results, seed=_seed(rows), cells=cells, lot_drawn=None, end_day=end, timed=timed,
         run=np.array([runs.index(k[0]) for k in keys]) if several else None, run_names=runs,
     )  # fmt: skip
+    detail = _detail(rows, timed)
     whole = whole.with_notes((), _notes_of_tables(sheet))
-    return JudgedTable(plan, results, whole, found, reference, timed)
+    return JudgedTable(plan, results, whole, found, reference, timed, detail)
 
 
 def _treatments(rows: Sequence[ResultRow], control: str | None) -> tuple[Treatment, ...]:
@@ -296,6 +299,13 @@ def _look_days(rows: Sequence[ResultRow], end: int) -> dict[str, list[int]]:
         spanned = {d for d in every - seen if any(a < d < b for a, b in spans)}
         out[name] = sorted(every - spanned)
     return out
+
+
+def _detail(rows: Sequence[ResultRow], timed: bool) -> Detail:
+    """How much the table tells: each plant, counts at each look, or counts at the end."""
+    if not timed:
+        return Detail.ENDS
+    return Detail.LOOKS if any(r.count > 1 for r in rows) else Detail.PROPAGULES
 
 
 def _notes_of_tables(sheet: Sheet) -> list[Note]:

@@ -5,6 +5,7 @@ import { Card } from "@/ui/Card";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { BadRows } from "./BadRows";
+import { SummaryCheck } from "./SummaryCheck";
 import styles from "./Tables.module.css";
 import { type Asked, useReadIn } from "./useReadIn";
 
@@ -44,6 +45,7 @@ export function ReadInPage() {
 					{check.isPending && <Loader size="sm" aria-label="Reading" />}
 					<ProblemAlert error={check.error ?? bringIn.error} />
 				</Card>
+				{!table && <SummaryCheck />}
 				{asked && table && (
 					<>
 						<Understood table={table} asked={asked} ask={ask} />
@@ -87,6 +89,7 @@ function Understood({ table, asked, ask }: PartProps) {
 				table.left_aside.length ? `; left aside ${table.left_aside.join(", ")}` : ""
 			}`}
 		>
+			{table.ceiling && <p className="muted">{table.ceiling}</p>}
 			{table.arms.length > 0 && (
 				<div className={styles.choices}>
 					<ul className={styles.arms}>

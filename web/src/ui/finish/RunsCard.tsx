@@ -37,10 +37,7 @@ function OneRuns({ runs, finish }: { runs: Schemas["RunsOut"]; finish: Finish })
 	const span = spanOfTens(ends.filter((v): v is number => v != null).map((v) => 100 * v));
 	const x = linear(span, [8, WIDTH - 8]);
 	return (
-		<Card
-			title={`Run by run: ${lane?.name}`}
-			aside="gap to the control in points"
-		>
+		<Card title={`Run by run: ${lane?.name}`} aside="gap to the control in points">
 			<div className={styles.forest}>
 				{rows.map((r) => (
 					<div key={r.name} className={styles.forestRow}>
