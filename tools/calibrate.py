@@ -9,6 +9,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from math import sqrt
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from tests.builders import a_plan
@@ -45,25 +46,25 @@ class Case:
     """An arm that truly differs and is left out of the count."""
 
 
-def null(name: str, arms: int, rate: float = 0.5, *, far: bool = False, **plan: object) -> Case:
+def null(name: str, arms: int, rate: float = 0.5, *, far: bool = False, **plan: Any) -> Case:
     """A design in which nothing differs, save one arm far away where asked."""
     told = dict(plan)
     nuisance = told.pop("nuisance", Nuisance())
     sizes = told.pop("sizes", None)
     truth = Truth(
         rate, 20, 6, likeness=float(told.pop("alike", 0.0)), loss=float(told.pop("loss", 0.0))
-    )  # type: ignore[arg-type]
+    )
     truths = [truth] * arms
     if far:
         truths[-1] = replace(truth, strike=0.95 if rate < 0.9 else 0.05, loss=0.0)
     return Case(
-        name, a_plan(*NAMES[:arms], **told), tuple(truths), nuisance, sizes,  # type: ignore[arg-type]
+        name, a_plan(*NAMES[:arms], **told), tuple(truths), nuisance, sizes,
         arms - 1 if far else None,
     )  # fmt: skip
 
 
 def null_cases() -> list[Case]:
-    """Every design of the list in METHODS: treatments, units, blocks, pairs, containers, faults."""
+    """Every null design that is watched: treatments, units, blocks, pairs, containers, faults."""
     out = []
     for arms in (2, 5, 8):
         for units in (6, 12, 24, 60):

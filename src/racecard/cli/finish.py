@@ -1,15 +1,18 @@
-"""`racecard finish`: the same judgement of a table of results, without a browser."""
+"""`racecard finish`: the same judgement of a table or of a whole trial's file, without a browser."""
 
 import json
 from collections.abc import Mapping
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from racecard.core.finish.judge import Arm, Comparison
 from racecard.core.finish.proportions import Interval
+from racecard.core.table.audited import Detail
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
+from racecard.formats.trial_file import read_trial
 
 
 def judged_file(path: Path, unit: UnitKind | None, control: str | None) -> JudgedTable:
@@ -28,10 +31,35 @@ def judged_file(path: Path, unit: UnitKind | None, control: str | None) -> Judge
         raise InvalidInput(
             f"The file has {size / 1e6:.0f} MB; {most:.0f} MB is the most that is read."
         )
+    if path.suffix.casefold() == ".json":
+        return _trial_in(content)
     sheet = read_sheet(content)
     if sheet.bad:
         raise InvalidInput("\n".join(b.says() for b in sheet.bad[:200]))
     return judge_sheet(sheet, unit=unit, control=control)
+
+
+def _trial_in(content: bytes) -> JudgedTable:
+    """A whole trial's file, brought into a shed of its own that is thrown away, and judged there."""
+    from racecard.store.bring_in import bring_in
+    from racecard.store.engine import Shed
+    from racecard.store.finish import finished, load_opened
+
+    with TemporaryDirectory(prefix="racecard-") as folder:
+        shed = Shed(Path(folder))
+        try:
+            brought = bring_in(shed, *read_trial(content), "command line")
+            with shed.reading() as session:
+                trial = load_opened(session, brought.id)
+                found = finished(session, trial, shed.now())
+        finally:
+            shed.close()
+    shared = trial.plan.per_container > 1 and not trial.plan.count_singly
+    control = trial.plan.control
+    return JudgedTable(
+        trial.plan, found.results, found.whole, UnitKind.CONTAINER if shared else UnitKind.PROPAGULE,
+        None if control is None else control.name, True, Detail.PROPAGULES,
+    )  # fmt: skip
 
 
 def as_json(table: JudgedTable) -> str:
@@ -45,6 +73,7 @@ def as_json(table: JudgedTable) -> str:
             "headline": found.headline,
             "treatments": [_treatment(table, arm) for arm in found.arms],
             "comparisons": [_comparison(table, c) for c in found.comparisons],
+            **_beside(table),
             "notes": [{"code": n.code, "sentence": n.says, "do": n.do} for n in found.notes],
         },
         ensure_ascii=False,
@@ -75,6 +104,32 @@ def _comparison(table: JudgedTable, c: Comparison) -> Mapping[str, Any]:
         "p": c.test.p if c.test else None, "p_holm": c.p_holm, "floor": c.floor,
         "grade": c.grade.value, "harm": c.harm, "sentence": c.sentence,
         "reason": "shared_containers" if c.reason else reason,
+    }  # fmt: skip
+
+
+def _beside(table: JudgedTable) -> Mapping[str, Any]:
+    """Places, trend, factors and runs, each null or empty where the design has none."""
+    whole, names = table.whole, [t.name for t in table.plan.treatments]
+    ladder, cross = whole.ladder, whole.cross
+    return {
+        "placings": [
+            {"treatment": names[p.treatment], "place": p.place, "dead_heat": p.dead_heat, "letters": p.letters}
+            for p in (whole.placings.places if whole.placings else ())
+        ],
+        "ladder": None if ladder is None else {
+            "of": ladder.thing, "unit": ladder.unit, "p": ladder.p, "grade": ladder.grade.value,
+            "best": None if ladder.best is None else names[ladder.best],
+        },
+        "factors": [
+            {"factor": e.factor, "level": e.level, "against": e.base, "within": e.within,
+             "points": 100 * e.gap.estimate, "p": e.p, "p_holm": e.p_holm, "grade": e.grade.value}
+            for e in ((*cross.main, *cross.simple) if cross else ())
+        ],
+        "runs": [
+            {"treatment": names[r.treatment], "q_p": r.q_p,
+             "points": {x.run: 100 * x.gap.estimate for x in r.runs if x.gap is not None}}
+            for r in whole.runs
+        ],
     }  # fmt: skip
 
 

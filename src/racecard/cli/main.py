@@ -79,12 +79,12 @@ def _dry_demo(shed: "Shed") -> None:
 
 @app.command()
 def finish(
-    file: Annotated[Path, typer.Argument(help="A table of results, CSV or XLSX.")],
+    file: Annotated[Path, typer.Argument(help="A table of results (CSV, XLSX) or a trial (JSON).")],
     unit: Annotated[UnitKind | None, typer.Option(help="What the lot placed.")] = None,
     control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
-    """Judge a table of results, in words or as JSON."""
+    """Judge a table of results or a whole trial's file, in words or as JSON."""
     from racecard.cli import finish as judged
 
     table = _or_exit(lambda: judged.judged_file(file, unit, control))
