@@ -17,7 +17,7 @@ start: $(STAMPS)/run $(STAMPS)/web
 
 test: $(STAMPS)/dev $(STAMPS)/web
 	@bash tools/need_chromium.sh
-	$(PY) -m pytest -n 2 --dist loadfile
+	$(PY) -m pytest -n 2 --dist worksteal --durations=25
 	cd web && npm run -s test
 
 torture: $(STAMPS)/dev

@@ -64,3 +64,16 @@ def germination_csv(crop: str) -> bytes:
         elif n:
             lines.append(f"{start},struck,{r['start']},{float(r['end']):.0f},,{n}")
     return "\n".join(lines).encode()
+
+
+def orobanche_cross_csv() -> bytes:
+    """The plates as a cross of seed lot and extract, each combination a treatment."""
+    lines = ["treatment,role,container,count,outcome,factor_lot,factor_extract"]
+    for i, r in enumerate(_rows("orobanche_plates.csv"), 1):
+        role = "control" if (r["seed"], r["root"]) == ("O75", "BEAN") else "candidate"
+        name = f"{r['root'].lower()} {r['seed']}"
+        y, n = int(r["y"]), int(r["n"])
+        for k, what in ((y, "struck"), (n - y, "alive")):
+            if k:
+                lines.append(f"{name},{role},{i},{k},{what},{r['seed']},{r['root'].lower()}")
+    return "\n".join(lines).encode()

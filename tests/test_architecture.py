@@ -15,7 +15,7 @@ INWARD = {
     "core": {"errors"},
     "formats": {"errors", "core"},
     "store": {"errors", "core"},
-    "demo": {"errors", "core", "store"},
+    "demo": {"errors", "core", "formats", "store"},
     "standins": {"errors", "core", "formats", "store"},
     "api": {"errors", "core", "formats", "store", "demo", "standins"},
     "cli": {"errors", "core", "formats", "store", "demo", "standins", "api"},

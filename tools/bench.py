@@ -22,10 +22,15 @@ from scipy.stats import fisher_exact, permutation_test
 from tests.builders import a_plan
 from tests.cli.test_main import free_port
 
-from racecard.core.finish.curve import self_consistent
+from racecard.core.dryrun.carry_out import Season, carry_out
+from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.truths import Nuisance
+from racecard.core.finish.curve import fit_curve, self_consistent, strike_scores
 from racecard.core.finish.judge import judge
 from racecard.core.finish.lot import Redealer
-from racecard.core.model import History
+from racecard.core.finish.whole import whole_finish
+from racecard.core.model import History, Measure
+from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import arms_table
 from racecard.core.plan.power import power_of_plan
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
@@ -200,6 +205,74 @@ def bench_plan_answer() -> None:
     print(f"a plan's power, 4 x 24 in 4 blocks    {1000 * took:8.1f} ms  (goal 100 ms)")
 
 
+def bench_dry_run() -> None:
+    """Seasons of 5 x 16 through the finish, against the same pieces from libraries season by season."""
+    plan = a_plan(*NAMES[:5], units=16, secondary=(Measure.QUALITY,))
+    truths = [Truth(0.4 + 0.1 * i, 24, 6, loss=0.05) for i in range(5)]
+    season = Season.of(plan, draw_bench(plan, 1), truths, Nuisance(), 1)
+    grades = timed(lambda: carry_out(season, 200), runs=3) / 200
+    whole = timed(lambda: [season.judged(i) for i in range(40)], runs=3) / 40
+    drawn = [season.results(i)[0] for i in range(5)]
+    theirs = timed(lambda: [season_by_libraries(r) for r in drawn], runs=1) / 5
+    say("a season of 5 x 16, grades alone", grades, theirs, "lifelines and scipy")
+    say("a season of 5 x 16, the whole finish", whole, theirs, "lifelines and scipy")
+    print(f"{'a dry run of 1,000 seasons':46s} {1e3 * grades:9.1f} s")
+
+
+def season_by_libraries(results: Results) -> None:
+    """Curves, Fisher tests and re-dealt days and scores of one season, 2,000 deals each."""
+    from lifelines import KaplanMeierFitter
+
+    arm, struck = results.treatment, np.isfinite(results.by)
+    days = np.where(struck, results.by, 99.0)
+    for i in range(5):
+        mine = arm == i
+        low = np.where(struck[mine], results.after[mine] + 1e-6, 42)
+        KaplanMeierFitter().fit_interval_censoring(
+            low, np.where(struck[mine], results.by[mine], np.inf)
+        )
+    for i in range(1, 5):
+        a, b = int(struck[arm == i].sum()), int(struck[arm == 0].sum())
+        fisher_exact([[a, 16 - a], [b, 16 - b]])
+        for values in (days, results.score):
+            permutation_test(
+                (values[arm == i], values[arm == 0]), lambda x, y, axis: x.mean(axis) - y.mean(axis),
+                vectorized=True, n_resamples=2_000, rng=1,
+            )  # fmt: skip
+
+
+def bench_logrank() -> None:
+    """Log-rank scores of 8 x 500 on shared look days, with their chi-square, against survdiff."""
+    from statsmodels.duration.survfunc import survdiff
+
+    rng = np.random.default_rng(5)
+    day = np.minimum(np.ceil(rng.gamma(9, 2, 4000)), 40)
+    event, arm = rng.random(4000) < 0.8, np.repeat(np.arange(8), 500)
+    by = np.where(event, day, np.inf)
+    after, never = np.where(event, day - 1, np.inf), np.full(4000, np.inf)
+
+    def ours() -> float:
+        curve = fit_curve(after, by, never, never, never)
+        scores = strike_scores(after, by, never, curve)
+        totals = np.bincount(arm, scores - scores.mean())
+        return float(np.sum(totals**2) / (500 * scores.var()))
+
+    say("log-rank of 8 x 500", timed(ours), timed(lambda: survdiff(day, event, arm)), "statsmodels")
+
+
+def bench_growth() -> None:
+    """The whole finish of two arms in pots of ten, from 100 to 100,000 seeds: cost a seed."""
+    for seeds in (100, 1_000, 10_000, 100_000):
+        plan = a_plan(units=seeds // 20, per_container=10)
+        truths = [Truth(s, 20, 5, likeness=0.05) for s in (0.5, 0.6)]
+        season = Season.of(plan, draw_bench(plan, 1), truths, Nuisance(), 1)
+        results, cells = season.results(0)
+        took = timed(lambda r=results, c=cells, p=plan: whole_finish(p, r, seed=1, cells=c), runs=3)
+        print(
+            f"{f'whole finish of {seeds:,} seeds':46s} {1e3 * took:9.1f} ms   {1e6 * took / seeds:8.1f} µs a seed"
+        )
+
+
 def bench_taps() -> None:
     """One tap onto disk in a trial of 96 with 14 rounds behind it, and the round it stands in."""
     with tempfile.TemporaryDirectory() as folder:
@@ -273,6 +346,9 @@ if __name__ == "__main__":
     bench_curves()
     bench_power()
     bench_plan_answer()
+    bench_dry_run()
+    bench_logrank()
+    bench_growth()
     bench_taps()
     bench_start()
     bench_weight()

@@ -25,6 +25,17 @@ def shoot(page: Page, name: str, path: str, size: tuple[int, int], *, night: boo
         page.get_by_role("button", name="Night shed").click()
 
 
+def scrolled(page: Page, name: str, path: str, heading: str) -> None:
+    """A part of a long page, from its heading on."""
+    page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
+    page.goto(path)
+    page.wait_for_load_state("networkidle")
+    top = page.get_by_role("heading", name=heading).evaluate("e => e.getBoundingClientRect().top")
+    page.evaluate(f"window.scrollTo(0, {top - 30})")
+    page.wait_for_timeout(300)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
 def main(base: str) -> None:
     with urllib.request.urlopen(f"{base}/api/trials") as answer:
         trials = {re.split(r"\W", t["question"])[0]: t["id"] for t in json.load(answer)}
@@ -36,12 +47,10 @@ def main(base: str) -> None:
         shoot(page, "today", base, DESK)
         camellia, rosemary = (f"{base}/trials/{trials[name]}" for name in ("Camellia", "Rosemary"))
         shoot(page, "plan", f"{camellia}/plan", TALL)
-        shoot(page, "plan-phone", f"{camellia}/plan", PHONE)
         shoot(page, "round", f"{lavender}/rounds/24", DESK)
         shoot(page, "round-phone", f"{lavender}/rounds/24", PHONE)
         shoot(page, "round-night", f"{lavender}/rounds/24", DESK, night=True)
         shoot(page, "counts", f"{pea}/rounds", DESK)
-        shoot(page, "log", f"{pea}/log", DESK)
         shoot(page, "photos", f"{pea}/photos", DESK)
         shoot(page, "conditions", f"{pea}/conditions", DESK)
         page.goto(f"{lavender}/rounds/42")
@@ -51,8 +60,15 @@ def main(base: str) -> None:
         shoot(page, "finish", f"{lavender}/finish", TALL)
         shoot(page, "finish-running", f"{pea}/finish", TALL)
         shoot(page, "finish-bad", f"{rosemary}/finish", TALL)
+        scrolled(page, "finish-beside", f"{lavender}/finish", "Against Untreated")
+        scrolled(page, "finish-cross", f"{pea}/finish", "The factors apart")
+        shoot(page, "race", f"{base}/dry-run/races", DESK)
+        page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
+        page.goto(f"{base}/dry-run")
+        page.get_by_role("checkbox", name=re.compile("Camellia as planned")).check(timeout=120_000)
+        page.get_by_role("slider").first.wait_for()
+        page.screenshot(path=FOLDER / "dry-run.png")
         shoot(page, "prepare", f"{lavender}/prepare", TALL)
-        shoot(page, "prepare-phone", f"{pea}/prepare", PHONE)
         line = "250%20mL%20of%201500%20ppm%20IBA%20from%201%20%25%20stock"
         shoot(page, "mixing", f"{base}/mixing?line={line}", DESK)
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})

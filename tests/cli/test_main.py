@@ -24,8 +24,19 @@ def free_port() -> int:
 
 def serve(folder: Path, port: int, command: str = "start") -> subprocess.Popen[bytes]:
     env = {**os.environ, "PYTHONUNBUFFERED": "1"}
+    alone = ["--no-dry-run"] if command == "demo" else []
     process = subprocess.Popen(
-        [sys.executable, "-m", "racecard.cli", command, "--data", str(folder), "--port", str(port)],
+        [
+            sys.executable,
+            "-m",
+            "racecard.cli",
+            command,
+            "--data",
+            str(folder),
+            "--port",
+            str(port),
+            *alone,
+        ],
         env=env,
     )
     for _ in range(200):

@@ -1,11 +1,11 @@
 """Reports and pictures of a finish, to be read, printed and handed on."""
 
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 import numpy as np
 from fastapi import APIRouter
 from fastapi.responses import Response
-from reportlab.graphics.shapes import Drawing
 
 from racecard.api.deps import ShedDep
 from racecard.core.finish.grade import GRADE_WORDS
@@ -14,10 +14,13 @@ from racecard.core.finish.trial import TrialFinish
 from racecard.core.log.days import zone
 from racecard.core.model import Plan, Trial
 from racecard.core.results import Results
-from racecard.formats.drawn import LaneLine, LaneShown, as_svg, lanes_drawing
-from racecard.formats.report import report_html, report_pdf
 from racecard.store.engine import Shed
 from racecard.store.finish import finished, load_conclusion, load_opened
+
+if TYPE_CHECKING:  # late: drawings and paper, only for those who ask
+    from reportlab.graphics.shapes import Drawing
+
+    from racecard.formats.drawn import LaneLine
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["reports"])
 _POLICY = {"Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'"}
@@ -40,6 +43,8 @@ def _answers(kind: str, said: str) -> dict[int | str, dict[str, object]]:
 )  # fmt: skip
 def get_report(shed: ShedDep, trial_id: str) -> Response:
     """The report as one HTML page that needs nothing else."""
+    from racecard.formats.report import report_html
+
     trial, found, report = _reported(shed, trial_id)
     at = f"/api/trials/{trial.id}"
     raw = (
@@ -56,6 +61,8 @@ def get_report(shed: ShedDep, trial_id: str) -> Response:
 )  # fmt: skip
 def get_report_pdf(shed: ShedDep, trial_id: str, paper: Paper = Paper.A4) -> Response:
     """The report as PDF, on A4 or US Letter."""
+    from racecard.formats.report import report_pdf
+
     trial, found, report = _reported(shed, trial_id)
     raw = f"Raw data: taken out of Racecard as table.csv and trial.json of trial {trial.id[:8]}."
     content = report_pdf(report, _lanes(trial.plan, found), paper.value, raw)
@@ -68,6 +75,8 @@ def get_report_pdf(shed: ShedDep, trial_id: str, paper: Paper = Paper.A4) -> Res
 )  # fmt: skip
 def get_lanes(shed: ShedDep, trial_id: str) -> Response:
     """The lanes as SVG, in greys."""
+    from racecard.formats.drawn import as_svg
+
     trial, found, _ = _reported(shed, trial_id)
     svg = as_svg(_lanes(trial.plan, found))
     return _file(svg.encode(), "image/svg+xml", f"racecard-{trial.id[:8]}.svg")
@@ -87,7 +96,9 @@ def _reported(shed: Shed, trial_id: str) -> tuple[Trial, TrialFinish, Report]:
     return trial, found, report_of(trial, found, conclusion, today)
 
 
-def _lanes(plan: Plan, found: TrialFinish) -> Drawing:
+def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
+    from racecard.formats.drawn import LaneShown, lanes_drawing
+
     judgement = found.whole.judgement
     by = {c.index: c for c in judgement.comparisons}
     shown = []
@@ -109,8 +120,10 @@ def _lanes(plan: Plan, found: TrialFinish) -> Drawing:
     return lanes_drawing(plan.question, shown, max(plan.length_days, judgement.day), judgement.day)
 
 
-def _lines(results: Results, arm: int) -> tuple[LaneLine, ...]:
+def _lines(results: Results, arm: int) -> "tuple[LaneLine, ...]":
     """Lines sorted so that the edge of the lane is its curve: soonest first, waiting, then lost."""
+    from racecard.formats.drawn import LaneLine
+
     mine = np.flatnonzero(results.treatment[results.unit] == arm)
     gone = np.minimum(results.lost_by, results.removed)
     order = mine[

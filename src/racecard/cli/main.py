@@ -50,7 +50,13 @@ def start(
 
 
 @app.command()
-def demo(data: Folder = None, port: Port = 8620) -> None:
+def demo(
+    data: Folder = None,
+    port: Port = 8620,
+    dry: Annotated[
+        bool, typer.Option("--dry-run/--no-dry-run", help="Carry camellia out dry meanwhile.")
+    ] = True,
+) -> None:
     """Serve a shed of invented trials, in a folder of its own."""
     from racecard.demo.scenario import build_demo
     from racecard.store.engine import Shed, default_folder
@@ -61,7 +67,8 @@ def demo(data: Folder = None, port: Port = 8620) -> None:
         is_there = has_invented(session)
     if not is_there:
         build_demo(shed, _local_zone())
-    threading.Thread(target=_dry_demo, args=(shed,), daemon=True).start()
+    if dry:
+        threading.Thread(target=_dry_demo, args=(shed,), daemon=True).start()
     _serve(shed, port)
 
 

@@ -1,5 +1,15 @@
 import { describe, expect, it } from "vitest";
-import { chance, count, dateOfDay, dayMonth, percent, points, span } from "./text";
+import {
+	chance,
+	count,
+	dateOfDay,
+	dayMonth,
+	decimal,
+	percent,
+	points,
+	significant,
+	span,
+} from "./text";
 
 describe("text", () => {
 	it("says gaps in points with their sign", () => {
@@ -8,6 +18,13 @@ describe("text", () => {
 		expect(points(-0.125)).toBe("−13 points");
 		expect(points(0.01)).toBe("+1 point");
 		expect(points(-0.001)).toBe("0 points");
+	});
+
+	it("writes decimals as the place does, with a true minus", () => {
+		const mark = new Intl.NumberFormat().format(1.5).charAt(1);
+		expect(decimal(-3.16, 1)).toBe(`−3${mark}2`);
+		expect(decimal(2, 2)).toBe(`2${mark}00`);
+		expect([significant(0.012345), significant(1234)]).toEqual([`0${mark}0123`, "1230"]);
 	});
 
 	it("shows whole percent and no more", () => {

@@ -23,7 +23,19 @@ export function points(gap: number): string {
 /** A probability in words that do not claim more than it knows. */
 export function chance(p: number): string {
 	if (p < 0.001) return "below 0.001";
-	return p < 0.1 ? p.toFixed(3) : p.toFixed(2);
+	return p < 0.1 ? decimal(p, 3) : decimal(p, 2);
+}
+
+/** A number with so many decimals, as they are written where the grower lives. */
+export function decimal(value: number, digits: number): string {
+	const shape = { minimumFractionDigits: digits, maximumFractionDigits: digits };
+	return new Intl.NumberFormat(undefined, shape).format(value).replace("-", MINUS);
+}
+
+/** A number to three figures, as they are written where the grower lives. */
+export function significant(value: number): string {
+	const shape = { maximumSignificantDigits: 3, useGrouping: false };
+	return new Intl.NumberFormat(undefined, shape).format(value).replace("-", MINUS);
 }
 
 export function count(n: number, one: string, many = `${one}s`): string {

@@ -1,6 +1,6 @@
 import { useElementSize } from "@mantine/hooks";
 import type { Curve, Trial } from "@/api/client";
-import { dateOfDay } from "@/core/text";
+import { dateOfDay, decimal } from "@/core/text";
 import styles from "./CurveDrawing.module.css";
 
 const HEIGHT = 150;
@@ -21,7 +21,7 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 	const runs = stretches(curve.days);
 	const looks = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	const started = trial.started_on;
-	const said = `${curve.label} from ${low.toFixed(1)} to ${top.toFixed(1)} ${curve.unit} over ${curve.days.length} days`;
+	const said = `${curve.label} from ${decimal(low, 1)} to ${decimal(top, 1)} ${curve.unit} over ${curve.days.length} days`;
 	return (
 		<figure ref={ref} className={styles.figure}>
 			<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said}>
@@ -70,7 +70,7 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 				})}
 				{[top, low].map((v) => (
 					<text key={v} x={PAD.left - 6} y={y(v) + 4} textAnchor="end" className={styles.tick}>
-						{v.toFixed(curve.quantity === "light" ? 0 : 1)}
+						{decimal(v, curve.quantity === "light" ? 0 : 1)}
 					</text>
 				))}
 				{(wide < 500 ? [0, end] : [0, Math.round(end / 2), end]).map((d) => (

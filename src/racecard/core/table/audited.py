@@ -12,6 +12,7 @@ from math import ceil, floor
 
 from racecard.core.finish.lot import Redealer, below
 from racecard.core.finish.proportions import newcombe
+from racecard.core.finish.words import points
 from racecard.errors import InvalidInput
 
 MOST_ROWS = 60
@@ -223,8 +224,8 @@ def _bounds(arms: Sequence[Told]) -> tuple[str, ...]:
             else "and the test says the same at both ends"
         )
         out.append(
-            f"{one.treatment}: with the missing count at its worst the gap would be {100 * low.estimate:+.0f} points, "
-            f"at its best {100 * high.estimate:+.0f}, {tail}."
+            f"{one.treatment}: with the missing count at its worst the gap would be {points(low.estimate)} points, "
+            f"at its best {points(high.estimate)}, {tail}."
         )
     return tuple(out)
 

@@ -2,6 +2,7 @@ import { Button, NumberInput, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Finish, type Schemas } from "@/api/client";
+import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -46,6 +47,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 							<th scope="col">expected a cutting</th>
 							<th scope="col">pays from</th>
 							<th scope="col">treating, a struck one</th>
+							<th scope="col">risk</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -72,9 +74,13 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 									<td>
 										{p.break_even <= 0
 											? "the first point"
-											: `${(100 * p.break_even).toFixed(1)} points`}
+											: `${decimal(100 * p.break_even, 1)} points`}
 									</td>
 									<td>{p.per_success === null ? "none struck" : money(p.per_success)}</td>
+									<td>
+										{p.lost} of {lane?.n} lost
+										{riskOf(finish, p.treatment)}
+									</td>
 								</tr>
 							);
 						})}
@@ -152,7 +158,14 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 	);
 }
 
+/** Harm as the finish calls it, beside the loss. */
+function riskOf(finish: Finish, treatment: number): string {
+	const c = finish.comparisons.find((x) => x.treatment === treatment);
+	if (c?.harm) return ", harm";
+	return c?.possible_harm ? ", possible harm" : "";
+}
+
 function money(value: number, currency = ""): string {
-	const size = Math.abs(value).toFixed(2);
+	const size = decimal(Math.abs(value), 2);
 	return `${value < 0 ? "−" : ""}${size}${currency ? ` ${currency}` : ""}`;
 }

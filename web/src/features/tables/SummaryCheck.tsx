@@ -25,7 +25,7 @@ export function SummaryCheck() {
 		{ ...EMPTY, treatment: "total" },
 	]);
 	const check = useMutation({
-		mutationFn: () => body(api.POST("/api/tables/audit", { body: { rows: told(rows) } })),
+		mutationFn: async () => body(api.POST("/api/tables/audit", { body: { rows: told(rows) } })),
 	});
 	const set = (i: number, name: keyof Row, value: string) =>
 		setRows(rows.map((r, k) => (k === i ? { ...r, [name]: value } : r)));
@@ -102,17 +102,26 @@ function Found({ found }: { found: Schemas["AuditOut"] }) {
 	);
 }
 
-/** Lines that name a treatment, numbers as numbers; what is no whole number is refused by the shed. */
+/** Lines that name a treatment, numbers as numbers. Throws where a count is no whole number. */
 function told(rows: readonly Row[]): Schemas["ToldIn"][] {
-	const whole = (said: string) => (said.trim() === "" ? null : Number(said));
-	return rows
-		.filter((r) => r.treatment.trim() !== "")
-		.map((r) => ({
+	const named = rows.map((r, i) => ({ r, line: i + 1 })).filter(({ r }) => r.treatment.trim());
+	return named.map(({ r, line }) => {
+		const whole = (name: "struck" | "stuck" | "mean_of"): number | null => {
+			const said = r[name].trim();
+			if (said === "") return null;
+			if (!/^\d+$/.test(said)) {
+				const column = COLUMNS.find(([c]) => c === name)?.[1] ?? name;
+				throw new Error(`Line ${line}, ${column}: “${said}” is no whole number.`);
+			}
+			return Number(said);
+		};
+		return {
 			treatment: r.treatment.trim(),
-			struck: whole(r.struck),
-			stuck: whole(r.stuck),
+			struck: whole("struck"),
+			stuck: whole("stuck"),
 			percent: r.percent.trim(),
 			mean: r.mean.trim(),
-			mean_of: whole(r.mean_of),
-		}));
+			mean_of: whole("mean_of"),
+		};
+	});
 }

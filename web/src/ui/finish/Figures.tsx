@@ -1,5 +1,5 @@
 import type { Comparison, Finish, Lane } from "@/api/client";
-import { chance, percent, points, span } from "@/core/text";
+import { chance, decimal, percent, points, span } from "@/core/text";
 import { Why } from "@/ui/Why";
 import styles from "./Finish.module.css";
 
@@ -108,7 +108,7 @@ function ScoreFigure({ lane, comparison }: { lane: Lane; comparison: Comparison 
 	const struck =
 		lane.score_mean_struck === null
 			? ""
-			: ` Of the struck only: mean ${lane.score_mean_struck.toFixed(1)}.`;
+			: ` Of the struck only: mean ${decimal(lane.score_mean_struck, 1)}.`;
 	const odds =
 		comparison?.superiority == null
 			? ""
@@ -118,10 +118,10 @@ function ScoreFigure({ lane, comparison }: { lane: Lane; comparison: Comparison 
 			<span className={styles.small}>root score </span>
 			<Why
 				method="quality"
-				label={`Root score ${lane.score_mean_all.toFixed(1)} of 5`}
+				label={`Root score ${decimal(lane.score_mean_all, 1)} of 5`}
 				data={`scores 0 to 5 were given to ${lane.score_counts?.join(", ")} plants; the mean of all is only a summary.${struck}${odds}${lane.unscored ? ` ${lane.unscored} not scored.` : ""}`}
 			>
-				<strong>{lane.score_mean_all.toFixed(1)}</strong> <span className="muted">of 5</span>
+				<strong>{decimal(lane.score_mean_all, 1)}</strong> <span className="muted">of 5</span>
 			</Why>
 		</>
 	);
@@ -172,7 +172,7 @@ function testData(c: Comparison): string {
 
 function gapData(c: Comparison): string {
 	if (!c.gap) return "";
-	const ratio = c.ratio === null ? "" : ` As a ratio, ${c.ratio.toFixed(1)} times the control's.`;
+	const ratio = c.ratio === null ? "" : ` As a ratio, ${decimal(c.ratio, 1)} times the control's.`;
 	const settle = c.settle.map((s) => `about ${s.plants} ${s.label}`).join("; ");
 	const isOpen = !c.grade.startsWith("clear") && c.grade !== "level";
 	const settled = isOpen && settle ? ` To settle it, plants to a treatment: ${settle}.` : "";

@@ -1,4 +1,5 @@
 import type { Finish } from "@/api/client";
+import { decimal, significant } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Why } from "@/ui/Why";
@@ -46,7 +47,7 @@ export function GrowthCard({ finish }: { finish: Finish }) {
 													data={
 														a.gap.low === null || a.gap.high === null
 															? `${a.gap.reason}.`
-															: `the true difference may lie from ${short(a.gap.low)} to ${short(a.gap.high)} ${g.unit}; p ${(a.p ?? 1).toFixed(3)}.`
+															: `the true difference may lie from ${short(a.gap.low)} to ${short(a.gap.high)} ${g.unit}; p ${decimal(a.p ?? 1, 3)}.`
 													}
 												>
 													{short(a.gap.estimate)}, {a.grade_words}
@@ -67,5 +68,5 @@ export function GrowthCard({ finish }: { finish: Finish }) {
 }
 
 function short(value: number): string {
-	return Number(value.toPrecision(3)).toString().replace("-", "−");
+	return significant(value);
 }

@@ -1,4 +1,5 @@
 import type { Finish } from "@/api/client";
+import { decimal, significant } from "@/core/text";
 import { Card } from "@/ui/Card";
 import styles from "./Beside.module.css";
 
@@ -58,5 +59,5 @@ export function IndicesCard({ finish }: { finish: Finish }) {
 }
 
 function round(value: number): string {
-	return Math.abs(value) >= 100 ? value.toFixed(0) : Number(value.toPrecision(3)).toString();
+	return Math.abs(value) >= 100 ? decimal(value, 0) : significant(value);
 }

@@ -1,4 +1,4 @@
-import type { KeyboardEvent, PointerEvent } from "react";
+import type { KeyboardEvent, MouseEvent, PointerEvent } from "react";
 import type { Lane, Schemas } from "@/api/client";
 import { cumulative, type LineSpan, MOST_LINES, stepArea, stepPath } from "@/core/lanes";
 import { useSilk } from "@/ui/reference";
@@ -23,7 +23,8 @@ export interface LaneDrawingProps {
 	seenUntil: number;
 	/** Index of the line that is being read, if one is. */
 	picked: number | null;
-	onPick: (index: number | null) => void;
+	/** A line is pointed at, or picked so that it stays; null lets it go. */
+	onPick: (index: number | null, stays: boolean) => void;
 	/** How a line reads, for those who listen. */
 	says: (line: Line) => string;
 }
@@ -47,17 +48,18 @@ export function LaneDrawing({
 	const line = picked === null ? undefined : lines[picked];
 	const label = describe(lane, clock);
 
-	function point(e: PointerEvent<HTMLDivElement>) {
+	function at(e: PointerEvent<HTMLDivElement> | MouseEvent<HTMLDivElement>): number | null {
 		const box = e.currentTarget.getBoundingClientRect();
 		const y = ((e.clientY - box.top) / box.height) * (height + 8) - 4;
-		onPick(most < 0 ? null : Math.min(most, Math.max(0, Math.floor((y / height) * lines.length))));
+		return most < 0 ? null : Math.min(most, Math.max(0, Math.floor((y / height) * lines.length)));
 	}
 	function key(e: KeyboardEvent) {
 		const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[e.key];
 		const to = { Home: 0, End: most }[e.key];
+		if (e.key === "Escape") onPick(null, true);
 		if (step === undefined && to === undefined) return;
 		e.preventDefault();
-		onPick(Math.min(most, Math.max(0, to ?? (picked ?? -1) + (step ?? 0))));
+		onPick(Math.min(most, Math.max(0, to ?? (picked ?? -1) + (step ?? 0))), true);
 	}
 
 	return (
@@ -71,9 +73,9 @@ export function LaneDrawing({
 			aria-valuemax={Math.max(1, lines.length)}
 			aria-valuenow={(picked ?? 0) + 1}
 			aria-valuetext={line ? says(line) : label}
-			onPointerMove={point}
-			onPointerLeave={() => onPick(null)}
-			onBlur={() => onPick(null)}
+			onPointerMove={(e) => onPick(at(e), false)}
+			onPointerLeave={() => onPick(null, false)}
+			onClick={(e) => onPick(at(e), true)}
 			onKeyDown={key}
 		>
 			<svg

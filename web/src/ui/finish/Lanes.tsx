@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Comparison, Finish, Lane, Schemas } from "@/api/client";
 import { cumulative } from "@/core/lanes";
 import { lineSays, type Order, ordered } from "@/core/lines";
-import { count } from "@/core/text";
+import { count, decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Figures } from "./Figures";
@@ -38,7 +38,14 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 	const [order, setOrder] = useState<Order>("time");
 	const [struckOnly, setStruckOnly] = useState(false);
 	const [byHeat, setByHeat] = useState(false);
-	const [picked, setPicked] = useState<{ lane: number; index: number } | null>(null);
+	const [picked, setPicked] = useState<{ lane: number; index: number; stays: boolean } | null>(
+		null,
+	);
+	const pick = (lane: number, index: number | null, stays: boolean) =>
+		setPicked((was) => {
+			if (was?.stays && !stays) return was;
+			return index === null ? null : { lane, index, stays };
+		});
 	const lastDay = Math.max(finish.length_days, finish.day);
 	const clock = useClock(lastDay, LANE_WIDTH, heat, byHeat);
 	const lanes = milestone?.lanes ?? finish.lanes;
@@ -140,7 +147,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 						finish={finish}
 						bare={Boolean(milestone)}
 						picked={picked?.lane === lane.treatment ? picked.index : null}
-						onPick={(i) => setPicked(i === null ? null : { lane: lane.treatment, index: i })}
+						onPick={(i, stays) => pick(lane.treatment, i, stays)}
 						says={says}
 					/>
 				))}
@@ -167,7 +174,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 							)}
 						</>
 					) : (
-						"Point at a line, or tab to a lane and use the arrow keys, to read one plant."
+						"Point at a line and click to keep it, or tab to a lane and use the arrow keys, to read one plant."
 					)}
 				</p>
 			)}
@@ -187,7 +194,7 @@ interface OneLaneProps {
 	/** Another milestone is shown: no verdict, no scores. */
 	bare: boolean;
 	picked: number | null;
-	onPick: (index: number | null) => void;
+	onPick: (index: number | null, stays: boolean) => void;
 	says: (line: Line) => string;
 }
 
@@ -212,10 +219,11 @@ function OneLane(props: OneLaneProps) {
 					<h3 dir="auto">{lane.name}</h3>
 					{role && <p className={styles.role}>{role}</p>}
 					<p className="muted">
-						{lane.struck} of {lane.n - lane.removed} struck{removed} · {lane.lost} lost
+						{lane.struck} of {lane.n - lane.removed} struck{removed} · {lane.lost} lost ·{" "}
+						{lane.alive} alive
 						{lane.units !== lane.n ? ` · ${count(lane.units, "container")}` : ""}
 						{plantable}
-						{lane.per_stem === null ? "" : ` · ${lane.per_stem.toFixed(1)} from a mother stem`}
+						{lane.per_stem === null ? "" : ` · ${decimal(lane.per_stem, 1)} from a mother stem`}
 					</p>
 				</div>
 			</div>

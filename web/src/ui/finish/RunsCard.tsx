@@ -1,6 +1,6 @@
 import type { Finish, Schemas } from "@/api/client";
 import { linear, marks, spanOfTens } from "@/core/scale";
-import { points } from "@/core/text";
+import { decimal, points } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
@@ -88,7 +88,7 @@ function OneRuns({ runs, finish }: { runs: Schemas["RunsOut"]; finish: Finish })
 				<Why
 					method="runs"
 					label="Whether the runs differ"
-					data={`${runs.q_p === null ? "too little to ask" : `p of "the runs do not differ" ${runs.q_p.toFixed(2)}`}.${runs.further ? ` Over further runs like these: ${points(runs.further[1] ?? 0)} to ${points(runs.further[2] ?? 0)}.` : ""}${runs.next_run ? ` The next run: ${points(runs.next_run[0] ?? 0)} to ${points(runs.next_run[1] ?? 0)}.` : ""}`}
+					data={`${runs.q_p === null ? "too little to ask" : `p of "the runs do not differ" ${decimal(runs.q_p, 2)}`}.${runs.further ? ` Over further runs like these: ${points(runs.further[1] ?? 0)} to ${points(runs.further[2] ?? 0)}.` : ""}${runs.next_run ? ` The next run: ${points(runs.next_run[0] ?? 0)} to ${points(runs.next_run[1] ?? 0)}.` : ""}`}
 				>
 					{runs.q_p !== null && runs.q_p < 0.1
 						? "The runs differ more than luck would give."

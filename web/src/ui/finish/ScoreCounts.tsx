@@ -1,4 +1,5 @@
 import type { Finish } from "@/api/client";
+import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import styles from "./Finish.module.css";
@@ -39,8 +40,10 @@ export function ScoreCounts({ finish }: { finish: Finish }) {
 										{n}
 									</td>
 								))}
-								<td>{l.score_mean_all?.toFixed(1) ?? "not scored"}</td>
-								<td>{l.score_mean_struck?.toFixed(1) ?? "none struck"}</td>
+								<td>{l.score_mean_all === null ? "not scored" : decimal(l.score_mean_all, 1)}</td>
+								<td>
+									{l.score_mean_struck === null ? "none struck" : decimal(l.score_mean_struck, 1)}
+								</td>
 							</tr>
 						))}
 					</tbody>

@@ -1,4 +1,5 @@
 import type { Finish, Schemas } from "@/api/client";
+import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Why } from "@/ui/Why";
@@ -37,7 +38,7 @@ export function TimesCard({ finish }: { finish: Finish }) {
 									{t?.reached.map((r, i) => (
 										<td key={[25, 50, 70][i]}>{r ? `day ${r.by}` : "not reached"}</td>
 									))}
-									<td>{t?.waiting == null ? "none" : `${t.waiting.toFixed(1)} days`}</td>
+									<td>{t?.waiting == null ? "none" : `${decimal(t.waiting, 1)} days`}</td>
 									<td>
 										{wait ? (
 											<Why method="waiting" label="Difference in waiting" data={waitSays(wait)}>
@@ -50,7 +51,7 @@ export function TimesCard({ finish }: { finish: Finish }) {
 									<td className="muted">
 										{t?.struck_mean == null
 											? "none struck"
-											: `day ${t.struck_mean.toFixed(1)} (${t.struck_n}; ${t.left_out} left out)`}
+											: `day ${decimal(t.struck_mean, 1)} (${t.struck_n}; ${t.left_out} left out)`}
 									</td>
 								</tr>
 							);
@@ -67,12 +68,12 @@ export function TimesCard({ finish }: { finish: Finish }) {
 }
 
 function days(value: number): string {
-	const size = Math.abs(value).toFixed(1);
+	const size = decimal(Math.abs(value), 1);
 	if (size === "0.0") return "alike";
 	return `${size} days ${value < 0 ? "less" : "more"}`;
 }
 
 function waitSays(w: Schemas["IntervalOut"]): string {
 	if (w.low === null || w.high === null) return `${days(w.estimate)} of waiting; ${w.reason}.`;
-	return `${days(w.estimate)} of waiting; the true difference may lie from ${w.low.toFixed(1)} to ${w.high.toFixed(1)} days.`;
+	return `${days(w.estimate)} of waiting; the true difference may lie from ${decimal(w.low, 1)} to ${decimal(w.high, 1)} days.`;
 }
