@@ -4,6 +4,8 @@ PY := .venv/bin/python
 STAMPS := .stamps
 PORT ?= 8620
 DATA ?=
+# sheds of tests live in memory where there is room: thousands of small commits wait for a slow disk
+IN_MEMORY := $(shell test -w /dev/shm && echo PYTEST_DEBUG_TEMPROOT=/dev/shm)
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
 	web/vite.config.ts web/postcss.config.cjs
 
@@ -17,7 +19,7 @@ start: $(STAMPS)/run $(STAMPS)/web
 
 test: $(STAMPS)/dev $(STAMPS)/web
 	@bash tools/need_chromium.sh
-	$(PY) -m pytest -n 2 --dist worksteal --durations=25
+	$(IN_MEMORY) $(PY) -m pytest -n 2 --dist worksteal --durations=10
 	cd web && npm run -s test
 
 torture: $(STAMPS)/dev

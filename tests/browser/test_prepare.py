@@ -286,7 +286,8 @@ def test_the_sheets_print_with_recipes_order_and_map(page: Page, server: str) ->
     open_demo(page, server, "Lavender")
     page.get_by_role("link", name="Prepare").click()
     page.get_by_role("link", name="Print the sheets").click()
-    expect(page.get_by_role("heading", name="Bench map")).to_be_visible()
+    for part in ("Bench map", "Recipes"):
+        expect(page.get_by_role("heading", name=part)).to_be_visible()
     page.wait_for_load_state("networkidle")
     for size in ("A4", "Letter"):
         document = pypdfium2.PdfDocument(page.pdf(format=size))

@@ -9,6 +9,7 @@ from fastapi.responses import Response
 
 from racecard.api.deps import ShedDep
 from racecard.core.finish.grade import GRADE_WORDS
+from racecard.core.finish.lane_order import lane_order
 from racecard.core.finish.report import Report, report_of
 from racecard.core.finish.trial import TrialFinish
 from racecard.core.log.days import zone
@@ -121,14 +122,8 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
 
 
 def _lines(results: Results, arm: int) -> "tuple[LaneLine, ...]":
-    """Lines sorted so that the edge of the lane is its curve: soonest first, waiting, then lost."""
+    """Lines in the order of the lane."""
     from racecard.formats.drawn import LaneLine
-
-    mine = np.flatnonzero(results.treatment[results.unit] == arm)
-    gone = np.minimum(results.lost_by, results.removed)
-    order = mine[
-        np.lexsort((-np.where(np.isfinite(gone[mine]), gone[mine], 1e6), results.by[mine]))
-    ]
 
     def day(value: float) -> float | None:
         return float(value) if np.isfinite(value) else None
@@ -138,5 +133,5 @@ def _lines(results: Results, arm: int) -> "tuple[LaneLine, ...]":
             day(results.after[i]), day(results.by[i]), day(results.lost_by[i]), day(results.removed[i]),
             float(results.last[i]),
         )
-        for i in order
+        for i in lane_order(results, arm)
     )  # fmt: skip

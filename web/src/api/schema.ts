@@ -5251,7 +5251,7 @@ export interface components {
          * @description Where a sum stands on the mixing bench.
          * @enum {string}
          */
-        Room: "Liquids" | "Powders" | "Home agents" | "Pots and media" | "Seeds" | "Heat and light" | "Costs";
+        Room: "Liquids" | "Powders" | "Home agents" | "Pots and media" | "Seeds" | "Heat and light" | "Costs" | "Growth";
         /**
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
@@ -5777,6 +5777,8 @@ export interface components {
         TimesOut: {
             /** Reached */
             reached: (components["schemas"]["HalfOut"] | null)[];
+            /** Linear */
+            linear: (number | null)[];
             /** Waiting */
             waiting: number | null;
             /** Struck Mean */

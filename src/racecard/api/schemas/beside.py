@@ -45,6 +45,7 @@ class TimesOut(Out):
     """When a quarter, half and 70 % of all stuck had struck; mean days of all and of the struck."""
 
     reached: list[HalfOut | None]
+    linear: list[float | None]
     waiting: float | None
     struck_mean: float | None
     struck_n: int
@@ -54,7 +55,7 @@ class TimesOut(Out):
     def from_core(cls, t: ArmTimes) -> "TimesOut":
         reached = [None if r is None else HalfOut(after=int(r[0]), by=int(r[1])) for r in t.reached]
         return cls(
-            reached=reached, waiting=t.waiting, struck_mean=t.struck_mean, struck_n=t.struck_n,
+            reached=reached, linear=list(t.linear), waiting=t.waiting, struck_mean=t.struck_mean, struck_n=t.struck_n,
             left_out=t.left_out,
         )  # fmt: skip
 

@@ -19,6 +19,7 @@ from racecard.api.schemas.intervals import HalfOut, IntervalOut
 from racecard.core.finish.grade import GRADE_WORDS, Grade
 from racecard.core.finish.growth import Grown
 from racecard.core.finish.judge import Arm, Comparison
+from racecard.core.finish.lane_order import lane_order
 from racecard.core.finish.sealed import (
     amendment_notes,
     amendments_say,
@@ -268,12 +269,8 @@ def _cells(results: Results, units: Sequence[Unit], day: float) -> list[FinishCe
 
 
 def _lines(results: Results, arm: int) -> list[LineOut]:
-    """Lines sorted so that the edge of the lane is its curve: soonest first, waiting, then lost."""
-    mine = np.flatnonzero(results.treatment[results.unit] == arm)
-    gone = np.minimum(results.lost_by, results.removed)
-    order = mine[
-        np.lexsort((-np.where(np.isfinite(gone[mine]), gone[mine], 1e6), results.by[mine]))
-    ]
+    """Lines in the order of the lane."""
+    order = lane_order(results, arm)
     if len(order) > MOST_LINES:  # a band is drawn from these, and no figure
         order = order[np.linspace(0, len(order) - 1, MOST_LINES).round().astype(int)]
     rows = (results.after, results.by, results.lost_by, results.removed)

@@ -18,6 +18,7 @@ from racecard.core.finish.lot import Redealer, floor_within, holm
 from racecard.core.finish.proportions import Interval
 from racecard.core.finish.spread import spread_of_gap, weighted_gap
 from racecard.core.log.events import standing
+from racecard.core.log.fields import Field
 from racecard.core.log.measures import TRAITS
 from racecard.core.model import CHECKS, Plan, Unit
 from racecard.core.written import Entry, Scope
@@ -109,12 +110,9 @@ def _common_age(units: Sequence[Unit], by_age: dict[int, dict[int, float]]) -> i
 
 
 def _grown(
-    plan: Plan, units: Sequence[Unit], field: object, age: int, told: dict[int, float],
+    plan: Plan, units: Sequence[Unit], field: Field, age: int, told: dict[int, float],
     redealer: Redealer, deals: int, may_be_clear: bool,
 ) -> Grown:  # fmt: skip
-    from racecard.core.log.fields import Field
-
-    assert isinstance(field, Field)
     index = sorted(told)
     values = np.array([told[i] for i in index])
     arm = np.array([units[i].cell.treatment for i in index])

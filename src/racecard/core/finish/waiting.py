@@ -21,6 +21,8 @@ SHARES = (0.25, 0.50, 0.70)
 class ArmTimes:
     """One arm: the interval in which each of SHARES was reached (None: not reached), mean days.
 
+    `linear`: the same days by a straight line between looks.
+
     `waiting`: mean days all waited, the never-struck to the end; `struck_mean`: mean first
     sighting of the `struck_n` that struck, `left_out` the others.
     """
@@ -31,6 +33,7 @@ class ArmTimes:
     struck_mean: float | None
     struck_n: int
     left_out: int
+    linear: tuple[float | None, ...] = (None,) * len(SHARES)
 
 
 def arm_times(results: Results, arm: int, end: float) -> ArmTimes:
@@ -49,6 +52,7 @@ def arm_times(results: Results, arm: int, end: float) -> ArmTimes:
         float(mine.by[struck].mean()) if struck.any() else None,
         int(struck.sum()),
         int((~struck).sum()),
+        tuple(linear_day(curve, s) for s in SHARES),
     )
 
 

@@ -33,6 +33,7 @@ class Room(StrEnum):
     SEEDS = "Seeds"
     HEAT = "Heat and light"
     COSTS = "Costs"
+    GROWTH = "Growth"
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from dataclasses import replace
 from racecard.core.prepare import (
     costs,
     doses,
+    growth,
     heat,
     home,
     liquids,
@@ -19,7 +20,7 @@ from racecard.errors import InvalidInput, NotFound
 
 SUMS = {
     s.key: s
-    for module in (liquids, doses, powders, home, media, seeds, heat, costs)
+    for module in (liquids, doses, powders, home, media, seeds, heat, costs, growth)
     for s in module.SUMS
 }
 """Every sum, in the order of the bench."""

@@ -173,6 +173,11 @@ function testData(c: Comparison): string {
 function gapData(c: Comparison): string {
 	if (!c.gap) return "";
 	const ratio = c.ratio === null ? "" : ` As a ratio, ${decimal(c.ratio, 1)} times the control's.`;
+	const size = Math.abs(c.gap.estimate);
+	const one =
+		size >= 0.01
+			? ` One ${c.gap.estimate > 0 ? "more" : "fewer"} plant for every ${Math.round(1 / size)} cuttings.`
+			: "";
 	const settle = c.settle.map((s) => `about ${s.plants} ${s.label}`).join("; ");
 	const isOpen = !c.grade.startsWith("clear") && c.grade !== "level";
 	const settled = isOpen && settle ? ` To settle it, plants to a treatment: ${settle}.` : "";
@@ -182,5 +187,5 @@ function gapData(c: Comparison): string {
 		? " This range leaves out 0, but the test, corrected for the other candidates, does not call it; the words follow the test."
 		: "";
 	const few = c.gap.reason ? ` ${c.gap.reason}.` : "";
-	return `between ${points(c.gap.low)} and ${points(c.gap.high)}, 95 in 100.${few}${broken}${ratio}${settled}`;
+	return `between ${points(c.gap.low)} and ${points(c.gap.high)}, 95 in 100.${few}${broken}${one}${ratio}${settled}`;
 }

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Finish, Schemas } from "@/api/client";
 import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -36,7 +37,9 @@ export function TimesCard({ finish }: { finish: Finish }) {
 										<SilkSquare id={l.silk} size={18} /> <span dir="auto">{l.name}</span>
 									</th>
 									{t?.reached.map((r, i) => (
-										<td key={[25, 50, 70][i]}>{r ? `day ${r.by}` : "not reached"}</td>
+										<td key={[25, 50, 70][i]}>
+											{r ? dayOf(r, t.linear[i], [25, 50, 70][i]) : "not reached"}
+										</td>
 									))}
 									<td>{t?.waiting == null ? "none" : `${decimal(t.waiting, 1)} days`}</td>
 									<td>
@@ -64,6 +67,23 @@ export function TimesCard({ finish }: { finish: Finish }) {
 				fast there.
 			</p>
 		</Card>
+	);
+}
+
+/** The first look at which a share was reached; a straight line between looks stands behind it. */
+function dayOf(
+	r: Schemas["HalfOut"],
+	linear: number | null | undefined,
+	share: number | undefined,
+): ReactNode {
+	return (
+		<Why
+			method="half"
+			label={`${share} % by day ${r.by}`}
+			data={`${share} % of all stuck had struck some time after day ${r.after} and by day ${r.by}${linear == null ? "" : `; by a straight line between looks, day ${decimal(linear, 1)}`}.`}
+		>
+			day {r.by}
+		</Why>
 	);
 }
 

@@ -1,0 +1,81 @@
+import type { ReactNode } from "react";
+import { linear, marks } from "@/core/scale";
+import styles from "./Beside.module.css";
+
+const WIDTH = 260;
+const ROW = 26;
+
+export interface GapRowProps {
+	name: ReactNode;
+	/** The gap and its limits as fractions; null where there is none. */
+	gap: { estimate: number; low: number | null; high: number | null } | null;
+	/** Points at the ends of the axis. */
+	span: readonly [number, number];
+	/** How it reads, for those who listen. */
+	said: string;
+	/** Gap worth having, points, shaded around 0. */
+	margin?: number | null;
+	/** The range leaves out 0, but the test does not call it. */
+	broken?: boolean;
+	/** Drawn open: a sum of others, or a gap without limits. */
+	hollow?: boolean;
+	children: ReactNode;
+}
+
+/** One gap in points on an axis, with its range. */
+export function GapRow({ name, gap, span, said, margin, broken, hollow, children }: GapRowProps) {
+	const x = linear(span, [8, WIDTH - 8]);
+	const at = x(100 * (gap?.estimate ?? 0));
+	return (
+		<div className={styles.forestRow}>
+			<span className={styles.arm}>{name}</span>
+			<svg viewBox={`0 0 ${WIDTH} ${ROW}`} role="img" aria-label={said}>
+				{margin != null && (
+					<rect
+						x={x(-margin)}
+						width={x(margin) - x(-margin)}
+						y={0}
+						height={ROW}
+						className={styles.margin}
+					/>
+				)}
+				<line x1={x(0)} x2={x(0)} y1={0} y2={ROW} className={styles.zero} />
+				{gap?.low != null && gap.high != null && (
+					<line
+						x1={x(100 * gap.low)}
+						x2={x(100 * gap.high)}
+						y1={ROW / 2}
+						y2={ROW / 2}
+						className={styles.range}
+						strokeDasharray={broken ? "6 4" : undefined}
+					/>
+				)}
+				{gap && (
+					<path
+						d={`M${at} ${ROW / 2 - 6}l6 6l-6 6l-6 -6z`}
+						className={hollow ? styles.hollow : styles.mark}
+					/>
+				)}
+			</svg>
+			<span className={styles.value}>{children}</span>
+		</div>
+	);
+}
+
+/** The axis below such rows, in points. */
+export function GapAxis({ span }: { span: readonly [number, number] }) {
+	const x = linear(span, [8, WIDTH - 8]);
+	return (
+		<div className={styles.forestRow}>
+			<span />
+			<svg viewBox={`0 0 ${WIDTH} 18`} aria-hidden>
+				{marks(span).map((v) => (
+					<text key={v} x={x(v)} y={13} textAnchor="middle" className={styles.tick}>
+						{v > 0 ? `+${v}` : v < 0 ? `−${-v}` : 0}
+					</text>
+				))}
+			</svg>
+			<span />
+		</div>
+	);
+}
