@@ -87,6 +87,7 @@ def test_looks_in_any_order_come_to_the_same() -> None:
 def test_the_chance_is_told_for_one_candidate_of_single_plants_alone() -> None:
     assert whole(counts((3, 10), (7, 10))).higher == pytest.approx(0.964332, abs=1e-5)
     assert whole(counts((3, 10), (7, 10), (5, 10))).higher is None
+    assert whole(counts((0, 3), (3, 3))).higher is None  # three against three can tell nothing
     assert whole(containers([(3, 10)] * 4, [(7, 10)] * 4), per_container=10).higher is None
 
 

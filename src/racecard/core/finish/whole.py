@@ -8,6 +8,7 @@ import numpy as np
 from racecard.core.finish.companions import chance_higher
 from racecard.core.finish.crosses import Cross, cross_of
 from racecard.core.finish.evenness import notes_on_evenness
+from racecard.core.finish.grade import Grade
 from racecard.core.finish.indices import Index, indices
 from racecard.core.finish.judge import Judgement, judge
 from racecard.core.finish.ladder import Ladder, ladder_of
@@ -134,7 +135,8 @@ def _higher(plan: Plan, results: Results, judgement: Judgement) -> float | None:
     one_block = len(np.unique(results.block)) == 1
     if plan.reference is None or len(plan.family) != 1 or results.has_shared_containers:
         return None
-    if not one_block or judgement.day == 0:
+    called = {c.grade for c in judgement.comparisons}
+    if not one_block or judgement.day == 0 or Grade.CANNOT_TELL in called:
         return None
     shares = unit_shares(results, judgement.day)
     told = []

@@ -26,7 +26,11 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 	const told = found.data;
 	const text = draft ?? told?.text ?? "";
 	return (
-		<Card title="Your conclusion" aside="kept with the trial and printed in its report">
+		<Card
+			title="Your conclusion"
+			aside="kept with the trial and printed in its report"
+			className={text ? undefined : "no-print"}
+		>
 			<Textarea
 				aria-label="Your conclusion"
 				placeholder="In your own words: what would you tell a colleague?"

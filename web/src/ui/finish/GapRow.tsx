@@ -4,6 +4,7 @@ import styles from "./Beside.module.css";
 
 const WIDTH = 260;
 const ROW = 26;
+const EDGE = 18;
 
 export interface GapRowProps {
 	name: ReactNode;
@@ -24,7 +25,7 @@ export interface GapRowProps {
 
 /** One gap in points on an axis, with its range. */
 export function GapRow({ name, gap, span, said, margin, broken, hollow, children }: GapRowProps) {
-	const x = linear(span, [8, WIDTH - 8]);
+	const x = linear(span, [EDGE, WIDTH - EDGE]);
 	const at = x(100 * (gap?.estimate ?? 0));
 	return (
 		<div className={styles.forestRow}>
@@ -64,7 +65,7 @@ export function GapRow({ name, gap, span, said, margin, broken, hollow, children
 
 /** The axis below such rows, in points. */
 export function GapAxis({ span }: { span: readonly [number, number] }) {
-	const x = linear(span, [8, WIDTH - 8]);
+	const x = linear(span, [EDGE, WIDTH - EDGE]);
 	return (
 		<div className={styles.forestRow}>
 			<span />
