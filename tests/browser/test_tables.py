@@ -77,12 +77,14 @@ def test_a_trial_offers_its_results_as_a_table(page: Page, server: str) -> None:
     assert len(text.splitlines()) == 121
 
 
-def test_a_whole_trial_is_taken_out_and_brought_in(page: Page, server: str, tmp_path: Path) -> None:
+def test_a_whole_trial_is_taken_out_and_brought_into_another_shed(
+    page: Page, server: str, empty_server: str, tmp_path: Path
+) -> None:
     page.goto(f"{server}/trials")
     page.get_by_role("link", name="Lavender: does a hormone").first.click()
     with page.expect_download() as taken:
         page.get_by_role("link", name="Take the whole trial out").click()
-    page.goto(f"{server}/trials/read-in")
+    page.goto(f"{empty_server}/trials/read-in")
     file = tmp_path / "trial.json"
     file.write_bytes(Path(taken.value.path()).read_bytes())
     page.get_by_label("Choose a file").set_input_files(file)
@@ -90,6 +92,6 @@ def test_a_whole_trial_is_taken_out_and_brought_in(page: Page, server: str, tmp_
     page.get_by_role("link", name="Finish").click()
     expect(page.get_by_text("IBA 1000 ppm is ahead of Untreated on strike.")).to_be_visible()
     file.write_text("{}")
-    page.goto(f"{server}/trials/read-in")
+    page.goto(f"{empty_server}/trials/read-in")
     page.get_by_label("Choose a file").set_input_files(file)
     expect(page.get_by_role("alert")).to_contain_text("no whole trial of version 1")

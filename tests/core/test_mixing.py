@@ -149,6 +149,15 @@ CASES: list[tuple[str, dict[str, str], str, float, float]] = [
     ("pays", {"cost": "0.45", "extra": "0.25", "control": "40 %", "treated": "62 %"}, "A struck plant, treated", 1.1290, 5e-5),
     ("pays", {"cost": "0.45", "extra": "0.25", "control": "40 %", "treated": "62 %"}, "Most", 0.2475, 1e-9),
     ("stem", {"per_stem": "4", "share": "50 %"}, "Plants", 2, 1e-9),
+    ("growth_rate", {"first": "0.30", "second": "1.20", "days": "14"}, "Relative growth rate", 0.0990, 6e-5),
+    ("growth_rate", {"first": "0.30", "second": "1.20", "days": "14"}, "Doubles in", 7.0, 5e-3),
+    ("growth_rate", {"first": "0,2 0,4", "second": "0.8; 1.6", "days": "10"}, "Relative growth rate", 0.138629, 1e-6),
+    ("sturdiness", {"height": "25 cm", "diameter": "4 mm"}, "Sturdiness", 6.25, 1e-9),
+    ("sturdiness", {"height": "80 mm", "diameter": "2.0 mm"}, "Legginess", 40, 1e-9),
+    ("quality_index", {"shoot": "3.0 g", "root": "1500 mg", "height": "25 cm", "diameter": "4 mm"}, "Quality index", 0.545, 6e-4),
+    ("quality_index", {"shoot": "3.0 g", "root": "1500 mg", "height": "25 cm", "diameter": "4 mm"}, "Root to shoot", 0.5, 1e-9),
+    ("vigour", {"final": "85 %", "length": "62 mm"}, "Vigour index", 5270, 1e-9),
+    ("yellowing", {"yellow": "45"}, "Yellowing", 3, 0),
 ]  # fmt: skip
 
 
@@ -176,7 +185,7 @@ def test_every_sum_works_from_its_own_example_and_says_its_sum_in_words(key: str
 
 
 _MAY_FREEZE = {"keeping", "degrees", "degree_days", "days", "thermal", "q10", "vpd"}
-_LISTS = {"counts", "daily"}
+_LISTS = {"counts", "daily", "first", "second"}
 
 
 @pytest.mark.parametrize("key", list(SUMS))

@@ -24,6 +24,8 @@ _SAME_AGE = note(
     "same_age", "Compare plants of one species at the same age, never on the same date."
 )
 _MOST = 400
+_HEAVIEST = 100_000
+"""Grams of dry mass of one plant; more is a slip."""
 
 
 def _list(given: Given, key: str) -> list[float]:
@@ -35,8 +37,10 @@ def _list(given: Given, key: str) -> list[float]:
         raise InvalidInput(
             "Write the numbers with blanks between them, such as 0.30 0.28 0.33.", f"/fields/{key}"
         ) from exc
-    if not 1 <= len(values) <= _MOST or min(values) <= 0:
-        raise InvalidInput(f"Give 1 to {_MOST} numbers above 0.", f"/fields/{key}")
+    if not 1 <= len(values) <= _MOST or not all(0 < v <= _HEAVIEST for v in values):
+        raise InvalidInput(
+            f"Give 1 to {_MOST} numbers above 0 and at most {_HEAVIEST}.", f"/fields/{key}"
+        )
     return values
 
 
