@@ -13,7 +13,7 @@ from racecard.core.finish.lane_order import lane_order
 from racecard.core.finish.report import Report, report_of
 from racecard.core.finish.trial import TrialFinish
 from racecard.core.log.days import zone
-from racecard.core.model import Plan, Trial
+from racecard.core.model import Kind, Plan, Trial
 from racecard.core.results import Results
 from racecard.store.engine import Shed
 from racecard.store.finish import finished, load_conclusion, load_opened
@@ -118,7 +118,10 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
                 is_pace,
             )
         )  # fmt: skip
-    return lanes_drawing(plan.question, shown, max(plan.length_days, judgement.day), judgement.day)
+    title = (
+        "Roots first seen, day by day" if plan.kind is Kind.CUTTING else "First seen, day by day"
+    )
+    return lanes_drawing(title, shown, max(plan.length_days, judgement.day), judgement.day)
 
 
 def _lines(results: Results, arm: int) -> "tuple[LaneLine, ...]":

@@ -192,6 +192,8 @@ def _pace(sheet: _Sheet, curve: Sequence[tuple[float, float]], top: float, until
         y = top + share * _LANE
         points += [sheet.x(day), sheet.high - y]
     points += [sheet.x(until), sheet.high - y]
+    edge = HexColor("#ffffff")  # so that the dashes show on dark lines
+    sheet.drawing.add(PolyLine(points, strokeColor=edge, strokeWidth=3.4, fillColor=None))
     sheet.drawing.add(
-        PolyLine(points, strokeColor=INK, strokeWidth=1.4, strokeDashArray=[5, 3], fillColor=None)
+        PolyLine(points, strokeColor=INK, strokeWidth=1.5, strokeDashArray=[5, 3], fillColor=None)
     )

@@ -96,7 +96,7 @@ def report_pdf(report: Report, lanes: Drawing | None, paper: str, raw: str) -> b
         out, pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=margin, bottomMargin=margin,
         title=report.title, author="Racecard",
     )  # fmt: skip
-    wide = size[0] - 2 * margin
+    wide = size[0] - 2 * margin - 12  # the frame's own padding
     book.build(_story(report, lanes, wide, raw), onFirstPage=_foot, onLaterPages=_foot)
     return out.getvalue()
 
