@@ -5,8 +5,10 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
+from xml.etree import ElementTree
 
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_journeys import open_demo, start
@@ -112,6 +114,18 @@ def test_the_report_prints_and_the_lanes_are_handed_on(page: Page, server: str) 
     with page.expect_download() as png:
         page.get_by_role("button", name="Lanes as PNG").click()
     assert png.value.path().read_bytes().startswith(b"\x89PNG")
+    with page.expect_download() as drawn:
+        page.get_by_role("button", name="Picture of the gaps as SVG").click()
+    picture = ElementTree.parse(drawn.value.path()).getroot()
+    said = [t.text for t in picture.iter("{http://www.w3.org/2000/svg}text")]
+    assert "IBA 1000 ppm" in said
+    assert "+50 points" in said
+    assert not any("Why?" in (t or "") for t in said)  # told to those who listen only
+    with page.expect_download() as ladder:
+        page.get_by_role("button", name="Picture of the ladder as PNG").click()
+    assert ladder.value.suggested_filename == "ladder.png"
+    with Image.open(ladder.value.path()) as image:
+        assert image.width > 1200
     with page.expect_popup() as popup:
         page.get_by_role("link", name="Report to read and print").click()
     expect(popup.value.get_by_role("heading", name="How it was done and judged")).to_be_visible()
@@ -227,3 +241,15 @@ def test_a_summary_is_reckoned_again(page: Page, server: str) -> None:
     page.get_by_label("Line 1, struck").fill("many")
     page.get_by_role("button", name="Reckon it again").click()
     expect(page.get_by_role("alert")).to_contain_text("Line 1, struck: “many” is no whole number")
+
+
+def test_conditions_are_shown_in_the_units_the_grower_has(page: Page, server: str) -> None:
+    open_demo(page, server, "Sweet pea")
+    page.get_by_role("link", name="Conditions").click()
+    metric = page.get_by_role("img", name=re.compile("^Temperature from .* °C over"))
+    expect(metric).to_be_visible()
+    page.get_by_role("button", name="Show in °F and inches").click()
+    expect(page.get_by_role("img", name=re.compile("^Temperature from .* °F over"))).to_be_visible()
+    page.reload()
+    page.get_by_role("button", name="Show in °C and mm").click()
+    expect(metric).to_be_visible()

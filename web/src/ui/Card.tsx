@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import styles from "./Card.module.css";
+import { SavePicture } from "./SavePicture";
 
 export interface CardProps {
 	title?: string;
@@ -7,11 +8,13 @@ export interface CardProps {
 	aside?: ReactNode;
 	/** "clay" is for stewards' notes alone. */
 	edge?: "plain" | "clay";
+	/** What the card shows, if it may be taken out as a picture. */
+	picture?: string;
 	children: ReactNode;
 	className?: string;
 }
 
-export function Card({ title, aside, edge = "plain", children, className }: CardProps) {
+export function Card({ title, aside, edge = "plain", picture, children, className }: CardProps) {
 	return (
 		<section className={`${styles.card} ${edge === "clay" ? styles.clay : ""} ${className ?? ""}`}>
 			{title && (
@@ -21,6 +24,7 @@ export function Card({ title, aside, edge = "plain", children, className }: Card
 				</div>
 			)}
 			{children}
+			{picture && <SavePicture name={picture} />}
 		</section>
 	);
 }

@@ -1,7 +1,10 @@
 import { useElementSize } from "@mantine/hooks";
 import type { Curve, Trial } from "@/api/client";
 import { dateOfDay, decimal } from "@/core/text";
+import { inUnits } from "@/core/units";
 import styles from "./CurveDrawing.module.css";
+import { UnitsSwitch } from "./UnitsSwitch";
+import { useUnits } from "./useUnits";
 
 const HEIGHT = 150;
 const PAD = { left: 44, right: 8, top: 10, bottom: 22 };
@@ -9,19 +12,27 @@ const PAD = { left: 44, right: 8, top: 10, bottom: 22 };
 /** One condition along the course: least to most of each day as a band, the mean as a line. */
 export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 	const { ref, width } = useElementSize();
+	const { system } = useUnits();
 	const wide = width || 1000;
 	if (curve.days.length === 0 || !trial.started_on) return null;
 	const end = trial.plan.length_days;
-	const limits = [curve.high, curve.low].filter((v): v is number => v !== null);
-	const top = Math.max(...curve.days.map((d) => d.most), ...limits);
-	const low = Math.min(...curve.days.map((d) => d.least), ...limits);
+	const { show, unit } = inUnits(curve.unit, system);
+	const days = curve.days.map((d) => ({
+		...d,
+		least: show(d.least),
+		mean: show(d.mean),
+		most: show(d.most),
+	}));
+	const limits = [curve.high, curve.low].filter((v): v is number => v !== null).map(show);
+	const top = Math.max(...days.map((d) => d.most), ...limits);
+	const low = Math.min(...days.map((d) => d.least), ...limits);
 	const span = top - low || 1;
 	const x = (day: number) => PAD.left + (day / end) * (wide - PAD.left - PAD.right);
 	const y = (v: number) => PAD.top + ((top - v) / span) * (HEIGHT - PAD.top - PAD.bottom);
-	const runs = stretches(curve.days);
+	const runs = stretches(days);
 	const looks = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	const started = trial.started_on;
-	const said = `${curve.label} from ${decimal(low, 1)} to ${decimal(top, 1)} ${curve.unit} over ${curve.days.length} days`;
+	const said = `${curve.label} from ${decimal(low, 1)} to ${decimal(top, 1)} ${unit} over ${curve.days.length} days`;
 	return (
 		<figure ref={ref} className={styles.figure}>
 			<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said}>
@@ -86,10 +97,11 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 				))}
 			</svg>
 			<figcaption className="muted">
-				Band: lowest to highest of each day, {curve.unit || "no unit"}; line: its mean; upright
-				lines: looks
+				Band: lowest to highest of each day, {unit || "no unit"}; line: its mean; upright lines:
+				looks
 				{limits.length > 0 && "; dashed: alarm"}.
 			</figcaption>
+			{(curve.unit === "°C" || curve.unit === "mm") && <UnitsSwitch />}
 		</figure>
 	);
 }

@@ -17,7 +17,11 @@ export function ConditionsCard({ trial }: { trial: Trial }) {
 	const curves = data?.curves.filter((c) => c.days.length > 0) ?? [];
 	if (curves.length === 0) return null;
 	return (
-		<Card title="Conditions on the way" aside={curves.map((c) => c.place).join(", ")}>
+		<Card
+			title="Conditions on the way"
+			picture="conditions"
+			aside={[...new Set(curves.map((c) => c.place))].join(" · ")}
+		>
 			{curves.map((c) => (
 				<div key={`${c.place}${c.quantity}`}>
 					<h3>{c.label}</h3>

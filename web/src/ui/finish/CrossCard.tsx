@@ -19,6 +19,7 @@ export function CrossCard({ finish }: { finish: Finish }) {
 	return (
 		<Card
 			title="The factors apart"
+			picture="factors"
 			aside={leads ? "they work together: read each level by itself" : "each over all of the other"}
 		>
 			<div className={styles.two}>

@@ -18,6 +18,7 @@ export function Forest({ finish, margin }: { finish: Finish; margin: number | nu
 	return (
 		<Card
 			title={`Against ${reference.name}`}
+			picture="gaps"
 			aside="gap in points with its 95 % range; shaded: less than the gap worth having"
 		>
 			<div className={styles.forest}>

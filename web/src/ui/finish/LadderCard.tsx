@@ -32,6 +32,7 @@ export function LadderCard({ finish }: { finish: Finish }) {
 	return (
 		<Card
 			title="Along the ladder"
+			picture="ladder"
 			aside="solid: struck with its range; dashed: lost; steps drawn evenly"
 		>
 			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={said} className={styles.wide}>

@@ -5,8 +5,10 @@ import type { Comparison, Finish, Lane, Schemas } from "@/api/client";
 import { cumulative } from "@/core/lanes";
 import { lineSays, type Order, ordered } from "@/core/lines";
 import { count, decimal } from "@/core/text";
+import { inUnits } from "@/core/units";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { useUnits } from "@/ui/useUnits";
 import { Figures } from "./Figures";
 import styles from "./Finish.module.css";
 import { LANE_WIDTH, LaneDrawing, type Line, ShareBar } from "./LaneDrawing";
@@ -46,6 +48,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 			if (was?.stays && !stays) return was;
 			return index === null ? null : { lane, index, stays };
 		});
+	const base = inUnits("°C", useUnits().system);
 	const lastDay = Math.max(finish.length_days, finish.day);
 	const clock = useClock(lastDay, LANE_WIDTH, heat, byHeat);
 	const lanes = milestone?.lanes ?? finish.lanes;
@@ -113,7 +116,10 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 							onChange={(e) => setByHeat(e.currentTarget.value === "heat")}
 							data={[
 								{ value: "days", label: "days" },
-								{ value: "heat", label: `degree-days above ${heat.base} °C` },
+								{
+									value: "heat",
+									label: `degree-days above ${decimal(base.show(heat.base), 0)} ${base.unit}`,
+								},
 							]}
 						/>
 					)}

@@ -13,6 +13,7 @@ export function TrayMap({ finish, sides }: { finish: Finish; sides?: readonly st
 	return (
 		<Card
 			title="On the bench"
+			picture="bench"
 			aside="fuller: more struck; cross: lost; the corner shows the silk; a slope over the bench would be seen here"
 		>
 			<div className={styles.trays}>

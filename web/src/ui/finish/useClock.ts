@@ -3,6 +3,8 @@ import type { Schemas } from "@/api/client";
 import { ticks, valueTicks } from "@/core/lanes";
 import { heatClock } from "@/core/lines";
 import { linear } from "@/core/scale";
+import { spanInUnits } from "@/core/units";
+import { useUnits } from "@/ui/useUnits";
 
 /** The clock of the lanes: days, or degree-days above a base. */
 export interface LaneClock {
@@ -21,9 +23,10 @@ export function useClock(
 	heat: Schemas["HeatOut"] | null | undefined,
 	byHeat: boolean,
 ): LaneClock {
+	const { system } = useUnits();
 	return useMemo(() => {
 		if (byHeat && heat) {
-			const at = heatClock(heat.upto);
+			const at = heatClock(heat.upto.map((v) => spanInUnits(v, "°C", system)));
 			const end = at(lastDay);
 			const x = linear([0, end], [0, width]);
 			const values = valueTicks(end);
@@ -36,7 +39,7 @@ export function useClock(
 			};
 		}
 		return dayClock(lastDay, width);
-	}, [lastDay, width, heat, byHeat]);
+	}, [lastDay, width, heat, byHeat, system]);
 }
 
 /** The clock that runs in days. */

@@ -1,0 +1,34 @@
+import { useRef, useState } from "react";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { keepPng, keepSvg, svgOf } from "./picture";
+import styles from "./SavePicture.module.css";
+
+/** Takes the card that it stands in out as a picture. */
+export function SavePicture({ name }: { name: string }) {
+	const self = useRef<HTMLDivElement>(null);
+	const [error, setError] = useState<Error | null>(null);
+	const drawn = () => {
+		const card = self.current?.closest("section");
+		return card ? svgOf(card) : "";
+	};
+	return (
+		<div ref={self} className={`${styles.save} no-print`}>
+			Picture of the {name}:
+			<button
+				type="button"
+				aria-label={`Picture of the ${name} as SVG`}
+				onClick={() => keepSvg(drawn(), name)}
+			>
+				SVG
+			</button>
+			<button
+				type="button"
+				aria-label={`Picture of the ${name} as PNG`}
+				onClick={() => keepPng(drawn(), name).catch(setError)}
+			>
+				PNG
+			</button>
+			<ProblemAlert error={error} />
+		</div>
+	);
+}

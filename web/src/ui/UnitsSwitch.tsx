@@ -1,0 +1,12 @@
+import { Button } from "@mantine/core";
+import { useUnits } from "./useUnits";
+
+/** Shows temperatures and lengths in the other system, here and on every page of this device. */
+export function UnitsSwitch() {
+	const { system, change } = useUnits();
+	return (
+		<Button variant="subtle" size="sm" className="no-print" onClick={change}>
+			Show in {system === "us" ? "°C and mm" : "°F and inches"}
+		</Button>
+	);
+}
