@@ -1,3 +1,4 @@
+import { useElementSize } from "@mantine/hooks";
 import type { Finish } from "@/api/client";
 import { linear } from "@/core/scale";
 import { chance, percent } from "@/core/text";
@@ -6,15 +7,18 @@ import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
 import { Dot } from "./CrossCard";
 
-const WIDTH = 640;
+const WIDEST = 640;
 const HEIGHT = 230;
 const PAD = { left: 48, right: 24, top: 14, bottom: 44 };
 
 /** A ladder of doses or durations: strike and its doubt at each step, loss on the same axis. */
 export function LadderCard({ finish }: { finish: Finish }) {
+	const { ref, width } = useElementSize();
 	const ladder = finish.ladder;
 	if (!ladder) return null;
-	const x = linear([0, ladder.steps.length - 1], [PAD.left + 20, WIDTH - PAD.right - 20]);
+	const wide = Math.min(WIDEST, width || WIDEST); // so that words keep their size on a phone
+	const x = linear([0, ladder.steps.length - 1], [PAD.left + 20, wide - PAD.right - 20]);
+	const tight = x(1) - x(0) < 64;
 	const y = linear([0, 1], [HEIGHT - PAD.bottom, PAD.top]);
 	const steps = ladder.steps.map((s, i) => ({
 		...s,
@@ -35,45 +39,57 @@ export function LadderCard({ finish }: { finish: Finish }) {
 			picture="ladder"
 			aside="solid: struck with its range; dashed: lost; steps drawn evenly"
 		>
-			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={said} className={styles.wide}>
-				{[0, 0.25, 0.5, 0.75, 1].map((v) => (
-					<g key={v}>
-						<line x1={PAD.left} x2={WIDTH - PAD.right} y1={y(v)} y2={y(v)} stroke="var(--rule)" />
-						<text x={PAD.left - 8} y={y(v) + 4} textAnchor="end" className={styles.tick}>
-							{100 * v}%
-						</text>
-					</g>
-				))}
-				<path d={path((s) => s.lost)} className={styles.loss} strokeDasharray="3 5" />
-				<path d={path((s) => s.rate)} className={styles.plain} />
-				{steps.map((s) => {
-					const limits = s.lane?.interval;
-					return (
-						<g key={s.treatment}>
-							{limits?.low != null && limits.high != null && (
-								<line
-									x1={s.at}
-									x2={s.at}
-									y1={y(limits.low)}
-									y2={y(limits.high)}
-									className={styles.range}
-								/>
-							)}
-							<Dot silk={s.lane?.silk ?? "plain"} x={s.at} y={y(s.rate ?? 0)} />
-							<path
-								d={`M${s.at - 4} ${y(s.lost ?? 0) - 4}l8 8M${s.at + 4} ${y(s.lost ?? 0) - 4}l-8 8`}
-								className={styles.loss}
-							/>
-							<text x={s.at} y={HEIGHT - 24} textAnchor="middle" className={styles.tick}>
-								{s.dose} {ladder.unit}
-							</text>
-							<text x={s.at} y={HEIGHT - 8} textAnchor="middle" className={styles.tick}>
-								{ladder.best === s.treatment ? "best of those tried" : ""}
+			<div ref={ref}>
+				<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said} className={styles.wide}>
+					{[0, 0.25, 0.5, 0.75, 1].map((v) => (
+						<g key={v}>
+							<line x1={PAD.left} x2={wide - PAD.right} y1={y(v)} y2={y(v)} stroke="var(--rule)" />
+							<text x={PAD.left - 8} y={y(v) + 4} textAnchor="end" className={styles.tick}>
+								{100 * v}%
 							</text>
 						</g>
-					);
-				})}
-			</svg>
+					))}
+					{tight && (
+						<text x={PAD.left - 8} y={HEIGHT - 24} textAnchor="end" className={styles.tick}>
+							{ladder.unit}
+						</text>
+					)}
+					<path d={path((s) => s.lost)} className={styles.loss} strokeDasharray="3 5" />
+					<path d={path((s) => s.rate)} className={styles.plain} />
+					{steps.map((s) => {
+						const limits = s.lane?.interval;
+						return (
+							<g key={s.treatment}>
+								{limits?.low != null && limits.high != null && (
+									<line
+										x1={s.at}
+										x2={s.at}
+										y1={y(limits.low)}
+										y2={y(limits.high)}
+										className={styles.range}
+									/>
+								)}
+								<Dot silk={s.lane?.silk ?? "plain"} x={s.at} y={y(s.rate ?? 0)} />
+								<path
+									d={`M${s.at - 4} ${y(s.lost ?? 0) - 4}l8 8M${s.at + 4} ${y(s.lost ?? 0) - 4}l-8 8`}
+									className={styles.loss}
+								/>
+								<text x={s.at} y={HEIGHT - 24} textAnchor="middle" className={styles.tick}>
+									{s.dose} {!tight && ladder.unit}
+								</text>
+								<text
+									x={Math.min(Math.max(s.at, 66), wide - 66)}
+									y={HEIGHT - 8}
+									textAnchor="middle"
+									className={styles.tick}
+								>
+									{ladder.best === s.treatment ? "best of those tried" : ""}
+								</text>
+							</g>
+						);
+					})}
+				</svg>
+			</div>
 			<p>
 				<Why
 					method="ladder"
