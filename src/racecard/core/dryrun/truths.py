@@ -49,12 +49,12 @@ def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, season
         for name, value, low, high in bounds:
             if not low <= value <= high:
                 raise InvalidInput(
-                    f"{name.replace('_', ' ')} must be {low} to {high}, got {value:g}",
+                    f"For {plan.treatments[i].name}, {name.replace('_', ' ')} must be {low} to {high}, not {value:g}.",
                     f"/truths/{i}/{name}",
                 )
         if t.strike + t.loss > 1 + 1e-9:
             raise InvalidInput(
-                f"strike and loss of {plan.treatments[i].name} add up to more than all of them",
+                f"Strike and loss of {plan.treatments[i].name} add up to more than 100 %: lower one of them.",
                 f"/truths/{i}/loss",
             )
     for name in ("missed", "copied_wrong", "lifted"):

@@ -262,7 +262,10 @@ def _says(
         f": it is most like {_shape_said(shape, steps, unit)}." if found else "."
     )
     if best is not None and found:
-        second = f"{dose[best]} is the best of the doses tried, told apart from its neighbours."
+        second = (
+            f"{dose[best]} is the best of the doses tried, told apart from its neighbours; the placings "
+            "compare every pair, and so ask more."
+        )
     else:
         span = [dose[i] for i in good]
         second = (

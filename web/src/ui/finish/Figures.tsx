@@ -18,7 +18,7 @@ export function Figures({ lane, comparison, finish, bare = false }: FiguresProps
 		<>
 			<StrikeFigure lane={lane} />
 			<div className={styles.figure}>
-				<span className={styles.small}>half struck by </span>
+				<span className={styles.small}>half struck{lane.half ? " by" : ":"} </span>
 				<HalfFigure lane={lane} timed={finish.timed} />
 			</div>
 			{hasScores && (
