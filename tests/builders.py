@@ -1,6 +1,7 @@
 """Short ways to write plans, results and drafts in tests."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 from racecard.core.model import History, Kind, Plan, Role, Treatment
@@ -50,8 +51,10 @@ def singles(
     """One plant a unit; one sequence of histories a treatment."""
     flat = [(i, h) for i, arm in enumerate(arms) for h in arm]
     block = [b for arm in blocks for b in arm] if blocks else [0] * len(flat)
+    last = max(looks, default=0)
+    seen = [replace(h, last_look=min(h.last_look, last)) for _, h in flat]
     return results_from(
-        [i for i, _ in flat], block, [[h] for _, h in flat], [looks] * len(flat), scores
+        [i for i, _ in flat], block, [[h] for h in seen], [looks] * len(flat), scores
     )
 
 

@@ -202,7 +202,9 @@ def test_page_command_line_and_a_trial_brought_in_judge_alike(
         told = json.loads(CliRunner().invoke(app, ["finish", str(path), "--json"]).output)
         again = client.post("/api/trials/bring-in", content=content).json()["id"]
         brought = client.get(f"/api/trials/{again}/finish").json()
-        assert told["headline"] == page["headline"] == brought["headline"]
+        assert page["headline"] == brought["headline"]
+        if page["final"]:  # the command reads today's clock, by which a running trial has ended
+            assert told["headline"] == page["headline"]
         verdicts = [(c["p"], c["p_holm"], c["grade"]) for c in page["comparisons"]]
         assert [(c["p"], c["p_holm"], c["grade"]) for c in told["comparisons"]] == verdicts
         assert [(c["p"], c["p_holm"], c["grade"]) for c in brought["comparisons"]] == verdicts

@@ -47,7 +47,7 @@ def test_counted_singly_p_floor_and_interval_are_null_with_a_reason(plates: Path
 
 def test_words_say_the_same(plates: Path) -> None:
     found = run(plates, "--control", "cucumber").output
-    assert "Nothing is ahead of cucumber; bean is behind." in found
+    assert "bean is behind cucumber; none is ahead." in found
     assert "Steward's note" in found
 
 

@@ -49,14 +49,14 @@ def test_an_interaction_leads_with_the_simple_effects() -> None:
     one = found(counts((3, 30), (28, 30), (29, 30), (4, 30)))
     assert one.interactions[0].leads
     assert one.interactions[0].gap.estimate == pytest.approx((4 - 29) / 30 - (28 - 3) / 30)
-    assert "work differently together" in one.says[0]
+    assert "interact" in one.says[0]
     assert len(one.says) == 1 + len(one.simple)
 
 
 def test_no_interaction_leads_with_the_main_effects() -> None:
     one = found(counts((4, 20), (8, 20), (12, 20), (16, 20)))
     assert not one.interactions[0].leads
-    assert any(s.startswith("No sign that the two factors") for s in one.says)
+    assert any(s.startswith("No sign of an interaction") for s in one.says)
 
 
 def test_seed_lot_by_extract_of_crowder_as_a_cross() -> None:
@@ -80,7 +80,7 @@ def test_three_factors_say_what_they_do_not_ask() -> None:
     one = found(counts(*[(k, 12) for k in (2, 3, 4, 5, 8, 9, 10, 11)]), crossed(*three))
     assert len(one.main) == 3
     assert len(one.interactions) == 3
-    assert "all three together" in one.says[-1]
+    assert "three-way interaction" in one.says[-1]
 
 
 def test_the_logistic_view_agrees_with_statsmodels() -> None:

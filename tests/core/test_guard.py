@@ -63,6 +63,6 @@ def test_the_finish_never_writes_what_the_guard_would_stop(
 def test_honest_wording_is_made_of_the_verdict_and_its_limits() -> None:
     found = judge(a_plan(), counts((6, 24), (20, 24)), seed=1)
     text = honest_wording(found.comparisons, found.says)
-    assert text.startswith("IBA 1000 ppm struck 58 points more than Untreated")
-    assert text.endswith("of no other.")
+    assert text.startswith("IBA 1000 ppm: 58 points more than Untreated")
+    assert text.endswith("conditions of this trial.")
     assert overreaches(text) == ()

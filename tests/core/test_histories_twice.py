@@ -36,7 +36,7 @@ def stage_on(truth: Truth, day: int) -> int:
 def naive(looks: list[Look]) -> History:
     """Day by day: what was known after each look, with no cleverness."""
     by_day = {look.day: look for look in looks}
-    without, first, last = 0, None, 0
+    without, first, base, last = 0, None, 0, 0
     back = False
     for day in range(0, 100):
         look = by_day.get(day)
@@ -53,13 +53,14 @@ def naive(looks: list[Look]) -> History:
             after, by = first or (None, None)
             return History(after, by, last, day, look.loss, None, day, back)
         if look.removed:
-            at = day if look.stage is not None else last
+            at = day if look.stage is not None else base
             if first:
                 return History(first[0], first[1], last_look=at, went_back=back)
             return History(removed_after=at, last_look=at)
         last = day
+        base = day if look.stage is not None else base
     after, by = first or (None, None)
-    return History(after, by, last_look=last, went_back=back)
+    return History(after, by, last_look=base, went_back=back)
 
 
 days = st.lists(st.integers(1, 60), min_size=0, max_size=15, unique=True)

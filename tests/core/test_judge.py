@@ -95,10 +95,10 @@ def test_a_lot_known_not_drawn_is_never_above_likely() -> None:
 
 
 def test_clear_but_small_says_so() -> None:
-    found = judged(counts((460, 1000), (540, 1000)))
+    found = judged(counts((450, 1000), (550, 1000)))
     assert found.comparisons[0].grade is Grade.CLEAR_LEAD
     assert found.comparisons[0].is_small
-    assert "smaller than worth having" in found.comparisons[0].sentence
+    assert "too small to matter" in found.comparisons[0].sentence
 
 
 def test_the_verdict_falls_to_its_lowest_over_the_missing() -> None:

@@ -56,7 +56,7 @@ def test_a_rise_and_fall_is_seen_which_a_line_would_miss() -> None:
     assert one.grade is Grade.CLEAR_LEAD
     assert one.shape == "peak at 2"
     assert 2 in one.good
-    assert one.says[0].endswith("a rise or fall to 1000 ppm and a turn after it.")
+    assert one.says[0].endswith("results change up to 1000 ppm and turn back after it.")
 
 
 def test_a_best_dose_is_named_only_when_told_apart_from_both_neighbours() -> None:
@@ -71,8 +71,8 @@ def test_a_best_dose_is_named_only_when_told_apart_from_both_neighbours() -> Non
 def test_no_trend_is_called_where_all_are_alike() -> None:
     one = found(counts((10, 24), (11, 24), (10, 24), (12, 24)))
     assert one.grade is Grade.TOO_CLOSE
-    assert one.says[0] == "No trend along the ladder can be called."
-    assert one.says[-1] == "Nothing is said of doses below 0 or above 2000 ppm."
+    assert one.says[0] == "No clear trend over the doses."
+    assert one.says[-1] == "This covers doses from 0 to 2000 ppm only."
 
 
 def test_before_the_end_a_trend_is_at_most_likely() -> None:

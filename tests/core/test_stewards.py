@@ -166,14 +166,14 @@ def test_shared_containers() -> None:
 def test_units_missed_in_the_last_round_are_named() -> None:
     cells = lines("00", "11")
     looks = [[3, 6], [3, 6], [3, 6], [3]]
-    results = results_from([0, 0, 1, 1], [0] * 4, [[waiting()]] * 4, looks)
+    seen = [[History(last_look=days[-1])] for days in looks]
+    results = results_from([0, 0, 1, 1], [0] * 4, seen, looks)
     note = next(
         n
         for n in judge(a_plan(units=2), results, seed=1, cells=cells, end_day=6).notes
         if n.code == "unscored_units"
     )
-    assert "nobody looked at B2" in note.says
-    assert "stands at day 3" in note.says
+    assert note.says == "B2 was not looked at on day 6. The result is given for day 3."
     whole = results_from([0, 0, 1, 1], [0] * 4, [[waiting()]] * 4, [[3, 6]] * 4)
     codes = {n.code for n in judge(a_plan(units=2), whole, seed=1, cells=cells, end_day=6).notes}
     assert "unscored_units" not in codes
@@ -182,11 +182,11 @@ def test_units_missed_in_the_last_round_are_named() -> None:
 def test_loss_that_only_mirrors_the_strike_is_said_to() -> None:
     few, many = [struck()] * 11 + [lost()], [struck()] * 2 + [lost()] * 10
     says = [n.says for n in judge(a_plan(), singles(few, many), seed=1, end_day=LAST).notes]
-    assert any("mirrors the gap" in s for s in says)
+    assert any("the same difference seen" in s for s in says)
     waiting_too = [struck()] * 2 + [lost()] * 9 + [waiting()]
     says = [n.says for n in judge(a_plan(), singles(few, waiting_too), seed=1, end_day=LAST).notes]
-    assert any("more than luck" in s for s in says)
-    assert not any("mirrors the gap" in s for s in says)
+    assert any("more than chance" in s for s in says)
+    assert not any("the same difference seen" in s for s in says)
 
 
 def test_a_clean_trial_has_no_notes() -> None:

@@ -11,11 +11,8 @@ from racecard.core.finish.strike import (
     arm_strike,
     comparable,
     gap,
-    last_common_day,
     unit_shares,
 )
-from racecard.core.model import History
-from racecard.core.results import results_from
 from tests.builders import LAST, containers, counts, lost, removed, singles, struck, waiting
 from tests.reference_data import orobanche_counts
 
@@ -62,13 +59,6 @@ def test_a_block_left_with_one_arm_is_out_and_counted() -> None:
 def test_a_widowed_pair_member_stays_in_its_arms_rate() -> None:
     results = singles([waiting(), removed()], [struck(), struck()], blocks=[[0, 1], [0, 1]])
     assert arm_strike(unit_shares(results, LAST), 1).rate == 1
-
-
-def test_last_common_day_waits_for_every_unit_with_something_left_to_see() -> None:
-    looks = [[3, 6, 9], [3, 6], [3]]
-    histories = [[History(last_look=9)], [History(last_look=6)], [History(0, 3, last_look=3)]]
-    results = results_from([0, 1, 1], [0, 0, 0], histories, looks)
-    assert last_common_day(results) == 6
 
 
 def test_single_plants_without_blocks_get_newcombe() -> None:

@@ -96,7 +96,7 @@ def test_a_ladder_s_sentences_stand_after_the_verdicts() -> None:
     found = whole_finish(plan, counts((4, 24), (14, 24), (21, 24), (5, 24)), seed=1)
     verdicts = [c.sentence for c in found.judgement.comparisons]
     assert found.judgement.says[:3] == tuple(verdicts)
-    assert found.judgement.says[3].startswith("There is a clear trend")
+    assert found.judgement.says[3].startswith("Clear trend")
 
 
 def test_seed_has_indices_and_cuttings_have_none() -> None:

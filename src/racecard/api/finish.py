@@ -47,7 +47,7 @@ def get_finish(shed: ShedDep, trial_id: str) -> FinishOut:
         found = finished(session, trial, shed.now())
     return FinishOut.from_core(
         trial.plan, found.results, found.whole, amendments=trial.amendments, units=found.units,
-        growth=found.growth, plantable=found.plantable,
+        growth=found.growth, plantable=found.plantable, sampled=found.sampled,
     )  # fmt: skip
 
 

@@ -100,7 +100,9 @@ def list_base_rates(shed: ShedDep, kind: Kind, material: str = "") -> list[BaseR
             if trial.is_sealed:
                 continue
             units = trial.stuck
-            rate = base_rate(trial.plan, results_of(trial.plan, units, unit_logs(units, log)))
+            rate = base_rate(
+                trial.plan, results_of(trial.plan, units, unit_logs(units, log, trial.plan))
+            )
             if rate is not None:
                 out.append(
                     BaseRateOut(

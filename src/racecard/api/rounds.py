@@ -27,7 +27,7 @@ from racecard.core.plan.codes import blind_codes, target_names
 from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import Conflict, LookPastEnd, NotFound
 from racecard.store.diary import last_entry, load_entries
-from racecard.store.rounds import last_order, load_observations, record
+from racecard.store.rounds import last_order, load_observations, past_end_says, record
 from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api", tags=["rounds"])
@@ -101,12 +101,9 @@ def _stamp(trial: Trial, day: int, now: datetime) -> datetime | None:
     today = elapsed_days(trial.started_at, now, trial.plan.time_zone)
     if not 0 <= day <= today:
         raise NotFound(f"Day {day} has not come yet: today is day {today}.")
-    last = last_day_for_looks(trial.plan)
-    if day > last:
-        raise LookPastEnd(
-            f"Day {day} is past the end: this trial ended on day {trial.plan.length_days} and took "
-            f"looks until day {last}."
-        )
+    late = max((u.late for u in trial.stuck), default=0)
+    if day > last_day_for_looks(trial.plan, late):
+        raise LookPastEnd(past_end_says(trial.plan, day, late))
     return None if day == today else noon_of_day(trial.started_at, day, trial.plan.time_zone)
 
 
@@ -123,7 +120,7 @@ def _round(
     before = {o.unit_id: o for o in sorted(seen, key=lambda o: o.day) if o.day < day}
     now = {o.unit_id: o for o in seen if o.day == day}
     scores = {o.unit_id: o for o in in_effect if o.kind == "score"}
-    logs = unit_logs(trial.planted, log)
+    logs = unit_logs(trial.planted, log, trial.plan)
     gone = [
         not u.is_set or ((d := left_on(unit_log, trial.plan.per_container)) is not None and d < day)
         for u, unit_log in zip(trial.planted, logs, strict=True)

@@ -8,7 +8,8 @@ from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLine, TableOut
-from racecard.core.log.assemble import own_ages, unit_logs
+from racecard.core.finish.trial import lifted_samples
+from racecard.core.log.assemble import in_force, own_ages, unit_logs
 from racecard.core.model import Trial
 from racecard.core.table.audited import audit
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
@@ -94,8 +95,9 @@ def delete_table(shed: ShedDep, table_id: str) -> None:
 def take_out(shed: ShedDep, trial_id: str) -> Response:
     """The results of a trial as the same table that is read in."""
     trial, log = _unsealed(shed, trial_id)
-    units = trial.stuck
-    logs = own_ages(units, unit_logs(units, log))
+    gone = lifted_samples(trial, in_force(log))  # a sample drawn by lot leaves whole
+    units = [u for u in trial.stuck if u.id not in gone]
+    logs = own_ages(units, unit_logs(units, log, trial.plan))
     table = write_csv(lines_of(trial.plan, units, logs))
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.csv"'}
     return Response(table, media_type="text/csv; charset=utf-8", headers=headers)

@@ -55,7 +55,7 @@ def get_today(shed: ShedDep) -> list[TaskOut]:
             continue
         plan = trial.plan
         today = elapsed_days(trial.started_at, now, plan.time_zone)
-        logs = unit_logs(trial.stuck, log)
+        logs = unit_logs(trial.stuck, log, trial.plan)
         dots = course(plan, today, rounds_made(logs, plan.per_container))
         out += [_task(trial, t) for t in tasks(trial, today, dots, logs, entries)]
     order = [s.value for s in State]

@@ -174,7 +174,7 @@ def _out(trial: Trial, log: list[Observation], now: datetime) -> TrialOut:
     if trial.started_at is not None:
         today = elapsed_days(trial.started_at, now, plan.time_zone)
         started_on = date_of_day(trial.started_at, 0, plan.time_zone)
-        made = rounds_made(unit_logs(trial.stuck, log), plan.per_container)
+        made = rounds_made(unit_logs(trial.stuck, log, trial.plan), plan.per_container)
         dots = course(plan, today, made)
     endpoint = endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm)
     return TrialOut.from_core(trial, today, started_on, dots, endpoint)
@@ -186,7 +186,9 @@ def _line(trial: Trial, log: list[Observation], now: datetime) -> TrialLine:
     dots: tuple[Dot, ...] = ()
     if trial.started_at is not None:
         today = elapsed_days(trial.started_at, now, plan.time_zone)
-        dots = course(plan, today, rounds_made(unit_logs(trial.stuck, log), plan.per_container))
+        dots = course(
+            plan, today, rounds_made(unit_logs(trial.stuck, log, trial.plan), plan.per_container)
+        )
     state = stands(plan, trial.status is Status.STARTED, today, dots)
     return TrialLine(
         id=trial.id, question=plan.question, material=plan.material, status=trial.status,

@@ -6,8 +6,11 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
+from racecard.core.finish.arm_words import counted, half_words
 from racecard.core.finish.judge import Arm, Comparison
 from racecard.core.finish.proportions import Interval
+from racecard.core.finish.words import done
+from racecard.core.model import Measure
 from racecard.core.table.audited import Detail
 from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.errors import InvalidInput
@@ -58,7 +61,7 @@ def _trial_in(content: bytes) -> JudgedTable:
     control = trial.plan.control
     return JudgedTable(
         trial.plan, found.results, found.whole, UnitKind.CONTAINER if shared else UnitKind.PROPAGULE,
-        None if control is None else control.name, True, Detail.PROPAGULES,
+        None if control is None else control.name, True, Detail.PROPAGULES, found.sampled,
     )  # fmt: skip
 
 
@@ -87,23 +90,35 @@ def _treatment(table: JudgedTable, arm: Arm) -> Mapping[str, Any]:
     half = arm.half
     return {
         "treatment": t.name, "role": t.role.value, "n_units": s.units, "n": s.n,
-        "struck": s.struck, "removed": s.removed, "lost": s.lost, "rate": s.rate,
+        "struck": s.struck, "removed": s.removed, "unknown": s.unknown, "at_start": s.at_start,
+        "sampled": table.sampled[arm.index] if table.sampled else 0,
+        "lost": s.lost, "rate": s.rate, "estimated": s.is_estimated,
         "rate_pooled": s.rate_pooled, "low": low, "high": high, "reason": reason,
         "half_struck_day": int(half[1]) if half else None,
         "half_struck_interval": [int(half[0]), int(half[1])] if half else None,
+        "half_struck_limits": list(arm.half_limits),
         "half_struck_reason": None if half else _no_half(table),
     }  # fmt: skip
 
 
 def _comparison(table: JudgedTable, c: Comparison) -> Mapping[str, Any]:
     low, high, reason = _limits(c.gap)
+    is_strike = table.plan.measure is Measure.STRIKE
+    strike_p = c.test.p if c.test else None
+    grade = c.grade if is_strike else c.asked
+    beside = {} if is_strike else {
+        "strike_grade": c.grade.value if c.grade else None, "strike_p": strike_p,
+    }  # fmt: skip
     return {
         "treatment": table.plan.treatments[c.index].name, "control": table.control,
+        "measure": table.plan.measure.value,
         "points": 100 * c.gap.estimate if c.gap else None,
         "low": None if low is None else 100 * low, "high": None if high is None else 100 * high,
-        "p": c.test.p if c.test else None, "p_holm": c.p_holm, "floor": c.floor,
-        "grade": c.grade.value, "harm": c.harm, "sentence": c.sentence,
-        "reason": "shared_containers" if c.reason else reason,
+        "p": strike_p if is_strike else c.asked_p,
+        "p_holm": c.p_holm if is_strike else c.asked_p_holm, "floor": c.floor,
+        "grade": grade.value if grade else None, **beside,
+        "harm": c.harm, "sentence": c.sentence, "horizon": c.horizon, "final": c.is_final,
+        "reason": c.why.value or reason,
     }  # fmt: skip
 
 
@@ -149,18 +164,19 @@ def as_words(table: JudgedTable) -> str:
     """The judgement as a grower reads it."""
     found = table.judgement
     lines = [found.headline, ""]
+    did = done(table.plan)
     for arm in found.arms:
         s = arm.strike
         low, high, _ = _limits(s.interval)
         doubt = "" if low is None or high is None else f" ({100 * low:.0f} to {100 * high:.0f})"
         rate = "no plants left" if s.rate is None else f"{100 * s.rate:.0f} %{doubt}"
-        half = (
-            f"half struck by day {arm.half[1]:.0f}"
-            if arm.half
-            else f"half struck: {_no_half(table)}"
-        )
+        half = f"half by {half_words(arm)}" if arm.half else f"half: {_no_half(table)}"
         name = table.plan.treatments[arm.index].name
-        lines.append(f"{name}: {s.struck} of {s.n - s.removed} struck, {rate}; {half}")
+        lines.append(
+            f"{name}: {counted(arm, did)}, {rate}; {half}"
+            if arm.horizon
+            else f"{name}: not looked at yet"
+        )
     lines += ["", *found.says, ""]
     lines += [f"Steward's note: {n.says} {n.do}" for n in found.notes]
     return "\n".join(lines)

@@ -5,6 +5,7 @@ thing: none of it has no strength. Where more differs, the arm that would tell t
 proposed: the treated arm with one of them taken back to what the reference has.
 """
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -44,8 +45,54 @@ class Entangled:
 
     @property
     def is_carrier_alone(self) -> bool:
-        """Whether only the carrier stands in the way; the missing carrier control is a note alone."""
-        return set(self.differ) <= {"active", "carrier"}
+        """Whether only the carrier or the wetting stands in the way: the missing carrier control is a
+        note alone, and the agent in its liquid is judged against nothing.
+        """
+        return set(self.differ) <= {"active", "carrier", "wetting"}
+
+
+_WETTING = re.compile(
+    r"\b(soak|steep|dip|drench|spray|wet|rinse|immers|water(?:ed)? with)\w*", re.IGNORECASE
+)
+_PLAIN = re.compile(
+    r"\b(?:in|with) (?:(?:plain|tap|rain|warm|cold|cool|hot|boiled|clean|distilled|fresh|lukewarm) ?)*water\b",
+    re.IGNORECASE,
+)
+"""Soaked in water alone: the wetting is the treatment, and nothing carries anything."""
+_DRY = re.compile(r"\b(dry|none|not|never|un(?:soaked|treated))\b", re.IGNORECASE)
+
+
+def wettings(treatment: Treatment) -> tuple[str, ...]:
+    """What wets an arm before or as it goes in, however it is written: its steps and its properties."""
+    steps = [name for name, _ in treatment.steps if _WETTING.search(name)]
+    said = [
+        value for name, value in treatment.properties
+        if (name == "wetting" or _WETTING.search(value)) and value.strip() and not _DRY.search(value)
+    ]  # fmt: skip
+    return (*steps, *said)
+
+
+def lacks_carrier_control(plan: Plan, i: int) -> str:
+    """What an agent is carried in that the control gets nothing of; "" where nothing is missing.
+
+    A carrier control, or a control in the same liquid, tells the agent from what carries it.
+    """
+    t = plan.treatments[i]
+    bare = [
+        x for k, x in enumerate(plan.treatments)
+        if k != i and (x.role is Role.CARRIER or k == plan.reference or x.agent is Agent.NOTHING)
+    ]  # fmt: skip
+    carrier = traits(t).get("carrier", _NONE).casefold()
+    if carrier != _NONE:
+        carried = {traits(x).get("carrier", _NONE).casefold() for x in bare}
+        return "" if carrier in carried else carrier
+    named = t.agent is Agent.HORMONE or "active" in dict(t.properties)
+    in_liquid = [w for w in wettings(t) if named or not _PLAIN.search(w)]
+    if t.agent is Agent.NOTHING and not named:
+        return ""  # the wetting itself is the treatment
+    if in_liquid and not any(wettings(x) or x.carrier is Carrier.WATER for x in bare):
+        return "liquid of the soak"
+    return ""
 
 
 def traits(treatment: Treatment) -> dict[str, str]:

@@ -154,7 +154,8 @@ class Plan:
     the plant material of the register. `set_at`: when sticking or sowing is meant to begin, local
     time as 2026-05-03T09:30; `start_together`: all soaks begin at once, so that arms go in apart;
     `unit_seconds`: how long one unit takes to treat and set. `sample_lifts`: lifts on the way, as
-    (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day).
+    (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day). `rooted_score`: the lowest
+    root score that counts as rooted, where a lift gives a score and no parts.
     """
 
     question: str
@@ -208,6 +209,7 @@ class Plan:
     unit_seconds: float = 20.0
     sample_lifts: tuple[tuple[int, int], ...] = ()
     jobs: tuple[tuple[str, int], ...] = ()
+    rooted_score: int = 2
 
     @property
     def reference(self) -> int | None:
@@ -309,7 +311,8 @@ class History:
 
     Struck in (`struck_after`, `struck_by`]; lost in (`lost_after`, `lost_by`]; removed before it
     was struck or lost, and last looked at on `removed_after`; `last_look` is the last day it was
-    seen. `went_back`: seen at the endpoint, later below it.
+    seen. `went_back`: seen at the endpoint, later below it. `at_start`: already at the endpoint when
+    it was set, so that it can say nothing of the treatment.
     """
 
     struck_after: int | None = None
@@ -320,6 +323,7 @@ class History:
     removed_after: int | None = None
     last_look: int = 0
     went_back: bool = False
+    at_start: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -353,7 +357,11 @@ class Amendment:
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """A plan with its drawn bench and its moments. Spare cells are among `units`."""
+    """A plan with its drawn bench and its moments. Spare cells are among `units`.
+
+    `drawn_at`: when the bench, and with it the plan, was last written; `frozen_at`: when the start was
+    entered. None where a file does not say; then it was created when `created_at` says.
+    """
 
     id: str
     plan: Plan
@@ -366,6 +374,13 @@ class Trial:
     invented: bool = False
     fingerprint: str = ""
     amendments: tuple[Amendment, ...] = ()
+    drawn_at: datetime | None = None
+    frozen_at: datetime | None = None
+
+    @property
+    def planned_at(self) -> datetime:
+        """When the plan, its bench and its predictions were last written before the start."""
+        return self.drawn_at or self.created_at
 
     @property
     def is_sealed(self) -> bool:

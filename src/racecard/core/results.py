@@ -25,6 +25,8 @@ class Results:
     `looks`: for each unit the days on which it was looked at, day 0 not among them.
     `held` (u,): units whose treatment was not dealt; `line` (u,): the column each stands in, where
     the lot kept treatments apart in columns; `injured` (u,): units that showed clear signs of harm.
+    `at_start` (p,): already at the endpoint when set; such a propagule is among the removed, at day 0.
+    `age` (u,): days since each unit was set, now; None where nobody says what day it is.
     """
 
     treatment: Ints
@@ -42,6 +44,8 @@ class Results:
     held: Bools | None = None
     line: Ints | None = None
     injured: Bools | None = None
+    at_start: Bools | None = None
+    age: Floats | None = None
 
     @property
     def sizes(self) -> Ints:
@@ -76,6 +80,8 @@ class Results:
             None if self.held is None else self.held[keep],
             None if self.line is None else self.line[keep],
             None if self.injured is None else self.injured[keep],
+            None if self.at_start is None else self.at_start[p],
+            None if self.age is None else self.age[keep],
         )
 
     def counted_singly(self) -> "Results":
@@ -90,6 +96,7 @@ class Results:
             held=None,
             line=None,
             injured=None if self.injured is None else self.injured[self.unit],
+            age=None if self.age is None else self.age[self.unit],
         )
 
 
@@ -120,6 +127,7 @@ def results_from(
                 raise InvalidInput(
                     f"an interval must run from day 0 or later forwards, got ({after}, {by}]"
                 )
+    at_start = np.array([h.at_start for h in pick], bool)
     return Results(
         np.asarray(treatment, dtype=np.int64),
         np.asarray(block, dtype=np.int64),
@@ -133,6 +141,7 @@ def results_from(
         _days([h.removed_after for h in pick]),
         np.array([h.last_look for h in pick], float),
         np.array([h.went_back for h in pick], bool),
+        at_start=at_start if at_start.any() else None,
     )
 
 

@@ -53,7 +53,7 @@ class Observation:
     `as_row`: entered with a whole row at once, not looked at one by one. `parts`: what a root score
     was made of, as (name, value). `base`: the row the device showed for this unit and round, "" for
     none, None where it did not say. `beside`: the standing row this one disagrees with; it waits
-    for a decision and counts for nothing.
+    for a decision and counts for nothing. `recorded_at`: when it was written down, None: not told.
     """
 
     id: str
@@ -77,6 +77,7 @@ class Observation:
     base: str | None = None
     beside: str | None = None
     device: str = ""
+    recorded_at: datetime | None = None
 
 
 class Scope(StrEnum):

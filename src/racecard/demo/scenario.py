@@ -4,7 +4,8 @@ Every plant, member and number here is invented; the chances are plausible ones 
 practice, and all of it comes from fixed seeds.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime, time, timedelta
 
@@ -232,21 +233,34 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
 
 def _build(shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str]) -> Trial:
     plan = drawing_on(replace(made.plan, time_zone=time_zone), ids)
-    trial = create_trial(shed, plan, made.seed, _WHO, invented=True)
     if made.today < 0:
-        return trial
+        return create_trial(shed, plan, made.seed, _WHO, invented=True)
     tz = zone(time_zone)
     day0 = shed.now().astimezone(tz).date() - timedelta(days=made.today)
     started = datetime.combine(day0, _STUCK_AT, tz)  # so that today is the same day at any hour
-    trial = start_trial(shed, trial.id, _WHO, started)
+    with _as_of(shed, started - timedelta(days=1)):
+        trial = create_trial(shed, plan, made.seed, _WHO, invented=True)
+    with _as_of(shed, started):
+        trial = start_trial(shed, trial.id, _WHO, started)
     rng = np.random.default_rng(made.seed)
     planned = planned_looks(plan)
     days = [d for d in planned if d < made.today or made.is_finished]
     logs = simulate(plan, [u.cell for u in trial.planted], made.truths, days, rng)
-    record(shed, trial.id, list(_observations(shed, trial, logs, made.is_finished)))
+    seen = list(_observations(shed, trial, logs, made.is_finished))
+    record(shed, trial.id, [replace(o, recorded_at=o.seen_at) for o in seen], settled=True)
     if plan.blind and made.is_finished:
         trial = unseal_trial(shed, trial.id, _WHO)
     return trial
+
+
+@contextmanager
+def _as_of(shed: Shed, moment: datetime) -> Iterator[None]:
+    """The shed as it was at an earlier moment: the demo's growers wrote things down as they happened."""
+    now, shed.now = shed.now, lambda: moment
+    try:
+        yield
+    finally:
+        shed.now = now
 
 
 def _observations(

@@ -118,6 +118,7 @@ class PlanPart(_Part):
     unit_seconds: float = 20.0
     sample_lifts: list[tuple[int, int]] = Field([], max_length=40)
     jobs: list[tuple[Text, int]] = Field([], max_length=40)
+    rooted_score: int = 2
 
 
 class CellPart(_Part):
@@ -158,6 +159,7 @@ class ObservationPart(_Part):
     parts: dict[str, float] = Field({}, max_length=30)
     beside: int | None = Field(None, ge=0)
     device: Text = ""
+    recorded_at: AwareDatetime | None = None
 
 
 class EntryPart(_Part):
@@ -197,6 +199,8 @@ class TrialFile(_Part):
     started_at: AwareDatetime | None = None
     unsealed_at: AwareDatetime | None = None
     fingerprint: Text = ""
+    drawn_at: AwareDatetime | None = None
+    frozen_at: AwareDatetime | None = None
     amendments: list[AmendmentPart] = Field([], max_length=1000)
     bench: list[CellPart] = Field(max_length=20_000)
     observations: list[ObservationPart] = Field(max_length=2_000_000)
@@ -224,6 +228,7 @@ def write_trial(trial: Trial, log: list[Observation], entries: Sequence[Entry] =
         format=FORMAT, plan=PlanPart(**plan), seed=trial.seed, status=trial.status,
         invented=trial.invented, created_at=trial.created_at, started_at=trial.started_at,
         unsealed_at=trial.unsealed_at, fingerprint=trial.fingerprint,
+        drawn_at=trial.drawn_at, frozen_at=trial.frozen_at,
         amendments=[AmendmentPart(**asdict(a)) for a in trial.amendments],
         bench=[
             CellPart(
@@ -305,7 +310,7 @@ def _trial(file: TrialFile) -> Trial:
     return Trial(
         "", Plan(**plan), file.status, file.seed, units, file.created_at, file.started_at,
         file.unsealed_at, file.invented, file.fingerprint,
-        tuple(Amendment(**a.model_dump()) for a in file.amendments),
+        tuple(Amendment(**a.model_dump()) for a in file.amendments), file.drawn_at, file.frozen_at,
     )  # fmt: skip
 
 

@@ -46,7 +46,7 @@ def bring_in(
             o, id=new_id[o.id], unit_id=unit_id[o.unit_id],
             corrects=None if o.corrects is None else new_id[o.corrects],
             beside=None if o.beside is None else new_id[o.beside],
-            base=new_id.get(o.base or "", o.base),
+            base=new_id.get(o.base or "", o.base), recorded_at=o.recorded_at or o.seen_at,
         )
         for o in log
     ]  # fmt: skip

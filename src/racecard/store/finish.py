@@ -48,7 +48,7 @@ def load_finished_blind(session: Session, trial_id: str) -> Trial:
     trial = load_trial(session, trial_id)
     if not trial.is_sealed:
         raise Conflict("This trial is not sealed: read its finish.")
-    logs = unit_logs(trial.stuck, load_observations(session, trial_id))
+    logs = unit_logs(trial.stuck, load_observations(session, trial_id), trial.plan)
     made = rounds_made(logs, trial.plan.per_container)
     if not any(whole and day >= trial.plan.length_days for day, whole in made.items()):
         raise Sealed(

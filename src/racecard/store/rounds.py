@@ -14,7 +14,7 @@ from racecard.core.log.days import elapsed_days, noon_of_day
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import check_parts, check_shared_scores
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Status, Trial
+from racecard.core.model import Plan, Status, Trial
 from racecard.core.written import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import Shed
@@ -56,11 +56,12 @@ def record(
         for i, raw in enumerate(sent):
             if raw.id in known:
                 continue
-            new = _checked(shed, trial, raw, of_unit, i)
+            new = _checked(shed, trial, raw, of_unit, i, settled)
             if settled and raw.beside is not None:
                 new = replace(new, corrects=None, beside=raw.beside)
             order += 1
-            session.add(_row(new, trial_id, order, shed))
+            new = replace(new, recorded_at=(new.recorded_at if settled else None) or shed.now())
+            session.add(_row(new, trial_id, order))
             known[new.id] = new
             of_unit[new.unit_id].append(new)
         session.flush()
@@ -108,6 +109,7 @@ def _read(session: Session, query: Select[ObservationRow]) -> list[Observation]:
             r.base,
             r.beside,
             r.device,
+            r.recorded_at,
         )
         for r in session.scalars(query.order_by(ObservationRow.order))
     ]
@@ -119,12 +121,17 @@ def last_order(session: Session) -> int:
 
 
 def _checked(
-    shed: Shed, trial: Trial, raw: Observation, of_unit: dict[str, list[Observation]], i: int
+    shed: Shed,
+    trial: Trial,
+    raw: Observation,
+    of_unit: dict[str, list[Observation]],
+    i: int,
+    settled: bool,
 ) -> Observation:
     at = f"/items/{i}"
     if raw.unit_id not in of_unit:
         raise NotFound("There is no such unit in this trial.", f"{at}/unit_id")
-    day = _day(shed, trial, raw, at)
+    day = _day(shed, trial, raw, at, is_past_record=settled)
     before = of_unit[raw.unit_id]
     named = _corrected(raw, day, before, at)
     new = replace(raw, day=day, corrects=named, beside=None)
@@ -145,7 +152,9 @@ def _checked(
     return new
 
 
-def _day(shed: Shed, trial: Trial, raw: Observation, at: str) -> int:
+def _day(
+    shed: Shed, trial: Trial, raw: Observation, at: str, *, is_past_record: bool = False
+) -> int:
     assert trial.started_at is not None
     if raw.seen_at > shed.now() + _CLOCK_SKEW:
         raise InvalidInput(
@@ -154,14 +163,21 @@ def _day(shed: Shed, trial: Trial, raw: Observation, at: str) -> int:
     day = elapsed_days(trial.started_at, raw.seen_at, trial.plan.time_zone)
     if day < 0:
         raise InvalidInput("The look lies before day 0: check its date.", f"{at}/seen_at")
-    last = last_day_for_looks(trial.plan)
-    if day > last:
-        raise LookPastEnd(
-            f"Day {day} is past the end: this trial ended on day {trial.plan.length_days} and took "
-            f"looks until day {last}.",
-            f"{at}/seen_at",
-        )
+    if is_past_record:  # a look of a trial's file happened, whenever that was
+        return day
+    late = next((u.late for u in trial.units if u.id == raw.unit_id), 0)
+    if day > last_day_for_looks(trial.plan, late):
+        raise LookPastEnd(past_end_says(trial.plan, day, late), f"{at}/seen_at")
     return day
+
+
+def past_end_says(plan: Plan, day: int, late: int = 0) -> str:
+    """What is wrong with a look past the end, and what to do about it."""
+    return (
+        f"Day {day} is past the end: the last day was {plan.length_days + late}, and looks were taken "
+        f"until day {last_day_for_looks(plan, late)}. Extend the trial to day {day} to look now; it is "
+        "kept as an amendment."
+    )
 
 
 def _corrected(raw: Observation, day: int, before: Sequence[Observation], at: str) -> str | None:
@@ -192,8 +208,8 @@ def _check_look(trial: Trial, new: Observation, at: str) -> None:
     if new.loss is not None and new.loss not in ladder.causes:
         causes = ", ".join(ladder.causes)
         raise InvalidInput(f"A cause of loss is one of {causes}; got {new.loss!r}.", f"{at}/loss")
-    if new.stage is None and new.loss is None and not new.removed:
-        raise InvalidInput("A look needs a stage, a loss, or “taken out”.", f"{at}/stage")
+    if new.stage is None and new.loss is None and not (new.removed or new.shoot or new.wilted):
+        raise InvalidInput("A look needs a stage, a shoot, a loss, or “removed”.", f"{at}/stage")
 
 
 def _check_count(trial: Trial, new: Observation, at: str) -> None:
@@ -285,10 +301,10 @@ def move_round(
         order = last_order(session)
         for o in moving:
             moved = replace(o, id=shed.new_id(), unit_id=target[o.unit_id], seen_at=stamp, who=who,
-                            corrects=o.id, base=None)  # fmt: skip
+                            corrects=o.id, base=None, recorded_at=shed.now())  # fmt: skip
             moved = replace(moved, day=_day(shed, trial, moved, ""))
             order += 1
-            session.add(_row(moved, trial_id, order, shed))
+            session.add(_row(moved, trial_id, order))
         return len(moving)
 
 
@@ -312,10 +328,10 @@ def _targets(
     return out
 
 
-def _row(new: Observation, trial_id: str, order: int, shed: Shed) -> ObservationRow:
+def _row(new: Observation, trial_id: str, order: int) -> ObservationRow:
     return ObservationRow(
         id=new.id, order=order, trial_id=trial_id, unit_id=new.unit_id, kind=new.kind, day=new.day,
-        seen_at=new.seen_at, recorded_at=shed.now(), who=new.who, corrects=new.corrects,
+        seen_at=new.seen_at, recorded_at=new.recorded_at, who=new.who, corrects=new.corrects,
         stage=new.stage, wilted=new.wilted, shoot=new.shoot, loss=new.loss, removed=new.removed,
         struck=new.struck, lost=new.lost, lost_struck=new.lost_struck, score=new.score,
         as_row=new.as_row, parts=json.dumps(dict(new.parts)), base=new.base, beside=new.beside,

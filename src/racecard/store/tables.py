@@ -77,6 +77,8 @@ class TrialRow(Base):
     design: Mapped[str]
     """The rest of the plan as JSON; its fields and their defaults are those of core.model.Plan."""
     fingerprint: Mapped[str]
+    drawn_at: Mapped[datetime | None]
+    frozen_at: Mapped[datetime | None]
 
 
 class TreatmentRow(Base):

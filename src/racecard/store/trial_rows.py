@@ -71,7 +71,7 @@ def trial_of(session: Session, row: TrialRow) -> Trial:
         row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
         tuple(_unit(u, index, row, set_.get(u.id)) for u in units),
         row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
-        _amendments(session, row.id),
+        _amendments(session, row.id), row.drawn_at, row.frozen_at,
     )  # fmt: skip
 
 

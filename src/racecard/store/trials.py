@@ -64,6 +64,7 @@ def create_trial(
             id=shed.new_id(), created_at=now, created_by=who, status=Status.DRAFT.value,
             started_at=None, unsealed_at=None, seed=seed, invented=invented,
             kind=plan.kind.value, day0=plan.day0.value, design=design_of(plan), fingerprint="",
+            drawn_at=now,
             **{name: getattr(plan, name) for name in PLAN_COLUMNS},
         )  # fmt: skip
         session.add(row)
@@ -80,6 +81,7 @@ def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
         started_at=trial.started_at, unsealed_at=trial.unsealed_at, seed=trial.seed,
         invented=trial.invented, kind=trial.plan.kind.value, day0=trial.plan.day0.value,
         design=design_of(trial.plan), fingerprint=trial.fingerprint,
+        drawn_at=trial.drawn_at, frozen_at=trial.frozen_at,
         **{name: getattr(trial.plan, name) for name in PLAN_COLUMNS},
     )  # fmt: skip
     session.add(row)
@@ -111,7 +113,7 @@ def save_plan(
         for name in PLAN_COLUMNS:
             setattr(row, name, getattr(plan, name))
         row.kind, row.day0, row.seed = plan.kind.value, plan.day0.value, seed
-        row.design = design_of(plan)
+        row.design, row.drawn_at = design_of(plan), shed.now()
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.execute(delete(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
         session.flush()
@@ -147,7 +149,7 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
         trial = trial_of(session, row)
         check_plan(trial.plan)
         _check_lot(trial)
-        row.status, row.started_at = Status.STARTED.value, at
+        row.status, row.started_at, row.frozen_at = Status.STARTED.value, at, now
         row.fingerprint = fingerprint(trial.plan, [u.cell for u in trial.units], trial.seed)
         trial = trial_of(session, row)
         note_change(session, row.id, now, who, "started", trial.plan, trial.seed)

@@ -2564,10 +2564,15 @@ export interface components {
         ComparisonOut: {
             /** Treatment */
             treatment: number;
-            grade: components["schemas"]["Grade"];
-            asked: components["schemas"]["Grade"];
+            grade: components["schemas"]["Grade"] | null;
+            asked: components["schemas"]["Grade"] | null;
             /** Grade Words */
             grade_words: string;
+            why: components["schemas"]["Why"];
+            /** Horizon */
+            horizon: number;
+            /** Stopped Early */
+            stopped_early: boolean;
             /** Sentence */
             sentence: string;
             gap: components["schemas"]["IntervalOut"] | null;
@@ -3284,6 +3289,8 @@ export interface components {
             length_days: number;
             /** Final */
             final: boolean;
+            /** Stopped Early */
+            stopped_early: boolean;
             /** Timed */
             timed: boolean;
             /** Headline */
@@ -3702,6 +3709,16 @@ export interface components {
             lost: number;
             /** Removed */
             removed: number;
+            /** Unknown */
+            unknown: number;
+            /** At Start */
+            at_start: number;
+            /** Sampled */
+            sampled: number;
+            /** Estimated */
+            estimated: boolean;
+            /** Horizon */
+            horizon: number;
             /** Rate */
             rate: number | null;
             /** Rate Pooled */
@@ -3710,6 +3727,8 @@ export interface components {
             /** Effective N */
             effective_n: number | null;
             half: components["schemas"]["HalfOut"] | null;
+            /** Half Limits */
+            half_limits: (number | null)[];
             /** Curve */
             curve: components["schemas"]["StepOut"][];
             /** Score Mean All */
@@ -5449,13 +5468,15 @@ export interface components {
         };
         /**
          * SettleOut
-         * @description Plants to a treatment that would settle it.
+         * @description Plants or containers to a treatment that would settle it.
          */
         SettleOut: {
             /** Label */
             label: string;
-            /** Plants */
-            plants: number;
+            /** Units */
+            units: number;
+            /** Thing */
+            thing: string;
         };
         /**
          * ShapeOut
@@ -6088,6 +6109,12 @@ export interface components {
              */
             is_on: boolean;
         };
+        /**
+         * Why
+         * @description Why a comparison has the grade it has, where that is not the test.
+         * @enum {string}
+         */
+        Why: "" | "not_looked_at" | "not_looked_for" | "shared_containers" | "one_unit" | "blocks_of_one_treatment" | "several_differences" | "thinned_strongest" | "nothing_left" | "all_struck" | "none_struck";
         /**
          * WorthIn
          * @description What the grower reckons with, per cutting or seed, in one currency; costs by treatment.

@@ -1,4 +1,4 @@
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
 import styles from "./CourseLine.module.css";
@@ -59,6 +59,7 @@ export function CourseLine({ trial, open }: CourseLineProps) {
 					{plan.day0 === "sticking" ? "stuck" : plan.day0 === "sowing" ? "sown" : "wetted"}{" "}
 					{dateOfDay(started_on, 0)}
 				</span>
+				<AnotherDay trial={trial} today={today} />
 				<span>
 					day {plan.length_days}, {dateOfDay(started_on, plan.length_days)}
 				</span>
@@ -66,3 +67,31 @@ export function CourseLine({ trial, open }: CourseLineProps) {
 		</nav>
 	);
 }
+
+/** Opens a round on a day without a dot: today, or a day gone by that was looked at unplanned. */
+function AnotherDay({ trial, today }: { trial: Trial; today: number }) {
+	const navigate = useNavigate();
+	const dotted = new Set(trial.course.filter((d) => d.state !== "coming").map((d) => d.day));
+	const isDue = trial.course.some((d) => d.state === "due");
+	const open = Array.from({ length: today + 1 }, (_, i) => today - i).filter(
+		(d) => d > 0 && !dotted.has(d) && !(isDue && d === today),
+	);
+	if (open.length === 0) return null;
+	return (
+		<select
+			className={styles.another}
+			aria-label="Enter a look of another day"
+			value=""
+			onChange={(e) => navigate(`/trials/${trial.id}/rounds/${e.currentTarget.value}`)}
+		>
+			<option value="">Look on another day…</option>
+			{open.slice(0, MOST_DAYS_LISTED).map((d) => (
+				<option key={d} value={d}>
+					{d === today ? `today, day ${d}` : `day ${d}, ${dateOfDay(trial.started_on ?? "", d)}`}
+				</option>
+			))}
+		</select>
+	);
+}
+
+const MOST_DAYS_LISTED = 400;

@@ -18,10 +18,9 @@ from racecard.api.schemas.consequences import NoteOut
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
 from racecard.core.finish.grade import GRADE_WORDS, Grade
 from racecard.core.finish.growth import Grown
-from racecard.core.finish.judge import Arm, Comparison
+from racecard.core.finish.judge import Arm, Comparison, Why
 from racecard.core.finish.lane_order import lane_order
 from racecard.core.finish.sealed import (
-    amendment_notes,
     amendments_say,
     predictions_say,
     scored_predictions,
@@ -83,11 +82,17 @@ class LaneOut(Out):
     struck: int
     lost: int
     removed: int
+    unknown: int
+    at_start: int
+    sampled: int
+    estimated: bool
+    horizon: int
     rate: float | None
     rate_pooled: float | None
     interval: IntervalOut | None
     effective_n: float | None
     half: HalfOut | None
+    half_limits: list[int | None]
     curve: list[StepOut]
     score_mean_all: float | None
     score_mean_struck: float | None
@@ -115,19 +120,23 @@ class SecondaryOut(Out):
 
 
 class SettleOut(Out):
-    """Plants to a treatment that would settle it."""
+    """Plants or containers to a treatment that would settle it."""
 
     label: str
-    plants: int
+    units: int
+    thing: str
 
 
 class ComparisonOut(Out):
     """One treatment against the control."""
 
     treatment: int
-    grade: Grade
-    asked: Grade
+    grade: Grade | None
+    asked: Grade | None
     grade_words: str
+    why: Why
+    horizon: int
+    stopped_early: bool
     sentence: str
     gap: IntervalOut | None
     gap90: IntervalOut | None
@@ -165,6 +174,7 @@ class FinishOut(Out):
     day: int
     length_days: int
     final: bool
+    stopped_early: bool
     timed: bool
     headline: str
     says: list[str]
@@ -196,17 +206,26 @@ class FinishOut(Out):
         units: Sequence[Unit] = (),
         growth: Sequence[Grown] = (),
         plantable: Sequence[int | None] = (),
+        sampled: Sequence[int] = (),
     ) -> "FinishOut":
         judgement = whole.judgement
         scored = scored_predictions(plan, judgement)
         lanes = [
-            _lane(plan, results, whole, arm, plantable[arm.index] if plantable else None)
+            _lane(
+                plan,
+                results,
+                whole,
+                arm,
+                plantable[arm.index] if plantable else None,
+                sampled[arm.index] if sampled else 0,
+            )
             for arm in judgement.arms
         ]
         return cls(
-            day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final, timed=timed,
+            day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final,
+            stopped_early=judgement.stopped_early, timed=timed,
             headline=judgement.headline, says=list(judgement.says),
-            notes=[NoteOut.from_core(n) for n in (*judgement.notes, *amendment_notes(amendments))],
+            notes=[NoteOut.from_core(n) for n in judgement.notes],
             reference=plan.reference, lanes=lanes,
             comparisons=[_comparison(c, whole, plan.reference) for c in judgement.comparisons],
             placings=PlacingsOut.from_core(whole.placings), cross=CrossOut.from_core(whole.cross),
@@ -227,7 +246,9 @@ class FinishOut(Out):
         )  # fmt: skip
 
 
-def _lane(plan: Plan, results: Results, whole: Whole, arm: Arm, plantable: int | None) -> LaneOut:
+def _lane(
+    plan: Plan, results: Results, whole: Whole, arm: Arm, plantable: int | None, sampled: int
+) -> LaneOut:
     t, s, q = plan.treatments[arm.index], arm.strike, arm.quality
     times = next((x for x in whole.times if x.treatment == arm.index), None)
     found = whole.indices[arm.index] if whole.indices else ()
@@ -235,9 +256,12 @@ def _lane(plan: Plan, results: Results, whole: Whole, arm: Arm, plantable: int |
     gone = np.isfinite(results.lost_by) | np.isfinite(results.removed)
     return LaneOut(
         treatment=arm.index, name=t.name, role=t.role, silk=t.silk, units=s.units, n=s.n,
-        struck=s.struck, lost=s.lost, removed=s.removed, rate=s.rate, rate_pooled=s.rate_pooled,
+        struck=s.struck, lost=s.lost, removed=s.removed, unknown=s.unknown,
+        at_start=s.at_start, sampled=sampled, estimated=s.is_estimated, horizon=int(arm.horizon),
+        rate=s.rate, rate_pooled=s.rate_pooled,
         interval=IntervalOut.from_core(s.interval), effective_n=s.effective_n,
         half=HalfOut(after=int(arm.half[0]), by=int(arm.half[1])) if arm.half else None,
+        half_limits=[None if d is None else int(d) for d in arm.half_limits],
         curve=[
             StepOut(day=int(d), share=float(v))
             for d, v in zip(arm.curve.days, arm.curve.share, strict=True)
@@ -296,7 +320,7 @@ def _comparison(c: Comparison, whole: Whole, reference: int | None) -> Compariso
     rate = judgement.arms[c.index].strike.rate
     outside = c.gap is not None and c.gap.leaves_out_zero
     return ComparisonOut(
-        treatment=c.index, grade=c.grade, asked=c.asked, grade_words=GRADE_WORDS[c.grade], sentence=c.sentence,
+        treatment=c.index, grade=c.grade, asked=c.asked, grade_words=GRADE_WORDS[c.grade], why=c.why, horizon=int(c.horizon), stopped_early=c.stopped_early, sentence=c.sentence,
         gap=IntervalOut.from_core(c.gap), gap90=IntervalOut.from_core(c.gap90),
         ratio=rate / base if rate is not None and base else None,
         p=c.test.p if c.test else None, p_exact=c.test.is_exact if c.test else True,
@@ -306,5 +330,5 @@ def _comparison(c: Comparison, whole: Whole, reference: int | None) -> Compariso
         over_time=SecondaryOut.from_core(c.over_time), quality=SecondaryOut.from_core(c.quality),
         superiority=c.superiority, superiority_struck=c.superiority_struck,
         wait=IntervalOut.from_core(whole.waits.get(c.index)),
-        settle=[SettleOut(label=label, plants=n) for label, n in c.settle],
+        settle=[SettleOut(label=x.label, units=x.units, thing=x.thing) for x in c.settle],
     )  # fmt: skip

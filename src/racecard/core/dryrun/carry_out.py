@@ -255,7 +255,7 @@ def _looked(seen: Bools, looks: Floats) -> tuple[frozenset[int], ...]:
 class _Book:
     """What each season came to, kept as arrays: grades, gaps and whether the best was first."""
 
-    grades: list[dict[int, Grade]]
+    grades: list[dict[int, Grade | None]]
     gaps: list[dict[int, float | None]]
     first: list[float]
 

@@ -93,7 +93,7 @@ def told(found: Race, guess_real: bool) -> tuple[bool, tuple[str, ...]]:
     return guess_real == found.is_real, (truth, finish, _lesson(found, called.grade, guess_real))
 
 
-def _lesson(found: Race, grade: Grade, guess_real: bool) -> str:
+def _lesson(found: Race, grade: Grade | None, guess_real: bool) -> str:
     is_clear = grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
     if found.is_real and not is_clear:
         return f"With {found.plan.units} to a treatment many real gaps of this size stay open: silence is not absence."

@@ -10,7 +10,7 @@ References:
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations, product
 from math import prod
 
@@ -18,13 +18,13 @@ import numpy as np
 from scipy.special import stdtr
 
 from racecard.core.differences import traits
-from racecard.core.finish.grade import Grade, grade_of
+from racecard.core.finish.grade import Grade, grade_of, lowest
 from racecard.core.finish.lot import Redealer, floor_within, holm
 from racecard.core.finish.proportions import Interval, t_for
-from racecard.core.finish.strike import Shares, gap, unit_shares
+from racecard.core.finish.strike import Missing, Shares, comparable, gap, unit_shares
 from racecard.core.finish.words import effect_says
 from racecard.core.model import Plan
-from racecard.core.results import Floats, Results
+from racecard.core.results import Floats, Ints, Results
 
 _MOST_FACTORS = 3
 
@@ -54,6 +54,7 @@ class Effect:
     p_holm: float
     floor: float
     grade: Grade
+    is_final: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +113,7 @@ def cross_of(
     *,
     deals: int,
     may_be_clear: bool,
+    is_final: bool = True,
 ) -> Cross | None:
     """Main effects, simple effects and interactions on strike; None where the plan is no full cross.
 
@@ -121,31 +123,50 @@ def cross_of(
         horizon: day up to which strikes count.
         redealer: runs the lot tests.
         deals: re-dealings of sampled tests.
-        may_be_clear: False before the end day, or where the lot was not drawn.
+        may_be_clear: False before the end is reached, or where the lot was not drawn.
+        is_final: False before the end is reached.
     """
     factors = factors_of(plan)
     shares = unit_shares(results, horizon)
     used = shares.keep(shares.counted > 0)
     if not factors or horizon == 0 or len(np.unique(used.treatment)) < len(plan.treatments):
         return None
-    tool = _Tool(used, factors, redealer, deals, may_be_clear)
-    main = tool.graded([tool.effect(f, k, ()) for f in factors for k in range(1, len(f.levels))])
-    simple: list[Effect] = []
+    tool = _Tool(used, factors, redealer, deals, may_be_clear)  # of what is left alone
+    asked_main = [(f, k, ()) for f in factors for k in range(1, len(f.levels))]
+    asked_simple: list[_Asked] = []
     for f in factors:
         others = [g for g in factors if g is not f]
         for at in product(*(range(len(g.levels)) for g in others)):
             within = tuple(zip(others, at, strict=True))
-            simple += [tool.effect(f, k, within) for k in range(1, len(f.levels))]
+            asked_simple += [(f, k, within) for k in range(1, len(f.levels))]
+    ways = [Missing.LEFT_OUT] if shares.is_whole else list(Missing)
+    tools = [_Tool(shares, factors, redealer, deals, may_be_clear, way) for way in ways]
+    main = _lowest_of([t.run(asked_main) for t in tools])
+    graded = _lowest_of([t.run(asked_simple) for t in tools])
     interactions = tuple(
         tool.interaction(f, g)
         for f, g in combinations(factors, 2)
         if len(f.levels) == len(g.levels) == 2
     )
     cells = tuple(tuple(f.of[i] for f in factors) for i in range(len(plan.treatments)))
-    graded = tool.graded(simple)
+    if not is_final:
+        main = tuple(replace(e, is_final=False) for e in main)
+        graded = tuple(replace(e, is_final=False) for e in graded)
     return Cross(
         factors, cells, main, graded, interactions, _says(factors, main, graded, interactions)
     )
+
+
+def _lowest_of(ways: Sequence[Sequence[Effect]]) -> tuple[Effect, ...]:
+    """Each effect as counted, at the lowest of its grades over the ways of counting."""
+    return tuple(
+        replace(found[0], grade=lowest([e.grade for e in found]))
+        for found in zip(*ways, strict=True)
+    )
+
+
+_Asked = tuple[Factor, int, Sequence[tuple[Factor, int]]]
+"""A factor, the level asked about, and the levels of others it is asked within."""
 
 
 @dataclass(slots=True)
@@ -155,6 +176,11 @@ class _Tool:
     redealer: Redealer
     deals: int
     may_be_clear: bool
+    way: Missing = Missing.LEFT_OUT
+
+    def run(self, asked: Sequence[_Asked]) -> tuple[Effect, ...]:
+        """The effects asked about, graded together."""
+        return self.graded([self.effect(*a) for a in asked])
 
     def effect(self, factor: Factor, level: int, within: Sequence[tuple[Factor, int]]) -> Effect:
         s = self.shares
@@ -167,12 +193,15 @@ class _Tool:
         key = np.column_stack([mine.block, *others])
         _, stratum = np.unique(key, axis=0, return_inverse=True)
         treated = np.array(factor.of)[mine.treatment] == level
+        struck, counted = mine.struck, mine.counted
+        if self.way is not Missing.LEFT_OUT:
+            helps = treated if self.way is Missing.FOR else ~treated
+            struck, counted = struck + (mine.sizes - mine.counted) * helps, mine.sizes
         whole = Shares(
-            mine.struck, mine.counted, mine.removed, mine.lost, mine.sizes,
+            struck, counted, mine.removed, mine.lost, mine.sizes,
             treated.astype(np.int64), stratum.astype(np.int64), mine.held, mine.line,
         )  # fmt: skip
-        both = [b for b in np.unique(stratum) if len(np.unique(treated[stratum == b])) == 2]
-        whole = whole.keep(np.isin(stratum, both))
+        whole, _ = comparable(whole, 1, 0)
         treated = whole.treatment == 1
         said = ", ".join(f"{g.name}: {g.levels[at]}" for g, at in within)
         base = factor.levels[0]
@@ -217,17 +246,14 @@ class _Tool:
         s = self.shares
         a, b = np.array(f.of)[s.treatment], np.array(g.of)[s.treatment]
         arms = np.unique(s.treatment)
-        means = {int(t): float(s.share[s.treatment == t].mean()) for t in arms}
-        sizes = {int(t): int(np.sum(s.treatment == t)) for t in arms}
         pairs = len(arms) / 4
-        sign = {int(t): (1 if f.of[t] == g.of[t] else -1) / pairs for t in arms}
-        estimate = sum(sign[t] * means[t] for t in means)
-        square, df = _residual(s)
+        sign = np.array([(1 if f.of[t] == g.of[t] else -1) / pairs for t in arms])
+        estimate, spread, square, df = _contrast(s, arms, sign)
         name = (f.name, g.name)
         if df < 2:
             reason = "too few units for an interval"
             return Interaction(name, Interval(estimate, None, None, "none", reason), None, None)
-        error = float(np.sqrt(square * sum(sign[t] ** 2 / sizes[t] for t in sizes)))
+        error = float(np.sqrt(square * spread))
         if error == 0:
             reason = "no unit differs from its kind"
             return Interaction(name, Interval(estimate, None, None, "none", reason), None, None)
@@ -247,15 +273,24 @@ class _Tool:
         return Interaction(name, interval, p, None if fit is None else fit.p_of(-1))
 
 
-def _residual(s: Shares) -> tuple[float, int]:
-    """Mean square of unit shares about cell means, blocks taken out, and its degrees of freedom."""
-    arms, blocks = np.unique(s.treatment), np.unique(s.block)
+def _contrast(s: Shares, arms: Ints, sign: Floats) -> tuple[float, float, float, int]:
+    """A contrast of cell means with block effects taken out, as least squares of block + cells gives it.
+
+    Returns:
+        Its estimate, the factor of the mean square in its variance, the mean square of unit shares
+        about the model, and its degrees of freedom.
+    """
+    blocks = np.unique(s.block)
     columns = np.column_stack(
         [s.treatment == a for a in arms] + [s.block == b for b in blocks[1:]]
     ).astype(float)
     fit, *_ = np.linalg.lstsq(columns, s.share, rcond=None)
+    asked = np.zeros(columns.shape[1])
+    asked[: len(arms)] = sign
+    spread = float(asked @ np.linalg.pinv(columns.T @ columns) @ asked)
     df = len(s.share) - int(np.linalg.matrix_rank(columns))
-    return float(np.sum((s.share - columns @ fit) ** 2)) / max(df, 1), df
+    square = float(np.sum((s.share - columns @ fit) ** 2)) / max(df, 1)
+    return float(asked @ fit), spread, square, df
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -333,8 +368,7 @@ def _says(
     if leads:
         names = " and ".join(leads[0].factors)
         out.append(
-            f"{names[:1].upper()}{names[1:]} work differently together than apart, so read what each "
-            "does at each level of the other, not its average."
+            f"{names[:1].upper()}{names[1:]} interact: read each at each level of the other, not its average."
         )
         out += [effect_says(e) for e in simple]
     else:
@@ -342,16 +376,9 @@ def _says(
         if interactions and len(factors) == 2:
             i = interactions[0]
             if i.gap.low is None:
-                out.append(
-                    "Whether the two factors help or hinder each other, so few units cannot tell."
-                )
+                out.append("Too few units to see an interaction.")
             else:
-                out.append(
-                    "No sign that the two factors help or hinder each other, though only a large such "
-                    "effect could have been seen here."
-                )
+                out.append("No sign of an interaction. Only a large one could have been seen here.")
     if len(factors) == _MOST_FACTORS:
-        out.append(
-            "Whether all three together differ from what their pairs tell is not asked: no bench of this size can answer it."
-        )
+        out.append("The three-way interaction is not tested: no trial of this size could show it.")
     return tuple(out)

@@ -43,7 +43,12 @@ class Curve:
 
 
 def fit_curve(
-    after: Floats, by: Floats, lost_after: Floats, lost_by: Floats, removed: Floats
+    after: Floats,
+    by: Floats,
+    lost_after: Floats,
+    lost_by: Floats,
+    removed: Floats,
+    weight: Floats | None = None,
 ) -> Curve:
     """The curve of strike among all stuck, from intervals.
 
@@ -54,6 +59,8 @@ def fit_curve(
         after, by: struck in (after, by], inf where never, shape (p,).
         lost_after, lost_by: lost in (lost_after, lost_by], inf where never.
         removed: last look before it was taken out unstruck, inf where it was not.
+        weight: of each propagule, so that containers weigh alike; None: 1 each. Used only where
+            something was removed.
     """
     struck, gone = np.isfinite(by), np.isfinite(removed)
     lost = np.isfinite(lost_by) & ~struck & ~gone
@@ -68,6 +75,7 @@ def fit_curve(
         lost,
         gone,
         float(finite.max()),
+        np.ones(len(by)) if weight is None else weight,
     )
 
 
@@ -122,7 +130,9 @@ def _expect_maximise(inside: Bools, weight: Floats, n: float) -> Floats:
     return mass
 
 
-def _two_causes(lows: Floats, highs: Floats, lost: Bools, gone: Bools, last: float) -> Curve:
+def _two_causes(
+    lows: Floats, highs: Floats, lost: Bools, gone: Bools, last: float, each: Floats
+) -> Curve:
     """Self-consistent estimate with strike and loss as competing causes."""
     waiting = ~np.isfinite(lows)
     cells: list[tuple[float, float, bool]] = []
@@ -134,7 +144,8 @@ def _two_causes(lows: Floats, highs: Floats, lost: Bools, gone: Bools, last: flo
     rows = np.column_stack(
         (np.where(waiting, 1e300, lows), np.where(np.isfinite(highs), highs, 2e300), lost)
     )
-    rows, weight = np.unique(rows, axis=0, return_counts=True)
+    rows, kind = np.unique(rows, axis=0, return_inverse=True)
+    weight = np.bincount(kind.ravel(), weights=each)
     start, day, cause_of = (np.array([c[i] for c in cells]) for i in range(3))
     start, day = np.append(start, 1e300), np.append(day, 2e300)
     cause_of = np.append(cause_of, False).astype(bool)

@@ -22,7 +22,8 @@ class Grade(StrEnum):
     CANNOT_TELL = "cannot_tell_by_design"
 
 
-GRADE_WORDS = {
+GRADE_WORDS: dict[Grade | None, str] = {
+    None: "not looked at yet",
     Grade.CLEAR_LEAD: "clear lead",
     Grade.CLEARLY_BEHIND: "clearly behind",
     Grade.LIKELY_LEAD: "likely lead",

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.judge import Comparison
+from racecard.core.finish.words import LIMITS
 
 MOST_WORDS = 2000
 
@@ -59,5 +60,5 @@ def honest_wording(comparisons: Sequence[Comparison], says: Sequence[str]) -> st
     told = [c.sentence for c in comparisons if c.grade is not Grade.CANNOT_TELL]
     if not told:
         told = [c.sentence for c in comparisons[:1]]
-    limits = [s for s in says if s.startswith("It speaks of")]
+    limits = [s for s in says if s.startswith(LIMITS)]
     return " ".join((*told, *limits))

@@ -12,14 +12,15 @@ References:
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from math import lgamma
+from dataclasses import dataclass, replace
+from itertools import combinations
+from math import lgamma, sqrt
 
 import numpy as np
 
-from racecard.core.differences import traits
+from racecard.core.differences import PROPERTIES, traits
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade
-from racecard.core.finish.lot import Redealer, below, holm
+from racecard.core.finish.lot import DEALS, MOST_DEALS, Redealer, below, holm
 from racecard.core.finish.strike import Shares, comparable, unit_shares
 from racecard.core.model import Plan
 from racecard.core.results import Floats, Ints, Results
@@ -27,6 +28,7 @@ from racecard.core.results import Floats, Ints, Results
 _AMOUNT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s].*)$")
 _PARTS = re.compile(r"^\s*(\d+) ([^:]+) : (\d+) ([^:]+)$")
 _CHUNK_CELLS = 4_000_000
+_MOST_CELLS = 60_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,14 +60,32 @@ class Ladder:
     says: tuple[str, ...]
 
 
+_STEPPED = frozenset(
+    (
+        "strength",
+        "duration",
+        "temperature",
+        "age",
+        "medium",
+        "light",
+        "dose",
+        "concentration",
+        "amount",
+    )
+)
+"""Properties of PROPERTIES that may make a ladder; a factor of the plan's own may, too."""
+
+
 def rungs_of(plan: Plan) -> tuple[str, str, tuple[tuple[int, float], ...]] | None:
     """Property, unit and (treatment, dose) of a plan's ladder, dose 0 first; None where it has none.
 
-    The steps differ in that property alone. Dose 0 is the arm that is otherwise the same (the
-    carrier alone), else the reference.
+    The steps differ in that property alone. Dose 0 is the arm that is otherwise the same, on the same
+    medium, carrier and handling; an arm of another make is no step.
     """
     told = [traits(t) for t in plan.treatments]
     for name in dict.fromkeys(n for t in told for n in t):
+        if name in PROPERTIES and name not in _STEPPED:
+            continue  # a lot or a place that holds a number is not a dose
         read = {i: d for i, t in enumerate(told) if (d := _dose(t.get(name, ""))) is not None}
         units = {unit for _, unit in read.values()}
         rests = {tuple(sorted((k, v) for k, v in told[i].items() if k != name)) for i in read}
@@ -75,10 +95,8 @@ def rungs_of(plan: Plan) -> tuple[str, str, tuple[tuple[int, float], ...]] | Non
         if 0.0 not in doses.values():
             bare = {k: v for k, v in dict(next(iter(rests))).items() if k != "active"}
             same = [i for i, t in enumerate(told) if i not in read and t == bare]
-            zero = same[0] if same else plan.reference
-            if zero is None or zero in doses:
-                continue
-            doses[zero] = 0.0
+            if same:
+                doses[same[0]] = 0.0
         if len(set(doses.values())) < len(doses):
             continue
         return name, units.pop(), tuple(sorted(doses.items(), key=lambda x: x[1]))
@@ -105,6 +123,7 @@ def ladder_of(
     *,
     deals: int,
     may_be_clear: bool,
+    is_final: bool = True,
 ) -> Ladder | None:
     """The finish of a ladder on strike; None where the plan holds none or too little was seen.
 
@@ -114,7 +133,8 @@ def ladder_of(
         horizon: day up to which strikes count.
         redealer: runs the pairwise lot tests and owns the seed.
         deals: re-dealings of all arms at once.
-        may_be_clear: False before the end day, or where the lot was not drawn.
+        may_be_clear: False before the end is reached, or where the lot was not drawn.
+        is_final: False before the end is reached.
     """
     found = rungs_of(plan)
     if found is None or horizon == 0:
@@ -123,18 +143,52 @@ def ladder_of(
     arms = [i for i, _ in rungs]
     shares = unit_shares(results, horizon)
     used = shares.keep(np.isin(shares.treatment, arms) & (shares.counted > 0))
-    if len(np.unique(used.treatment)) < len(arms) or len(arms) < 3:
+    if len(np.unique(used.treatment)) < len(arms) or len(arms) < 3 or _were_apart(used, arms):
         return None
     rank = np.array([arms.index(int(t)) for t in used.treatment])
-    p, shape = _trend(used, rank, len(arms), redealer.seed, deals)
+    seen = _trend(used, rank, len(arms), redealer.seed, deals)
     floor = _floor(rank, used.block)
     steps = tuple(_step(shares, i, dose) for i, dose in rungs)
-    best, good = _best(shares, steps, redealer, deals)
-    grade = _grade(p, floor, may_be_clear)
+    ways, grades = [shares], [_grade(seen.firm, floor, may_be_clear)]
+    if not shares.is_whole:
+        ways += _ways(shares, arms, seen)
+        for way in ways[1:]:
+            kept = way.keep(np.isin(way.treatment, arms))
+            ranked = np.array([arms.index(int(t)) for t in kept.treatment])
+            again = _trend(kept, ranked, len(arms), redealer.seed, deals)
+            grades.append(_grade(again.firm, floor, may_be_clear))
+    grade = max(grades, key=_ORDER.index)
+    named = [_best(w, tuple(_step(w, i, d) for i, d in rungs), redealer, deals) for w in ways]
+    best = named[0][0] if may_be_clear and len({n[0] for n in named}) == 1 else None
+    good = tuple(i for i in arms if any(i in n[1] for n in named))
     return Ladder(
-        name, unit, steps, p, floor, shape, grade, best, good,
-        _says(plan, steps, unit, grade, shape, best, good),
+        name, unit, steps, seen.p, floor, seen.shape, grade, best, good,
+        _says(plan, steps, unit, grade, seen.shape, best, good, is_final),
     )  # fmt: skip
+
+
+_ORDER = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD, Grade.TOO_CLOSE, Grade.CANNOT_TELL)
+"""From the firmest to the weakest."""
+
+
+def _were_apart(used: Shares, arms: Sequence[int]) -> bool:
+    """Whether two steps never stood in one block, such as doses of different runs."""
+    blocks = {a: set(used.block[used.treatment == a].tolist()) for a in arms}
+    return any(not blocks[a] & blocks[b] for a, b in combinations(arms, 2))
+
+
+def _ways(shares: Shares, arms: Sequence[int], seen: "_Trend") -> list[Shares]:
+    """What is missing counted against the trend that was seen, then for it."""
+    weight = np.zeros(int(max(arms)) + 1)
+    weight[list(arms)] = seen.contrast * (1 if seen.rises else -1)
+    mine = np.where(np.isin(shares.treatment, arms), shares.treatment, arms[0])
+    gone = shares.sizes - shares.counted
+    return [
+        replace(
+            shares, struck=shares.struck + gone * (weight[mine] * side < 0), counted=shares.sizes
+        )
+        for side in (1, -1)
+    ]
 
 
 def _step(shares: Shares, arm: int, dose: float) -> Step:
@@ -154,13 +208,25 @@ def contrasts(k: int) -> tuple[tuple[str, Floats], ...]:
     return tuple((name, c - c.mean()) for name, c in out)
 
 
-def _trend(used: Shares, rank: Ints, k: int, seed: int, deals: int) -> tuple[float, str]:
-    """P of the largest standardised contrast over all deals, and the name of the largest."""
+@dataclass(frozen=True, slots=True, eq=False)
+class _Trend:
+    """P of the largest standardised contrast; `firm` is what a grade may rest on: p, or its upper end
+    where sampling ended with doubt left.
+    """
+
+    p: float
+    firm: float
+    shape: str
+    contrast: Floats
+    rises: bool
+
+
+def _trend(used: Shares, rank: Ints, k: int, seed: int, deals: int) -> _Trend:
+    """The largest standardised contrast over all deals, dealt more often while its p is near a limit."""
     named = contrasts(k)
     coefficients = np.array([c for _, c in named])
     values = used.share.copy()
     spread = np.zeros(len(named))
-    centre = np.zeros(len(named))
     for b in np.unique(used.block):
         here = used.block == b
         values[here] -= values[here].mean()
@@ -171,14 +237,28 @@ def _trend(used: Shares, rank: Ints, k: int, seed: int, deals: int) -> tuple[flo
         c = c - c.mean(axis=1, keepdims=True)
         spread += (c**2).sum(axis=1) * float(np.sum(values[here] ** 2)) / (n - 1)
     if not np.any(spread > 0):
-        return 1.0, named[0][0]
+        return _Trend(1.0, 1.0, named[0][0], named[0][1], True)
     error = np.sqrt(np.where(spread > 0, spread, np.inf))
-    seen = np.abs(coefficients[:, rank] @ values - centre) / error
-    hits = sum(
-        int(np.sum((np.abs(coefficients @ totals.T).T / error).max(axis=1) >= seen.max() - 1e-9))
-        for totals in _dealt_totals(values, rank, used.block, k, seed, deals)
-    )
-    return (1 + hits) / (1 + deals), named[int(np.argmax(seen))][0]
+    found = coefficients[:, rank] @ values / error
+    top = int(np.argmax(np.abs(found)))
+    most = min(MOST_DEALS, max(deals, _MOST_CELLS // len(values)))
+    while True:
+        hits = sum(
+            int(
+                np.sum(
+                    (np.abs(coefficients @ totals.T).T / error).max(axis=1)
+                    >= abs(found[top]) - 1e-9
+                )
+            )
+            for totals in _dealt_totals(values, rank, used.block, k, seed, deals)
+        )
+        p = (1 + hits) / (1 + deals)
+        half = 2.576 * sqrt(max(p * (1 - p), 1 / deals) / deals)
+        is_near = any(p - half <= limit <= p + half for limit in (CLEAR_LIMIT, LIKELY_LIMIT))
+        if not is_near or 4 * deals > most or deals < DEALS:
+            firm = p + half if is_near and deals >= DEALS else p
+            return _Trend(p, min(1.0, firm), named[top][0], named[top][1], bool(found[top] > 0))
+        deals *= 4
 
 
 def _dealt_totals(
@@ -245,45 +325,47 @@ def _pair_p(shares: Shares, one: int, two: int, redealer: Redealer, deals: int) 
 
 
 _FOUND = {
-    Grade.CLEAR_LEAD: "There is a clear trend along the ladder",
-    Grade.LIKELY_LEAD: "There is likely a trend along the ladder",
-    Grade.TOO_CLOSE: "No trend along the ladder can be called",
-    Grade.CANNOT_TELL: "This bench cannot tell, by its design, whether there is a trend along the ladder",
+    Grade.CLEAR_LEAD: "Clear trend over the doses",
+    Grade.LIKELY_LEAD: "Likely trend over the doses",
+    Grade.TOO_CLOSE: "No clear trend over the doses",
+    Grade.CANNOT_TELL: "This trial could not have shown a trend",
 }
 
 
 def _says(
     plan: Plan, steps: Sequence[Step], unit: str, grade: Grade, shape: str, best: int | None,
-    good: Sequence[int],
+    good: Sequence[int], is_final: bool,
 ) -> tuple[str, ...]:  # fmt: skip
     dose = {s.treatment: f"{s.dose:g} {unit}" for s in steps}
     found = grade in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
-    first = _FOUND[grade] + (
-        f": it is most like {_shape_said(shape, steps, unit)}." if found else "."
+    first = (
+        ("" if is_final else "So far: ")
+        + _FOUND[grade]
+        + (f": {_shape_said(shape, steps, unit)}." if found else ".")
     )
     if best is not None and found:
         second = (
-            f"{dose[best]} is the best of the doses tried, told apart from its neighbours; the placings "
-            "compare every pair, and so ask more."
+            f"{dose[best]} is the best dose tried: it differs from its neighbours. (The placings compare "
+            "every pair and are stricter.)"
         )
     else:
         span = [dose[i] for i in good]
         second = (
-            f"Doses not behind the one that struck most: {', '.join(span)}."
+            f"Doses not clearly behind the top one: {', '.join(span)}."
             if len(span) < len(steps)
-            else "No dose can be named best: none is told apart from the one that struck most."
+            else "No single best dose: the top ones do not differ detectably."
         )
     low, high = steps[0].dose, steps[-1].dose
-    return first, second, f"Nothing is said of doses below {low:g} or above {high:g} {unit}."
+    return first, second, f"This covers doses from {low:g} to {high:g} {unit} only."
 
 
 def _shape_said(shape: str, steps: Sequence[Step], unit: str) -> str:
     kind, _, at = shape.rpartition(" ")
     if not at.isdigit():
-        return "a steady rise or fall"
+        return "results rise or fall steadily"
     dose = f"{steps[int(at)].dose:g} {unit}"
     return (
-        f"a rise or fall to {dose} and a turn after it"
+        f"results change up to {dose} and turn back after it"
         if kind.startswith("peak")
-        else f"a change up to {dose} and none after it"
+        else f"results change up to {dose} and stay level after it"
     )

@@ -10,10 +10,11 @@ References:
     [2] Phipson & Smyth (2010), Stat. Appl. Genet. Mol. Biol. 9, 39: p of sampled re-dealings.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Hashable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from math import comb, lcm, prod, sqrt
+from typing import TypeVar
 
 import numpy as np
 
@@ -66,6 +67,47 @@ class LotTest:
         tail = min(self.up, self.down)
         half = 2.576 * sqrt(max(tail * (1 - tail), 1 / self.deals) / self.deals)
         return max(0.0, 2 * (tail - half)), min(1.0, 2 * (tail + half))
+
+
+Key = TypeVar("Key", bound=Hashable)
+_LIMITS = (0.05, 0.10)
+"""The p values at which a grade changes."""
+
+
+def is_open(test: LotTest, families: Sequence[Sequence[LotTest]]) -> bool:
+    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
+    if test.deals is None or test.deals >= test.most_deals:
+        return False
+    low, high = test.doubt()
+    factors = [sum(t.p >= test.p for t in family) for family in families]
+    return any(f * low <= limit <= f * high for f in factors for limit in _LIMITS)
+
+
+def firm(test: LotTest) -> float:
+    """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
+    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]
+
+
+def refined(
+    tests: dict[Key, LotTest],
+    families: Callable[[Key, dict[Key, LotTest]], Sequence[Sequence[LotTest]]],
+    again: Callable[[Key, int], LotTest | None],
+) -> dict[Key, LotTest]:
+    """Sampled tests whose doubt still holds a limit are dealt four times as often, and again.
+
+    Args:
+        tests: the tests by what they compare.
+        families: the families over which the p of one is corrected.
+        again: runs one with so many deals.
+    """
+    found = dict(tests)
+    while open_keys := [key for key, t in found.items() if is_open(t, families(key, found))]:
+        for key in open_keys:
+            more = again(key, 4 * (found[key].deals or DEALS))
+            if more is None:
+                return found
+            found[key] = more
+    return found
 
 
 def floor_of(treated: Bools, block: Ints) -> float:

@@ -5,8 +5,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from racecard.core.finish.curve import fit_curve, strike_scores
+from racecard.core.finish.horizon import unseen_at, with_not_known
 from racecard.core.finish.lot import LotTest, Redealer
-from racecard.core.results import Floats, Ints, Results, look_table, resolved_days
+from racecard.core.results import Bools, Floats, Ints, Results, look_table, resolved_days
 
 UNEQUAL = "looked at or lifted unequally"
 _UNEQUAL_POINTS = 0.10
@@ -54,21 +55,26 @@ def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
 
 
 def compare_over_time(
-    results: Results, one: int, zero: int, redealer: Redealer, *, deals: int
+    results: Results, one: int, zero: int, redealer: Redealer, *, deals: int, end: float = np.inf
 ) -> OverTime:
     """Lot test of strike over time between two arms.
 
     Scores come from the curve of the two arms with all blocks pooled, after coarsening to the
-    days on which both were looked at. Withheld where removal or missed looks differ by more than
-    10 points, or only one arm had any removed.
+    days on which both were looked at, up to the age `end` at which they are judged; one lost sight of
+    is censored at its last look. Withheld where removal or missed looks differ by more than 10
+    points, or only one arm had any removed.
     """
     pair = results.only((one, zero))
     if _is_unequal(pair, one, zero):
         return OverTime(None, UNEQUAL)
-    days = arm_look_days(pair, one) & arm_look_days(pair, zero)
+    both = arm_look_days(pair, one) & arm_look_days(pair, zero)
+    days = frozenset(d for d in both if d <= end)
     if not days:
         return OverTime(None, "the two were never looked at on the same day")
-    pair = coarsened(pair, days, max(days))
+    last = max(days)
+    if _shares_apart(pair, unseen_at(pair, last), one, zero) > _UNEQUAL_POINTS:
+        return OverTime(None, UNEQUAL)
+    pair = coarsened(replace(pair, removed=with_not_known(pair, last)), days, last)
     curve = fit_curve(pair.after, pair.by, pair.lost_after, pair.lost_by, pair.removed)
     scores = strike_scores(pair.after, pair.by, pair.removed, curve)
     unit_score = np.bincount(pair.unit, weights=scores) / pair.sizes
@@ -90,13 +96,19 @@ def _blocks_with_both(treatment: Ints, block: Ints) -> np.ndarray[tuple[int], np
 
 
 def _is_unequal(pair: Results, one: int, zero: int) -> bool:
+    gone = np.isfinite(pair.removed)
     arm = pair.treatment[pair.unit]
-    gone = [np.isfinite(pair.removed[arm == a]) for a in (one, zero)]
-    shares = [float(g.mean()) for g in gone]
-    if (shares[0] > 0) != (shares[1] > 0) or abs(shares[0] - shares[1]) > _UNEQUAL_POINTS:
+    in_one_only = gone[arm == one].any() != gone[arm == zero].any()
+    if in_one_only or _shares_apart(pair, gone, one, zero) > _UNEQUAL_POINTS:
         return True
     missed = [_share_missed(pair, a) for a in (one, zero)]
     return abs(missed[0] - missed[1]) > _UNEQUAL_POINTS
+
+
+def _shares_apart(pair: Results, flags: Bools, one: int, zero: int) -> float:
+    """How far the share of flagged propagules differs between two arms."""
+    arm = pair.treatment[pair.unit]
+    return abs(float(flags[arm == one].mean()) - float(flags[arm == zero].mean()))
 
 
 def _share_missed(pair: Results, arm: int) -> float:

@@ -13,7 +13,13 @@ import numpy as np
 
 from racecard.core.finish.grade import CLEAR_LIMIT
 from racecard.core.finish.lot import Redealer, below, floor_within, holm
-from racecard.core.finish.strike import comparable, unit_shares
+from racecard.core.finish.strike import (
+    Missing,
+    Shares,
+    comparable,
+    estimated_rate,
+    unit_shares,
+)
 from racecard.core.model import Plan
 from racecard.core.results import Results
 
@@ -46,16 +52,28 @@ class Placings:
 
 
 def placings(
-    plan: Plan, results: Results, horizon: float, redealer: Redealer, *, deals: int
+    plan: Plan,
+    results: Results,
+    horizon: float,
+    redealer: Redealer,
+    *,
+    deals: int,
+    is_final: bool = True,
+    is_drawn: bool = True,
 ) -> Placings | None:
-    """Places on strike by a common day.
+    """Places on strike by a common age.
+
+    A pair of which something was removed or is not known differs only if it does so however those
+    are counted. Before the end, and without a lot, no place is claimed.
 
     Args:
         plan: the plan; treatments are indexed as in `results.treatment`.
         results: what was seen.
-        horizon: the day up to which strikes count.
+        horizon: the age up to which strikes count.
         redealer: runs the lot tests.
         deals: re-dealings of sampled tests.
+        is_final: False before the end is reached, or where the trial stopped early.
+        is_drawn: False where the lot is known not to have been drawn.
 
     Returns:
         None where fewer than two treatments have a unit left to judge.
@@ -65,29 +83,71 @@ def placings(
     arms = [int(a) for a in np.unique(used.treatment)]
     if len(arms) < 2 or horizon == 0:
         return None
-    rates = {a: float(used.share[used.treatment == a].mean()) for a in arms}
-    tested: dict[tuple[int, int], float] = {}
-    floors = []
-    for one, two in combinations(arms, 2):
-        units, _ = comparable(shares.keep(np.isin(shares.treatment, (one, two))), one, two)
-        treated = units.treatment == one
-        if not treated.any() or treated.all():
-            continue
-        test = redealer.test(
-            units.share, treated, units.block, deals=deals, held=units.held, line=units.line
-        )
-        tested[one, two] = test.p
-        floors.append(floor_within(treated, units.block, units.held, units.line))
-    adjusted = dict(zip(tested, holm(list(tested.values())), strict=True))
-    differ = {frozenset(pair) for pair, p in adjusted.items() if below(p, CLEAR_LIMIT)}
+    rates = {}
+    for a in arms:
+        estimated = estimated_rate(results, a, horizon)
+        plain = float(used.share[used.treatment == a].mean())
+        rates[a] = plain if estimated is None else estimated
+    pairs, floors = _tested(results, shares, arms, horizon, redealer, deals)
+    differ = _differing(pairs) if is_final and is_drawn else set()
     order = sorted(arms, key=lambda a: (-rates[a], a))
     letters = letters_of(order, differ)
     first = tuple(a for a in order if frozenset((a, order[0])) not in differ)
     decidable = bool(floors) and below(max(holm(floors)), CLEAR_LIMIT)
-    return Placings(
-        _places(order, rates, letters), first, len(tested), decidable,
-        _says(plan, first, len(arms), decidable),
-    )  # fmt: skip
+    says = _says(plan, first, len(arms), decidable)
+    if not is_final:
+        says = "So far no place is claimed: the trial is not over, or was not followed to its end."
+    elif not is_drawn:
+        says = "No place is claimed, because positions were not randomised."
+    return Placings(_places(order, rates, letters), first, len(pairs), decidable, says)
+
+
+_Signed = tuple[float, bool]
+"""A p value, and whether the first of the pair struck more."""
+
+
+def _tested(
+    results: Results, shares: Shares, arms: Sequence[int], horizon: float, redealer: Redealer,
+    deals: int,
+) -> tuple[dict[tuple[int, int], list[_Signed]], list[float]]:  # fmt: skip
+    """The tests of every pair, one for each way of counting what is missing, and their floors."""
+    pairs: dict[tuple[int, int], list[_Signed]] = {}
+    floors = []
+    for one, two in combinations(arms, 2):
+        mine = shares.keep(np.isin(shares.treatment, (one, two)))
+        scenes = [mine]
+        if not mine.is_whole:
+            pair = results.only((one, two))
+            scenes += [unit_shares(pair, horizon, one, m) for m in (Missing.AGAINST, Missing.FOR)]
+        told = []
+        for scene in scenes:
+            units, _ = comparable(scene, one, two)
+            treated = units.treatment == one
+            if min(treated.sum(), (~treated).sum()) < 2:
+                break
+            test = redealer.test(
+                units.share, treated, units.block, deals=deals, held=units.held, line=units.line
+            )
+            told.append((test.p, test.up < test.down))
+            if scene is mine:
+                floors.append(floor_within(treated, units.block, units.held, units.line))
+        else:
+            pairs[one, two] = told
+    return pairs, floors
+
+
+def _differing(pairs: dict[tuple[int, int], list[_Signed]]) -> set[frozenset[int]]:
+    """Pairs that differ by Holm over all pairs, the same way round in every way of counting."""
+    ways = max((len(told) for told in pairs.values()), default=1)
+    scenes = [
+        holm([told[min(w, len(told) - 1)][0] for told in pairs.values()]) for w in range(ways)
+    ]
+    out = set()
+    for k, (pair, told) in enumerate(pairs.items()):
+        one_way = len({more for _, more in told}) == 1
+        if one_way and all(below(ps[k], CLEAR_LIMIT) for ps in scenes):
+            out.add(frozenset(pair))
+    return out
 
 
 def _places(
@@ -130,13 +190,13 @@ def _letter(i: int) -> str:
 def _says(plan: Plan, first: Sequence[int], arms: int, decidable: bool) -> str:
     names = [plan.treatments[a].name for a in first]
     if len(first) == 1:
-        return (
-            f"{names[0]} stands alone in first place; every other treatment is told apart from it."
-        )
+        return f"{names[0]} is clearly first: it differs from every other treatment."
     if len(first) == arms:
-        none = f"First place could be any of these {arms}: no treatment is told apart from the one that struck most."
+        none = (
+            f"First place could be any of these {arms}: none differs detectably from the top one."
+        )
     else:
         none = f"First place could be any of these {len(first)}: {', '.join(names[:-1])} and {names[-1]}."
     if not decidable:
-        none += " With so few units not every pair could be told apart, whatever came."
+        none += " With so few units some pairs could never differ detectably."
     return none

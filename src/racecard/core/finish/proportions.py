@@ -183,7 +183,10 @@ def _limits(excess: Callable[[Floats], Floats], gap: float) -> tuple[float, floa
     first = np.argmax(values <= 0, axis=1)
     side = np.arange(2)
     outer, inner = points[side, np.maximum(first - 1, 0)], points[side, first]
-    high, low = values[side, np.maximum(first - 1, 0)], values[side, first]
+    # where the gap is the edge itself its value is 0 and the root lies before it, so it must weigh
+    # as inside, or false position would stop at the edge with a width of 0
+    high = values[side, np.maximum(first - 1, 0)]
+    low = np.where(first == _GRID, np.minimum(values[side, first], -high / 2), values[side, first])
     point = before = (outer + inner) / 2
     was_outside = np.zeros(2, bool)
     for step in range(_MOST_STEPS):

@@ -5,7 +5,7 @@ from datetime import date
 
 from racecard.core.finish.grade import GRADE_WORDS
 from racecard.core.finish.judge import Comparison
-from racecard.core.finish.sealed import amendment_notes, amendments_say
+from racecard.core.finish.sealed import amendments_say
 from racecard.core.finish.trial import TrialFinish
 from racecard.core.finish.words import points, span
 from racecard.core.log.days import date_of_day
@@ -59,7 +59,7 @@ def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: dat
             for o in trial.plan.overrides
         ),
     )
-    notes = (*judgement.notes, *amendment_notes(trial.amendments))
+    notes = judgement.notes
     return Report(
         trial.plan.question, _facts(trial, found, printed_on), judgement.headline, COLUMNS,
         _rows(trial.plan, found), judgement.says, tuple((n.says, n.do) for n in notes), changes,

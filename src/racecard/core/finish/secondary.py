@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade
-from racecard.core.finish.lot import LotTest, Redealer, below, holm
+from racecard.core.finish.lot import LotTest, Redealer, below, firm, holm, refined
 from racecard.core.finish.overtime import OverTime, compare_over_time
 from racecard.core.finish.quality import Quality, compare_quality
 from racecard.core.finish.strike import SHARED
@@ -46,6 +46,10 @@ class Secondaries:
     shared: bool
     timed: bool
     lot_drawn: bool | None
+    horizon: dict[int, float]
+    """The age at which each treatment is judged against the reference."""
+    missing: frozenset[int] = frozenset()
+    """Treatments of whose comparison something was removed or not known: at most likely."""
 
     def run(
         self, others: Sequence[int], is_final: dict[int, bool]
@@ -78,26 +82,30 @@ class Secondaries:
         if not self.timed:
             return OverTime(None, "no days are told"), quality
         return (
-            compare_over_time(self.results, i, self.reference, self.redealer, deals=self.deals),
+            compare_over_time(
+                self.results,
+                i,
+                self.reference,
+                self.redealer,
+                deals=self.deals,
+                end=self.horizon[i],
+            ),
             quality,
         )
 
     def _settled(self, tests: dict[Key, LotTest | None]) -> dict[Key, LotTest]:
-        """Sampled tests whose doubt still holds a limit are dealt four times as often, and again."""
-        found = {key: t for key, t in tests.items() if t is not None}
-        while True:
-            open_keys = [key for key in found if _is_open(key, found)]
-            if not open_keys:
-                return found
-            for kind, i in open_keys:
-                again = self._again(kind, i, 4 * (found[kind, i].deals or self.deals))
-                if again is not None:
-                    found[kind, i] = again
+        return refined(
+            {key: t for key, t in tests.items() if t is not None},
+            lambda key, found: [
+                list(found.values()), [t for k, t in found.items() if k[0] == key[0]]
+            ],
+            lambda key, deals: self._again(*key, deals),
+        )  # fmt: skip
 
     def _again(self, kind: str, i: int, deals: int) -> LotTest | None:
         if kind == "speed":
             return compare_over_time(
-                self.results, i, self.reference, self.redealer, deals=deals
+                self.results, i, self.reference, self.redealer, deals=deals, end=self.horizon[i]
             ).test
         return compare_quality(self.results, i, self.reference, self.redealer, deals=deals).test
 
@@ -113,27 +121,11 @@ class Secondaries:
         own = [k for k in keys if k[0] == key[0]]
         within = holm([firm(found[k]) for k in own])[own.index(key)]
         ahead = test.up < test.down
-        if below(adjusted, CLEAR_LIMIT) and final and self.lot_drawn is not False:
+        may_be_clear = final and self.lot_drawn is not False and key[1] not in self.missing
+        if below(adjusted, CLEAR_LIMIT) and may_be_clear:
             grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
         elif below(within, LIKELY_LIMIT):
             grade = Grade.LIKELY_LEAD if ahead else Grade.LIKELY_BEHIND
         else:
             grade = Grade.TOO_CLOSE
         return Secondary(test.p, adjusted, grade)
-
-
-def _is_open(key: Key, found: dict[Key, LotTest]) -> bool:
-    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
-    test = found[key]
-    if test.deals is None or test.deals >= test.most_deals:
-        return False
-    low, high = test.doubt()
-    own = [t for k, t in found.items() if k[0] == key[0]]
-    factors = [sum(t.p >= test.p for t in family) for family in (list(found.values()), own)]
-    limits = (CLEAR_LIMIT, LIKELY_LIMIT)
-    return any(f * low <= limit <= f * high for f in factors for limit in limits)
-
-
-def firm(test: LotTest) -> float:
-    """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
-    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]

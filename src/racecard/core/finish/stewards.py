@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from racecard.core.differences import because, entangled
+from racecard.core.differences import because, entangled, lacks_carrier_control
 from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT
+from racecard.core.finish.horizon import horizon_of, looked_at
 from racecard.core.finish.lot import Redealer, below, floor_of, floor_within, holm
-from racecard.core.finish.strike import Shares, comparable, last_common_day, unit_shares
+from racecard.core.finish.strike import Shares, comparable, unit_shares
 from racecard.core.model import Cell, Plan, Role
 from racecard.core.results import Bools, Floats, Results, look_table, resolved_days
 
@@ -27,18 +28,28 @@ class Note:
 class Harm:
     """Loss and injury of a treatment against the control, apart from any lack of gain.
 
-    `p`: central lot test of the share lost, None where it cannot be run; `injured`, `injured_control`:
+    `n`, `n_control`: stuck of each, less the removed; `units`, `units_control`: units of each. `p`: central lot test of the share lost, None where it cannot be run; `injured`, `injured_control`:
     units with clear signs of harm, None where nobody looked for them.
     """
 
     lost: int
     lost_control: int
+    n: int
+    n_control: int
     harm: bool
     possible: bool
     p: float | None
     injured: int | None = None
     injured_control: int | None = None
     by_injury: bool = False
+    units: int = 0
+    units_control: int = 0
+    control_hurt_more: bool = False
+
+    @property
+    def is_one_unit(self) -> bool:
+        """Whether an arm has one unit only, so that counts alone can be told."""
+        return min(self.units, self.units_control) < 2
 
     @property
     def loss_alike(self) -> bool:
@@ -53,14 +64,19 @@ def notes_from_data(
     reference: int | None,
     shared: bool,
     redealer: Redealer,
+    end: float | None,
 ) -> tuple[Note, ...]:
     """Objections at the finish: those of the plan as it was carried out, and those of the data."""
     notes = control_notes(plan) + entangled_notes(plan)
-    notes += _carried_out_floor(plan, results, reference)
+    notes += _unequal_numbers(plan)
+    notes += _carried_out_floor(plan, results, reference, end)
     notes += row_notes(plan, cells)
+    notes += _looked_for_some(plan, results)
     notes += _unequal_looks(plan, results)
-    notes += _unscored(results, cells)
-    notes += _more_loss(plan, results, reference, redealer)
+    notes += _unscored(results, cells, end)
+    notes += _removed_plants(plan, results, end)
+    notes += _at_start(results)
+    notes += _more_loss(plan, results, reference, redealer, end)
     if results.went_back.any():
         n = int(results.went_back.sum())
         who = "One plant was" if n == 1 else f"{n} plants were"
@@ -106,20 +122,31 @@ def control_notes(plan: Plan) -> list[Note]:
                 "Compare with an untreated control, or with what you would do anyway.",
             )
         )
-    carried = {
-        t.carrier for t in plan.treatments if t.role is not Role.CARRIER and t.carrier != "none"
-    }
-    missing = carried - {t.carrier for t in plan.treatments if t.role is Role.CARRIER}
+    missing = {
+        lacks_carrier_control(plan, i)
+        for i, t in enumerate(plan.treatments)
+        if t.role is not Role.CARRIER and i != plan.reference
+    } - {""}
     for carrier in sorted(missing):
         notes.append(
             Note(
                 "no_carrier_control",
-                f"Nothing here gets the {carrier} alone, so what the {carrier} does and what the agent "
-                "does cannot be told apart.",
-                f"Add a carrier control: the same {carrier}, the same time, without the active.",
+                f"Nothing here gets the {carrier} alone, so the effect of the {carrier} and of the active "
+                "ingredient cannot be separated.",
+                f"Add a carrier control: the same {carrier}, the same time, no active ingredient.",
             )
         )
     return notes
+
+
+def blocks_note() -> Note:
+    """The note for blocks that each hold one treatment."""
+    return Note(
+        "blocks_of_one_treatment",
+        "Each block holds one treatment only, so what the block did and what the treatment did cannot "
+        "be separated.",
+        "Put some of every treatment, the control too, into each block.",
+    )
 
 
 def not_drawn_note() -> Note:
@@ -182,13 +209,95 @@ def _in_hundred(p: float) -> str:
     return f"{100 * p:.0f}" if p >= 0.095 else f"{100 * p:.1f}"
 
 
-def _carried_out_floor(plan: Plan, results: Results, reference: int | None) -> list[Note]:
+def _unequal_numbers(plan: Plan) -> list[Note]:
+    """Fires where the plan asks for unequal numbers and nobody said why."""
+    low, high = min(plan.units_of), max(plan.units_of)
+    if low == high or plan.unequal_reason.strip() or plan.question == "":
+        return []
+    return [
+        Note(
+            "unequal_numbers",
+            f"Treatments have {low} to {high} units, and no reason is given. That shows less for the "
+            "same work.",
+            "Use equal numbers, or give the reason.",
+        )
+    ]
+
+
+def _looked_for_some(plan: Plan, results: Results) -> list[Note]:
+    """Fires where the endpoint was looked for in some treatments and in none of another."""
+    known = looked_at(results)
+    seen = {int(a) for a in results.treatment[results.unit[known]]}
+    unseen = [t.name for i, t in enumerate(plan.treatments) if i not in seen]
+    if not seen or not unseen:
+        return []
+    seen_names = words_list([plan.treatments[i].name for i in sorted(seen)])
+    return [
+        Note(
+            "looked_for_some",
+            f"What the trial asks for was looked for in {seen_names} but not in {words_list(unseen)}. "
+            "It is shown, but not compared.",
+            "Look for the same thing in every treatment.",
+        )
+    ]
+
+
+def _removed_plants(plan: Plan, results: Results, end: float | None) -> list[Note]:
+    """Fires where plants were removed before they struck or were lost."""
+    counts = []
+    for i, t in enumerate(plan.treatments):
+        mine = results.only([i])
+        if not len(mine.unit):
+            continue
+        n = int(unit_shares(mine, horizon_of(mine, end).age).removed.sum())
+        if n:
+            counts.append(f"{n} of {t.name}")
+    if not counts:
+        return []
+    in_parts = results.has_shared_containers or len(np.unique(results.block)) > 1
+    rest = (
+        " The rate of each treatment is estimated from the curve; the difference and the test count the "
+        "plants that are left."
+        if in_parts
+        else " Rates are estimated from the curve, and the verdict is made three times."
+    )
+    return [
+        Note(
+            "removed_plants",
+            f"Removed before they struck or were lost: {words_list(counts)}.{rest}",
+            "Draw the plants to be removed at random before you look at them.",
+        )
+    ]
+
+
+def _at_start(results: Results) -> list[Note]:
+    """Fires where something was at the endpoint on the day it was set."""
+    if results.at_start is None or not results.at_start.any():
+        return []
+    n = int(results.at_start.sum())
+    who = "One plant was" if n == 1 else f"{n} plants were"
+    return [
+        Note(
+            "days_do_not_add_up",
+            f"{who} already at the goal on day 0. That says nothing of the treatment, so the count is "
+            "without them.",
+            "Correct that look, or the day it was set, if it was a slip.",
+        )
+    ]
+
+
+def _carried_out_floor(
+    plan: Plan, results: Results, reference: int | None, end: float | None
+) -> list[Note]:
     if reference is None:
         return []
     floors = []
     for i in plan.family:
         pair = results.only((i, reference))
-        units, _ = comparable(unit_shares(pair, last_common_day(pair)), i, reference)
+        age = horizon_of(pair, end).age
+        if age == 0:
+            continue
+        units, _ = comparable(unit_shares(pair, age), i, reference)
         treated = units.treatment == i
         if min(treated.sum(), (~treated).sum()) == 0:
             continue
@@ -197,7 +306,7 @@ def _carried_out_floor(plan: Plan, results: Results, reference: int | None) -> l
         floors.append(floor_within(treated, units.block, units.held, units.line))
     if not floors or below(max(holm(floors)), CLEAR_LIMIT):
         return []
-    return [floor_note(plan.units, max(holm(floors)), plan.blocks, len(floors))]
+    return [floor_note(min(plan.units_of), max(holm(floors)), plan.drawn_blocks, len(floors))]
 
 
 def row_notes(plan: Plan, cells: Sequence[Cell]) -> list[Note]:
@@ -254,8 +363,8 @@ def _unequal_looks(plan: Plan, results: Results) -> list[Note]:
     return []
 
 
-def _unscored(results: Results, cells: Sequence[Cell]) -> list[Note]:
-    """Fires where units with something left to see were not looked at on the last look day."""
+def _unscored(results: Results, cells: Sequence[Cell], end: float | None) -> list[Note]:
+    """Fires where units with something left to see were not looked at on the last look day or later."""
     days = {d for looks in results.looks for d in looks}
     if not days or len(cells) != len(results.looks):
         return []
@@ -273,13 +382,13 @@ def _unscored(results: Results, cells: Sequence[Cell]) -> list[Note]:
         if len(short) <= 6
         else f"{', '.join(short[:6])} and {len(short) - 6} more"
     )
-    until = last_common_day(results)
-    stands = f"the verdict stands at day {until:.0f}" if until else "there is no verdict yet"
+    until = horizon_of(results, end).age
+    effect = f"The result is given for day {until:.0f}." if until else "There is no result yet."
+    was = "was" if len(short) == 1 else "were"
     return [
         Note(
             "unscored_units",
-            f"On day {last} nobody looked at {named}, so {stands}, the last day on which every "
-            "unit was seen.",
+            f"{named} {was} not looked at on day {last}. {effect}",
             f"Open the round of day {last} and enter them, or say what became of them.",
         )
     ]
@@ -303,18 +412,28 @@ def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Red
     signs = pair.injured
     hurt = None if signs is None else int(signs[treated].sum())
     hurt0 = None if signs is None else int(signs[~treated].sum())
-    if min(treated.sum(), (~treated).sum()) < 2:
-        return Harm(lost, lost0, False, False, None, hurt, hurt0)
-    p, more = _more_of(shares.lost / shares.sizes, treated, shares, redealer)
+    stuck = shares.sizes - shares.removed
+    n, n0 = int(stuck[treated].sum()), int(stuck[~treated].sum())
+    units, units0 = int(treated.sum()), int((~treated).sum())
+    if min(units, units0) < 2:
+        return Harm(
+            lost, lost0, n, n0, False, False, None, hurt, hurt0, units=units, units_control=units0
+        )
+    p, more = _more_of(shares.lost / np.maximum(stuck, 1), treated, shares, redealer)
     clear, maybe = more and below(p, CLEAR_LIMIT), more and below(p, LIKELY_LIMIT)
     maybe |= lost >= 2 and lost0 == 0
+    hurt_more_in_control = False
     by_injury = False
     if signs is not None:
         p_signs, more_signs = _more_of(signs.astype(float), treated, shares, redealer)
         by_injury = more_signs and below(p_signs, CLEAR_LIMIT)
         maybe |= more_signs and below(p_signs, LIKELY_LIMIT)
+        hurt_more_in_control = not more_signs and below(p_signs, LIKELY_LIMIT)
     harm = clear or by_injury
-    return Harm(lost, lost0, harm, maybe and not harm, p, hurt, hurt0, by_injury and not clear)
+    return Harm(
+        lost, lost0, n, n0, harm, maybe and not harm, p, hurt, hurt0, by_injury and not clear,
+        units, units0, hurt_more_in_control,
+    )  # fmt: skip
 
 
 def _more_of(
@@ -328,7 +447,7 @@ def _more_of(
 
 
 def _more_loss(
-    plan: Plan, results: Results, reference: int | None, redealer: Redealer
+    plan: Plan, results: Results, reference: int | None, redealer: Redealer, end: float | None
 ) -> list[Note]:
     if reference is None:
         return []
@@ -337,20 +456,29 @@ def _more_loss(
     control = plan.treatments[reference].name
     for i in (int(a) for a in np.unique(results.treatment) if a != reference):
         name = plan.treatments[i].name
-        horizon = last_common_day(results.only((i, reference)))
+        horizon = horizon_of(results.only((i, reference)), end).age
+        if horizon == 0:
+            continue
         harm = harm_of(results, i, reference, horizon, redealer)
-        if harm.by_injury:
+        if harm.is_one_unit:
+            notes += _harm_counts(name, harm, control)
+        elif harm.by_injury:
             notes.append(_injury_note(name, harm, control))
         elif harm.harm:
-            notes.append(_loss_note(name, harm.lost, f"{control} ({harm.lost_control})"))
+            less = f"{control} {harm.lost_control} of {harm.n_control}"
+            notes.append(_loss_note(name, f"{harm.lost} of {harm.n}", less))
         elif not harm.loss_alike:
             fewer.append((name, harm))
         elif harm.possible:
             notes.append(_possible_harm(name, harm, control))
+        if harm.control_hurt_more:
+            notes.append(_trouble_in_control(name, harm, control))
     if fewer:
-        others = words_list([f"{name} ({harm.lost})" for name, harm in fewer])
-        notes.append(_loss_note(control, fewer[0][1].lost_control, others))
-    return [_mirrored(n) if _all_accounted(results) else n for n in notes]
+        others = words_list([f"{name} {harm.lost} of {harm.n}" for name, harm in fewer])
+        first = fewer[0][1]
+        notes.append(_loss_note(control, f"{first.lost_control} of {first.n_control}", others))
+    mirrors = _all_accounted(results)
+    return [_mirrored(n) if mirrors and n.code == "more_loss" else n for n in notes]
 
 
 def _all_accounted(results: Results) -> bool:
@@ -359,15 +487,18 @@ def _all_accounted(results: Results) -> bool:
 
 
 def _mirrored(note: Note) -> Note:
-    return Note(note.code, f"{note.says} Here the loss only mirrors the gap in strike.", note.do)
+    return Note(
+        note.code,
+        f"{note.says} Here that is the same difference seen from the other side.",
+        note.do,
+    )
 
 
-def _loss_note(more: str, lost: int, less: str) -> Note:
+def _loss_note(more: str, lost: str, less: str) -> Note:
     return Note(
         "more_loss",
-        f"{more} lost {lost}, more than {less}; that is counted in the strike, and is more than "
-        "luck would explain.",
-        "Look for the cause of the loss before repeating this.",
+        f"{more} lost {lost}, {less}: more than chance explains. Losses already count as not struck.",
+        "Find the cause of the losses before you repeat this.",
     )
 
 
@@ -375,19 +506,55 @@ def _hurt(injured: int | None) -> str:
     return f" and had {injured} injured" if injured else ""
 
 
+def _injured_of(harm: Harm) -> tuple[str, str]:
+    return f"{harm.injured} of {harm.units}", f"{harm.injured_control} of {harm.units_control}"
+
+
 def _injury_note(name: str, harm: Harm, control: str) -> Note:
+    one, zero = _injured_of(harm)
     return Note(
         "more_injured",
-        f"{name} had {harm.injured} with clear signs of harm, {control} {harm.injured_control}: more "
-        "than luck would explain, whether or not they struck.",
-        "Look at the signs that were logged, and take a weaker dose or a shorter time next.",
+        f"{name} had {one} with clear signs of harm, {control} {zero}: more than chance explains.",
+        "Check the signs that were logged; next time use a weaker dose or a shorter time.",
     )
+
+
+def _trouble_in_control(name: str, harm: Harm, control: str) -> Note:
+    one, zero = _injured_of(harm)
+    return Note(
+        "more_injured",
+        f"{control} had {zero} with clear signs of harm, {name} {one}: trouble in the control, more than "
+        "chance easily explains.",
+        "Find what hurt the control before you read a lead over it.",
+    )
+
+
+def _harm_counts(name: str, harm: Harm, control: str) -> list[Note]:
+    """Counts alone, where one unit an arm lets nobody tell why."""
+    told = []
+    if harm.injured or harm.injured_control:
+        one, zero = _injured_of(harm)
+        told.append(f"clear signs of harm: {name} {one}, {control} {zero}")
+    if harm.lost or harm.lost_control:
+        told.append(
+            f"lost: {name} {harm.lost} of {harm.n}, {control} {harm.lost_control} of {harm.n_control}"
+        )
+    if not told:
+        return []
+    said = "; ".join(told)
+    return [
+        Note(
+            "harm_counts",
+            f"{said[:1].upper()}{said[1:]}. With one of each nobody can tell why.",
+            "Watch for the same signs with more of each.",
+        )
+    ]
 
 
 def _possible_harm(name: str, harm: Harm, control: str) -> Note:
     return Note(
         "possible_harm",
-        f"{name} lost {harm.lost}{_hurt(harm.injured)}, {control} lost {harm.lost_control}"
-        f"{_hurt(harm.injured_control)}: possible harm, though luck may explain it.",
-        "Watch for the same loss in the next run.",
+        f"{name} lost {harm.lost} of {harm.n}{_hurt(harm.injured)}, {control} {harm.lost_control} of "
+        f"{harm.n_control}{_hurt(harm.injured_control)}. This may be chance.",
+        "Watch for the same losses in the next run.",
     )

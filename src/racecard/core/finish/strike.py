@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from racecard.core.finish.curve import Curve, fit_curve
+from racecard.core.finish.horizon import not_known_at, with_lost_sight_of, with_not_known
 from racecard.core.finish.proportions import (
     Interval,
     effective_number,
@@ -21,16 +23,21 @@ from racecard.core.finish.proportions import (
     typical_size,
     wilson,
     wilson_limits,
+    z_for,
 )
 from racecard.core.finish.spread import spread_of_gap, weighted_gap
-from racecard.core.results import Bools, Floats, Ints, Results, look_table, resolved_days
+from racecard.core.results import Bools, Floats, Ints, Results
 
 ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
 SHARED = "plants that share a container are counted singly, so no honest interval or p can be given"
 
+HELD_AT_ZERO = (
+    "the limit nearer 0 is set to 0, because the test does not rule out that there is no difference"
+)
+
 
 class Missing(StrEnum):
-    """How propagules taken out unstruck are counted."""
+    """How propagules removed unstruck, or lost sight of, are counted."""
 
     LEFT_OUT = "left out"
     AGAINST = "against the treatment"
@@ -39,7 +46,10 @@ class Missing(StrEnum):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Shares:
-    """Struck and counted propagules of each unit (u,), with treatment and block."""
+    """Struck and counted propagules of each unit (u,), with treatment and block.
+
+    `unknown`: not looked at since, or in doubt; `at_start`: at the endpoint when set, and so out.
+    """
 
     struck: Floats
     counted: Floats
@@ -50,11 +60,18 @@ class Shares:
     block: Ints
     held: Bools | None = None
     line: Ints | None = None
+    unknown: Floats | None = None
+    at_start: Floats | None = None
 
     @property
     def share(self) -> Floats:
         """Share struck of those counted, nan where none is left."""
         return np.where(self.counted > 0, self.struck / np.maximum(self.counted, 1), np.nan)
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether nothing was left out of the count."""
+        return bool(np.all(self.counted == self.sizes))
 
     def keep(self, mask: Bools) -> "Shares":
         """The same for some of the units."""
@@ -65,13 +82,6 @@ class Shares:
         return replace(self, **parts)
 
 
-def last_common_day(results: Results) -> float:
-    """Last day on which every unit was looked at; a unit with nothing left to see needs no look."""
-    days, seen = look_table(results)
-    whole = (seen | (resolved_days(results)[:, None] <= days)).all(axis=0)
-    return float(days[whole].max()) if whole.any() else 0.0
-
-
 def unit_shares(
     results: Results,
     horizon: float,
@@ -80,34 +90,39 @@ def unit_shares(
 ) -> Shares:
     """Struck of stuck by the horizon, unit by unit.
 
-    A propagule taken out before it was struck or lost leaves the denominator, or is counted
-    against or for the arm `treated`.
+    A propagule removed before it was struck or lost, or of which nobody knows whether it had struck
+    by then, leaves the denominator, or is counted against or for the arm `treated`.
     """
     struck = np.isfinite(results.by) & (results.by <= horizon)
     lost = np.isfinite(results.lost_by) & (results.lost_by <= horizon)
     removed = np.isfinite(results.removed) & (results.removed <= horizon) & ~struck & ~lost
+    unknown = not_known_at(results, horizon)
+    at_start = np.zeros_like(removed) if results.at_start is None else results.at_start
     if missing is not Missing.LEFT_OUT:
         is_treated = results.treatment[results.unit] == treated
         helps = is_treated if missing is Missing.FOR else ~is_treated
-        struck = struck | (removed & helps)
-        removed = np.zeros_like(removed)
+        struck = struck | ((removed | unknown) & helps)
+        removed = unknown = at_start = np.zeros_like(removed)
     u = len(results.treatment)
 
     def per_unit(flags: Bools) -> Floats:
         return np.bincount(results.unit, weights=flags, minlength=u).astype(float)
 
     sizes = results.sizes.astype(float)
-    gone = per_unit(removed)
+    gone, unseen = per_unit(removed), per_unit(unknown)
+    begun = per_unit(at_start)
     return Shares(
         per_unit(struck),
-        sizes - gone,
-        gone,
+        sizes - gone - unseen,
+        gone - begun,
         per_unit(lost),
         sizes,
         results.treatment,
         results.block,
         results.held,
         results.line,
+        unseen,
+        begun,
     )
 
 
@@ -127,7 +142,11 @@ def comparable(shares: Shares, one: int, zero: int) -> tuple[Shares, int]:
 
 @dataclass(frozen=True, slots=True)
 class ArmStrike:
-    """One arm: `n` stuck, `struck`, `removed`, `lost`; mean share, pooled share, interval."""
+    """One arm: `n` stuck, `struck`, `removed`, `lost`; mean share, pooled share, interval.
+
+    `unknown`: not looked at since, or in doubt; `at_start`: at the endpoint when set. `is_estimated`:
+    something was left out, so `rate` is the curve's at the horizon.
+    """
 
     units: int
     n: int
@@ -138,10 +157,48 @@ class ArmStrike:
     rate_pooled: float | None
     interval: Interval | None
     effective_n: float | None
+    unknown: int = 0
+    at_start: int = 0
+    is_estimated: bool = False
 
 
-def arm_strike(shares: Shares, arm: int, *, singly_over_shared: bool = False) -> ArmStrike:
-    """Strike of one arm with its own interval, where one is honest."""
+def curve_of(results: Results, horizon: float) -> Curve:
+    """The curve of one arm; those lost sight of before the horizon are censored at their last look."""
+    return fit_curve(
+        results.after, results.by, results.lost_after, results.lost_by,
+        with_lost_sight_of(results, horizon),
+    )  # fmt: skip
+
+
+def estimated_rate(results: Results, arm: int, horizon: float) -> float | None:
+    """The curve's rate of an arm at the horizon, containers weighing alike.
+
+    None where nothing was removed or is not known by then, so that plain counts serve.
+    """
+    mine = results.only([arm])
+    removed = with_not_known(mine, horizon)
+    if not np.any(removed <= horizon):
+        return None
+    weight = 1.0 / mine.sizes[mine.unit] if mine.has_shared_containers else None
+    curve = fit_curve(mine.after, mine.by, mine.lost_after, mine.lost_by, removed, weight)
+    return curve.at(horizon)
+
+
+def arm_strike(
+    shares: Shares,
+    arm: int,
+    *,
+    singly_over_shared: bool = False,
+    estimated: float | None = None,
+) -> ArmStrike:
+    """Strike of one arm with its own interval, where one is honest.
+
+    Args:
+        shares: units of all arms at the horizon.
+        arm: index of the treatment.
+        singly_over_shared: propagules were counted singly though containers were shared.
+        estimated: the curve's rate at the horizon, where something was left out of the count.
+    """
     mine = shares.keep(shares.treatment == arm)
     used = mine.keep(mine.counted > 0)
     rate = float(used.share.mean()) if len(used.share) else None
@@ -149,7 +206,8 @@ def arm_strike(shares: Shares, arm: int, *, singly_over_shared: bool = False) ->
     pooled = float(used.struck.sum()) / counted if counted else None
     interval, effective = None, None
     if rate is not None:
-        interval, effective = _arm_interval(shares, used, rate, singly_over_shared)
+        interval, effective = _arm_interval(shares, used, rate, singly_over_shared, estimated)
+        rate = rate if estimated is None else estimated
     return ArmStrike(
         len(mine.sizes),
         int(mine.sizes.sum()),
@@ -160,16 +218,23 @@ def arm_strike(shares: Shares, arm: int, *, singly_over_shared: bool = False) ->
         pooled,
         interval,
         effective,
+        0 if mine.unknown is None else int(mine.unknown.sum()),
+        0 if mine.at_start is None else int(mine.at_start.sum()),
+        rate is not None and estimated is not None,
     )
 
 
 def _arm_interval(
-    shares: Shares, used: Shares, rate: float, singly: bool
+    shares: Shares, used: Shares, rate: float, singly: bool, estimated: float | None
 ) -> tuple[Interval, float | None]:
     if singly:
         return Interval(rate, None, None, "none", SHARED), None
     if np.all(shares.sizes <= 1):
         n = int(used.counted.sum())
+        if estimated is not None:
+            return Interval(estimated, *wilson_limits(estimated, n, z_for(0.95)), "wilson"), float(
+                n
+            )
         return wilson(int(used.struck.sum()), n), float(n)
     if len(used.sizes) < 2:
         return Interval(rate, None, None, "none", ONE_CONTAINER), None
@@ -192,7 +257,12 @@ def _likeness_within(shares: Shares, arms: Ints) -> float:
 
 
 def gap(
-    units: Shares, one: int, level: float = 0.95, *, singly_over_shared: bool = False
+    units: Shares,
+    one: int,
+    level: float = 0.95,
+    *,
+    singly_over_shared: bool = False,
+    rates: tuple[float, float] | None = None,
 ) -> Interval:
     """Gap in mean unit share, treated less control, with the interval its design allows.
 
@@ -203,6 +273,8 @@ def gap(
         one: index of the treated arm.
         level: coverage in (0, 1).
         singly_over_shared: propagules were counted singly though containers were shared.
+        rates: the curves' rates, treated and control, where something was left out of the count;
+            taken for single propagules without blocks.
     """
     treated = units.treatment == one
     estimate = weighted_gap(units.share, treated, units.block)
@@ -212,10 +284,19 @@ def gap(
         return Interval(estimate, None, None, "none", ONE_CONTAINER)
     blocks = np.unique(units.block)
     if np.all(units.sizes <= 1):
+        if rates is not None and len(blocks) == 1:
+            return _gap_of_rates(*rates, int(treated.sum()), int((~treated).sum()), level)
         return _gap_of_singles(units, treated, blocks, level)
     if len(blocks) == 1:
         return _gap_of_containers(units, one, estimate, level)
     return _gap_of_containers_in_blocks(units, treated, blocks, estimate, level)
+
+
+def _gap_of_rates(p1: float, p0: float, n1: int, n0: int, level: float) -> Interval:
+    """Newcombe's limits of two rates of the curve, at the numbers that were at risk."""
+    z = z_for(level)
+    limits = hybrid_limits(p1, wilson_limits(p1, n1, z), p0, wilson_limits(p0, n0, z))
+    return Interval(p1 - p0, *limits, method="newcombe")
 
 
 def _gap_of_singles(units: Shares, treated: Bools, blocks: Ints, level: float) -> Interval:

@@ -1,5 +1,6 @@
 """A trial of the shed to its whole finish: the one way from plan, log and diary to a verdict."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
@@ -9,13 +10,15 @@ import numpy as np
 from racecard.core.finish.diary import notes_on_events
 from racecard.core.finish.growth import Grown, growth_of
 from racecard.core.finish.lot import DEALS, Redealer
-from racecard.core.finish.stewards import Note
+from racecard.core.finish.sealed import amendment_notes
+from racecard.core.finish.stewards import Note, words_list
 from racecard.core.finish.whole import Whole, whole_finish
 from racecard.core.log.assemble import in_force, results_of, unit_logs
-from racecard.core.log.course import last_day_for_looks
-from racecard.core.log.events import standing
+from racecard.core.log.days import elapsed_days, zone
+from racecard.core.log.events import standing, units_touched
+from racecard.core.log.lift import sampled
 from racecard.core.log.measures import HARMS
-from racecard.core.model import Layout, Trial, Unit
+from racecard.core.model import Layout, Plan, Trial, Unit
 from racecard.core.prepare.register import AgentLot
 from racecard.core.prepare.sticking import notes_on_sticking
 from racecard.core.results import Bools, Results
@@ -30,7 +33,8 @@ _HARM_NAMES = frozenset(h.name for h in HARMS)
 class TrialFinish:
     """A trial's finish: results, verdict and companions, later growth, plantable of each arm.
 
-    `plantable`: plants fit to sell or plant by treatment, None where nobody scored it.
+    `plantable`: plants fit to sell or plant by treatment, None where nobody scored it. `sampled`: plants
+    of each treatment that left with a sample drawn by lot, its struck and lost ones too.
     """
 
     results: Results
@@ -38,6 +42,7 @@ class TrialFinish:
     growth: tuple[Grown, ...]
     plantable: tuple[int | None, ...]
     units: tuple[Unit, ...]
+    sampled: tuple[int, ...] = ()
 
 
 def finish_of(
@@ -59,25 +64,31 @@ def finish_of(
         agents: agents of the register by id, to tell one that was past its date.
         deals: re-dealings of sampled tests.
     """
-    plan, units = trial.plan, trial.stuck
+    plan = trial.plan
     told = standing(entries)
     stands = in_force(log)
-    results = results_of(plan, units, unit_logs(units, log))
+    gone = lifted_samples(trial, stands)
+    units = tuple(u for u in trial.stuck if u.id not in gone)
+    results = results_of(plan, units, unit_logs(units, log, plan), today=today)
     results = replace(results, injured=injured_units(units, told))
-    drawn = plan.layout is not Layout.BY_HAND
+    drawn = lot_was_drawn(trial)
+    thinned, refused = thinned_to_the_strongest(plan, units, told, results)
     whole = whole_finish(
         plan, results, seed=trial.seed, cells=[u.cell for u in units], deals=deals,
-        lot_drawn=drawn, end_day=plan.length_days,
+        lot_drawn=drawn, end_day=plan.length_days, refused=refused,
     )  # fmt: skip
     said = (
+        *written_when(trial, stands),
+        *amendment_notes(trial.amendments),
         *notes_on_sticking(plan, trial.planted),
         *_agents_past(trial, agents or {}),
+        *thinned,
         *notes_on_events(plan, trial.planted, entries, stands),
     )
     last = (
         *_without_cause(units, stands),
         *_scored_in_view(trial, stands),
-        *_stopped_early(trial, whole, today),
+        *_stopped_early(trial, whole),
         *_still_open(told),
     )
     growth = growth_of(
@@ -93,7 +104,11 @@ def finish_of(
                 says=(*judged.judgement.says[:-1], *(s for g in growth for s in g.says), judged.judgement.says[-1]),
             ),
         )  # fmt: skip
-    return TrialFinish(results, judged, growth, _plantable(trial, units, stands), units)
+    sampled_out = [u.cell.treatment for u in trial.stuck if u.id in gone]
+    return TrialFinish(
+        results, judged, growth, _plantable(trial, units, stands), units,
+        tuple(sampled_out.count(i) * plan.per_container for i in range(len(plan.treatments))),
+    )  # fmt: skip
 
 
 def injured_units(units: Sequence[Unit], told: Sequence[Entry]) -> Bools | None:
@@ -169,19 +184,125 @@ def _scored_in_view(trial: Trial, log: Sequence[Observation]) -> list[Note]:
     ]
 
 
-def _stopped_early(trial: Trial, whole: Whole, today: int | None) -> list[Note]:
-    """Fires where the time for looks is over and the last complete round lies before the last day."""
-    plan, day = trial.plan, whole.judgement.day
-    if today is None or whole.judgement.is_final or today <= last_day_for_looks(plan):
+def _stopped_early(trial: Trial, whole: Whole) -> list[Note]:
+    """Fires where the end has passed and more than one in five of a treatment was not looked at then."""
+    days = [c.horizon for c in whole.judgement.comparisons if c.stopped_early]
+    if not days:
         return []
     return [
         Note(
             "stopped_early",
-            f"The last look at every unit was on day {day:.0f} of {plan.length_days}: the trial stopped "
-            "early, and a stop chosen while the plants can be seen makes luck look like a result.",
-            "Read it as what was seen by then; nothing here is called clear.",
+            f"The result is as of day {min(days):.0f} of {trial.plan.length_days}; too few were looked at "
+            "after that. Stopping when a result looks good makes chance differences look real.",
+            "Read it as the result by then; nothing is called clear. If you still can, look today.",
         )
     ]
+
+
+def lot_was_drawn(trial: Trial) -> bool:
+    """Whether places were drawn by lot before the start: a lot drawn after day 0 is no lot."""
+    return trial.plan.layout is not Layout.BY_HAND and days_late(trial) <= 0
+
+
+def days_late(trial: Trial) -> int:
+    """Days after day 0 on which the plan, its bench and its predictions were last written."""
+    if trial.started_at is None:
+        return 0
+    return elapsed_days(trial.started_at, trial.planned_at, trial.plan.time_zone)
+
+
+def written_when(trial: Trial, stands: Sequence[Observation]) -> list[Note]:
+    """Fires where the plan, or rounds, were written down after the day they tell of."""
+    plan, start = trial.plan, trial.started_at
+    if start is None:
+        return []
+    notes = []
+    late = days_late(trial)
+    if late > 0:
+        written = trial.planned_at.astimezone(zone(plan.time_zone))
+        by_lot = (
+            ""
+            if plan.layout is Layout.BY_HAND
+            else ", and positions were not randomised beforehand"
+        )
+        notes.append(
+            Note(
+                "written_afterwards",
+                f"The plan was written on {written:%-d %B %Y}, {late} {'day' if late == 1 else 'days'} after "
+                f"day 0, so it was not fixed before results could be seen{by_lot}.",
+                "Enter the plan before you start next time.",
+            )
+        )
+    rounds = late_rounds(trial, stands)
+    if rounds:
+        named = words_list([str(d) for d in rounds])
+        notes.append(
+            Note(
+                "written_afterwards",
+                f"Entered later than they were looked at: the looks of day {named}.",
+                "Enter a look while you stand there; memory leans towards what one hopes.",
+            )
+        )
+    return notes
+
+
+def late_rounds(trial: Trial, stands: Sequence[Observation]) -> list[int]:
+    """Days whose looks were written down two days later or more, dated by hand.
+
+    A look entered for another day bears noon of that day; a tap kept by a phone without signal bears
+    its own moment, and was written then.
+    """
+    assert trial.started_at is not None
+    where = zone(trial.plan.time_zone)
+    out = set()
+    for o in stands:
+        seen = o.seen_at.astimezone(where)
+        if o.recorded_at is None or (seen.hour, seen.minute, seen.second) != (12, 0, 0):
+            continue
+        if (o.recorded_at.astimezone(where).date() - seen.date()).days > 1:
+            out.add(o.day)
+    return sorted(out)
+
+
+def lifted_samples(trial: Trial, stands: Sequence[Observation]) -> frozenset[str]:
+    """Units that left with a sample drawn by lot: all of it, once any of it was removed."""
+    removed = {o.unit_id for o in stands if o.removed}
+    return frozenset(unit for ids in sampled(trial).values() if removed & set(ids) for unit in ids)
+
+
+_STRONGEST = re.compile(r"\b(strong|best|fine|health|larg|bigg|tall|vigo|good)\w*", re.IGNORECASE)
+
+
+def thinned_to_the_strongest(
+    plan: Plan, units: Sequence[Unit], told: Sequence[Entry], results: Results
+) -> tuple[list[Note], frozenset[int]]:
+    """The objection to thinning to the strongest, and the treatments whose survivors were counted.
+
+    Counts made before a thinning stand. What struck after it was chosen, and is not compared.
+    """
+    days = np.full(len(units), np.inf)
+    at = {u.id: i for i, u in enumerate(units)}
+    first: list[int] = []
+    for e in told:
+        if e.kind == "event" and e.what == "thinned" and _STRONGEST.search(e.text):
+            first.append(e.day)
+            for u in units_touched(e, units, plan, told):
+                days[at[u.id]] = min(days[at[u.id]], e.day - u.late)
+    if not first:
+        return [], frozenset()
+    after = np.isfinite(results.by) & (results.by > days[results.unit])
+    refused = frozenset(results.treatment[results.unit[after]].tolist())
+    rest = (
+        "Survivors chosen like this cannot be compared, so nothing is called."
+        if refused
+        else "What had struck before it is judged; survivors chosen like this cannot be compared."
+    )
+    note = Note(
+        "thinned_strongest",
+        f"On day {min(first)} plants were thinned to the strongest. {rest}",
+        "Compare all that were set; next time thin before you look, or at random.",
+    )
+    return [note], refused
 
 
 def _still_open(told: Sequence[Entry]) -> list[Note]:

@@ -4,14 +4,16 @@ Never struck counts as waiting to the end, so that an arm which lost its slow ha
 fast. The mean day of the struck alone stands beside it, with how many it leaves out.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from racecard.core.finish.curve import Curve, fit_curve
+from racecard.core.finish.curve import Curve
+from racecard.core.finish.horizon import with_lost_sight_of
 from racecard.core.finish.overtime import coarsened
 from racecard.core.finish.proportions import Interval
 from racecard.core.finish.spread import spread_of_gap, weighted_gap
+from racecard.core.finish.strike import curve_of
 from racecard.core.results import Floats, Results, look_table
 
 SHARES = (0.25, 0.50, 0.70)
@@ -41,7 +43,8 @@ def arm_times(results: Results, arm: int, end: float) -> ArmTimes:
     mine = results.only([arm])
     if not len(mine.unit):
         return ArmTimes(arm, (None,) * len(SHARES), None, None, 0, 0)
-    curve = fit_curve(mine.after, mine.by, mine.lost_after, mine.lost_by, mine.removed)
+    curve = curve_of(mine, end)
+    mine = replace(mine, removed=with_lost_sight_of(mine, end))
     struck = np.isfinite(mine.by)
     waits = unit_waits(mine, end)
     known = waits[np.isfinite(waits)]
@@ -82,6 +85,7 @@ def waiting_gap(results: Results, one: int, zero: int, end: float) -> Interval |
     ]  # fmt: skip
     if not both:
         return None
+    pair = replace(pair, removed=with_lost_sight_of(pair, max(both)))
     waits = unit_waits(coarsened(pair, frozenset(both), max(both)), max(both))
     ok = np.isfinite(waits)
     for b in np.unique(pair.block):

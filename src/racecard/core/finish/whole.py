@@ -10,7 +10,7 @@ from racecard.core.finish.crosses import Cross, cross_of
 from racecard.core.finish.evenness import notes_on_evenness
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.indices import Index, indices
-from racecard.core.finish.judge import Judgement, judge
+from racecard.core.finish.judge import Judgement, horizon_of_all, judge
 from racecard.core.finish.ladder import Ladder, ladder_of
 from racecard.core.finish.lot import DEALS, Redealer
 from racecard.core.finish.placings import Placings, placings
@@ -21,7 +21,7 @@ from racecard.core.finish.stewards import Note
 from racecard.core.finish.strike import unit_shares
 from racecard.core.finish.waiting import ArmTimes, arm_times, waiting_gap
 from racecard.core.finish.words import with_isolated_names
-from racecard.core.model import Cell, Kind, Measure, Plan
+from racecard.core.model import Cell, Kind, Plan
 from racecard.core.results import Ints, Results
 
 
@@ -61,6 +61,7 @@ def whole_finish(
     timed: bool = True,
     run: Ints | None = None,
     run_names: Sequence[str] = (),
+    refused: frozenset[int] = frozenset(),
 ) -> Whole:
     """Judge a trial and all that stands beside the verdict; arguments as those of `judge`.
 
@@ -72,18 +73,21 @@ def whole_finish(
         deals: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
+        refused: treatments whose survivors were chosen, so that they are not compared.
         timed: False where the results tell no days.
         run: index into `run_names` of each unit's run, where several runs are put together.
         run_names: names of the runs.
     """
     redealer = Redealer(seed)
     judgement = judge(
-        plan, results, seed=seed, cells=cells, deals=deals, lot_drawn=lot_drawn, end_day=end_day,
+        plan, results, seed=seed, cells=cells, deals=deals, lot_drawn=lot_drawn, end_day=end_day, refused=refused,
         timed=timed, redealer=redealer,
     )  # fmt: skip
     plan = with_isolated_names(plan)
-    day, drawn = judgement.day, lot_drawn is not False
-    may_be_clear = judgement.is_final and drawn
+    drawn = lot_drawn is not False
+    day = horizon_of_all(results, end_day).age
+    is_final = judgement.is_final and not judgement.stopped_early and not refused
+    may_be_clear = is_final and drawn
     shared = plan.count_singly and results.has_shared_containers
     notes = notes_on_evenness(plan, results, cells, day, seed)
     if shared:
@@ -93,14 +97,28 @@ def whole_finish(
         plan, results, judgement.comparisons, redealer, may_be_clear=drawn, deals=deals
     )
     together = () if run is None else runs_together(plan, results, run, run_names, day)
-    cross = cross_of(plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear)
-    ladder = ladder_of(plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear)
+    cross = cross_of(
+        plan,
+        results,
+        day,
+        redealer,
+        deals=deals,
+        may_be_clear=may_be_clear,
+        is_final=judgement.is_final,
+    )
+    ladder = ladder_of(
+        plan,
+        results,
+        day,
+        redealer,
+        deals=deals,
+        may_be_clear=may_be_clear,
+        is_final=judgement.is_final,
+    )
     told = [*(cross.says if cross else ()), *(ladder.says if ladder else ())]
     told += [s for r in together for s in r.says]
-    first = sum(s in {c.sentence for c in judgement.comparisons} for s in judgement.says)
-    at = first + (
-        plan.measure is not Measure.STRIKE
-    )  # after the verdicts, before what is secondary
+    verdicts = {c.sentence for c in judgement.comparisons}
+    at = max((i + 1 for i, s in enumerate(judgement.says) if s in verdicts), default=0)
     judgement = replace(
         judgement,
         notes=(*judgement.notes, *notes),
@@ -109,15 +127,15 @@ def whole_finish(
     waits = {}
     if timed and plan.reference is not None:
         for c in judgement.comparisons:
-            found = waiting_gap(results, c.index, plan.reference, day)
+            found = waiting_gap(results, c.index, plan.reference, c.horizon)
             if found is not None:
                 waits[c.index] = found
     return Whole(
         judgement,
-        placings(plan, results, day, redealer, deals=deals),
+        placings(plan, results, day, redealer, deals=deals, is_final=is_final, is_drawn=drawn),
         cross,
         ladder,
-        tuple(arm_times(results, i, day) for i in range(len(plan.treatments))) if timed else (),
+        tuple(arm_times(results, a.index, a.horizon) for a in judgement.arms) if timed else (),
         waits,
         _higher(plan, results, judgement),
         together,
@@ -136,7 +154,7 @@ def _higher(plan: Plan, results: Results, judgement: Judgement) -> float | None:
     if plan.reference is None or len(plan.family) != 1 or results.has_shared_containers:
         return None
     called = {c.grade for c in judgement.comparisons}
-    if not one_block or judgement.day == 0 or Grade.CANNOT_TELL in called:
+    if not one_block or judgement.day == 0 or called & {Grade.CANNOT_TELL, None}:
         return None
     shares = unit_shares(results, judgement.day)
     told = []

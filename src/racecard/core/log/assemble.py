@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
-from racecard.core.log.lift import shared_score
+from racecard.core.log.lift import lift_count, lift_stage, shared_score
 from racecard.core.model import Layout, Plan, Unit
 from racecard.core.results import Results, results_from
 from racecard.core.written import Count, Look, Observation, UnitLog
@@ -59,13 +59,20 @@ _SEEN = (
 )  # fmt: skip
 
 
-def unit_logs(units: Sequence[Unit], observations: Iterable[Observation]) -> list[UnitLog]:
-    """What stands for each unit, in the order of `units`."""
+def unit_logs(
+    units: Sequence[Unit], observations: Iterable[Observation], plan: Plan | None = None
+) -> list[UnitLog]:
+    """What stands for each unit, in the order of `units`.
+
+    With the plan a lift is a look: its parts, or its score, say what was seen at the base that day,
+    where no look of that day says it.
+    """
     looks: dict[str, dict[int, Look]] = defaultdict(dict)
     counts: dict[str, dict[int, Count]] = defaultdict(dict)
     scores: dict[str, float] = {}
     standing_lost: dict[str, int] = defaultdict(int)
     shared: dict[str, dict[str, float]] = {}
+    lifts: list[Observation] = []
     for o in in_force(observations):
         if o.kind == "look":
             looks[o.unit_id][o.day] = Look(
@@ -80,13 +87,45 @@ def unit_logs(units: Sequence[Unit], observations: Iterable[Observation]) -> lis
             )
         elif o.score is not None:
             scores[o.unit_id] = o.score
+            lifts.append(o)
         elif o.kind == "score":
             shared[o.unit_id] = dict(o.parts)
+            lifts.append(o)
+    if plan is not None:
+        _look_by_lift(plan, lifts, looks, counts)
     scores |= {u: shared_score(parts, standing_lost[u]) for u, parts in shared.items()}
     return [
         UnitLog(tuple(looks[u.id].values()), tuple(counts[u.id].values()), scores.get(u.id))
         for u in units
     ]
+
+
+def _look_by_lift(
+    plan: Plan,
+    lifts: Sequence[Observation],
+    looks: dict[str, dict[int, Look]],
+    counts: dict[str, dict[int, Count]],
+) -> None:
+    for o in lifts:
+        if plan.per_container > 1:
+            before = [c for day, c in counts[o.unit_id].items() if day <= o.day]
+            count = lift_count(
+                plan, o.day, dict(o.parts), max(before, key=lambda c: c.day, default=None)
+            )
+            if count is not None:
+                counts[o.unit_id][o.day] = count
+            continue
+        there = looks[o.unit_id].get(o.day)
+        gone = any(
+            x.day < o.day and (x.loss is not None or x.removed) for x in looks[o.unit_id].values()
+        )
+        stage = lift_stage(plan, o.score, dict(o.parts))
+        if stage is None or gone:
+            continue
+        if there is None:
+            looks[o.unit_id][o.day] = Look(o.day, stage)
+        elif there.stage is None and there.loss is None:
+            looks[o.unit_id][o.day] = replace(there, stage=stage)
 
 
 def own_ages(units: Sequence[Unit], logs: Sequence[UnitLog]) -> list[UnitLog]:
@@ -101,13 +140,16 @@ def own_ages(units: Sequence[Unit], logs: Sequence[UnitLog]) -> list[UnitLog]:
     ]  # fmt: skip
 
 
-def results_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> Results:
+def results_of(
+    plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog], *, today: int | None = None
+) -> Results:
     """Histories of all planted units, laid out for the finish.
 
     Args:
         plan: the plan; its endpoint decides what counts as struck.
         units: the units that were set, spares left out.
         logs: one log a unit, in days of the trial; each is judged by its own age.
+        today: day of the trial now, None where nobody says.
     """
     logs = own_ages(units, logs)
     single = plan.per_container == 1
@@ -117,7 +159,12 @@ def results_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> Re
         else histories_of_counts(log.counts, plan.per_container)
         for log in logs
     ]
-    days = [[x.day for x in (log.looks if single else log.counts)] for log in logs]
+    days = [
+        [x.day for x in log.looks if x.stage is not None or x.loss is not None or x.removed]
+        if single
+        else [x.day for x in log.counts]
+        for log in logs
+    ]
     results = results_from(
         [u.cell.treatment for u in units],
         [u.cell.block for u in units],
@@ -125,8 +172,13 @@ def results_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> Re
         days,
         [log.score for log in logs],
     )
-    held = np.array([u.cell.locked for u in units], bool)
+    # where a bench was laid by hand every cell is where its pot stood, and none was held back from a lot
+    by_hand = plan.layout is Layout.BY_HAND
+    held = np.array([u.cell.locked and not by_hand for u in units], bool)
+    age = None if today is None else np.array([today - u.late for u in units], float)
     is_lined = plan.layout is Layout.ROW_COLUMN
     columns = max((u.cell.col for u in units), default=0) + 1
     line = np.array([u.cell.tray * columns + u.cell.col for u in units], dtype=np.int64)
-    return replace(results, held=held if held.any() else None, line=line if is_lined else None)
+    return replace(
+        results, held=held if held.any() else None, line=line if is_lined else None, age=age
+    )

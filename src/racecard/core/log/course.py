@@ -30,30 +30,58 @@ class Dot:
 def course(plan: Plan, today: int, rounds: Mapping[int, bool]) -> tuple[Dot, ...]:
     """Every look, made or planned, in order of day.
 
-    A planned look counts as made when a round lies within half a look's distance of it; it stays
-    due for as long as a late round would still count as it.
+    A round belongs to the nearest planned look, within half the way to its neighbour; no two planned
+    looks share one. The last day is made only on that day or later. A look stays due for as long as a
+    late round would still belong to it.
 
     Args:
         plan: the plan with its last day and spacing of looks.
         today: day of the trial now; negative before the start.
         rounds: days on which anything was logged; True where every unit was looked at.
     """
-    near = look_spacing(plan) // 2
+    planned = planned_looks(plan)
+    made = {nearest_look(plan, day) for day in rounds}
     dots = [Dot(d, DotState.DONE if full else DotState.PARTIAL) for d, full in rounds.items()]
-    for day in planned_looks(plan):
-        if any(abs(day - made) <= near for made in rounds):
+    for i, day in enumerate(planned):
+        if day in made:
             continue
+        until = last_day_for_looks(plan)
+        if i + 1 < len(planned):
+            until = day + _half_way(day, planned[i + 1])
         if today < day:
             state = DotState.COMING
         else:
-            state = DotState.DUE if today <= day + near else DotState.MISSED
+            state = DotState.DUE if today <= until else DotState.MISSED
         dots.append(Dot(day, state))
     return tuple(sorted(dots, key=lambda d: d.day))
 
 
-def last_day_for_looks(plan: Plan) -> int:
-    """The last day on which a look is still taken: one spacing after the planned end."""
-    return plan.length_days + look_spacing(plan)
+def nearest_look(plan: Plan, day: int) -> int | None:
+    """The planned look a round of this day belongs to; None where it lies too far from any."""
+    planned = planned_looks(plan)
+    last = planned[-1]
+    if day >= last:
+        return last
+    near = min(planned, key=lambda d: (abs(d - day), d))
+    if near == last:  # seen before the last day is not seen on it
+        near = planned[-2] if len(planned) > 1 else last
+    if near > day:
+        before = max((d for d in planned if d < near), default=0)
+        return near if near - day <= _half_way(before, near) else None
+    after = min(d for d in planned if d > near) if near < last else last
+    return near if day - near <= _half_way(near, after) or near == day else None
+
+
+def _half_way(one: int, other: int) -> int:
+    return (other - one) // 2
+
+
+def last_day_for_looks(plan: Plan, late: int = 0) -> int:
+    """The last day on which a look is still taken: one spacing after the planned end.
+
+    `late`: days after day 0 on which the last unit was set; looks are taken until its own end.
+    """
+    return plan.length_days + late + look_spacing(plan)
 
 
 def left_on(log: UnitLog, per_container: int) -> int | None:

@@ -52,11 +52,13 @@ def planned_looks(plan: Plan) -> tuple[int, ...]:
 
 
 def look_spacing(plan: Plan) -> int:
-    """Days between planned looks; the longest gap where they are not even."""
-    if not plan.look_days:
-        return plan.look_every_days
-    days = (0, *planned_looks(plan))
-    return max(b - a for a, b in pairwise(days))
+    """Days between planned looks; the longest gap where they are not even.
+
+    The wait from day 0 to the first look is no gap between looks. A single look is as far from the
+    next as from day 0.
+    """
+    days = planned_looks(plan)
+    return max((b - a for a, b in pairwise(days)), default=days[0])
 
 
 def look_days(length_days: int, every_days: int) -> tuple[int, ...]:

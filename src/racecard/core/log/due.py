@@ -165,7 +165,7 @@ def _verdict(trial: Trial, today: int, dots: Sequence[Dot]) -> list[Task]:
         return []
     late = max((u.late for u in trial.stuck), default=0)
     whole = any(d.state is DotState.DONE and d.day >= plan.length_days for d in dots)
-    if not whole and today > last_day_for_looks(plan):
+    if not whole and today > last_day_for_looks(plan, late):
         says = f"Its last round, day {plan.length_days}, was not made in full: the verdict stands at an earlier day."
         return [Task("verdict", State.OPEN, plan.length_days, says)]
     if late and today < plan.length_days + late:

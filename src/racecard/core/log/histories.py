@@ -14,31 +14,42 @@ def history_of_looks(looks: Iterable[Look], endpoint: int) -> History:
     A propagule first seen at the endpoint on day b and last seen below it on day a reached it in
     (a, b]; a missed look widens the interval, and a stage skipped over was passed in the same
     interval. Lost: never strikes from then on. Removed before it was struck or lost: censored at
-    its last look. Day 0 itself counts as a look without.
+    its last look. Day 0 itself counts as a look without; one already at the endpoint on day 0 was so
+    when it was set. A look that names no stage did not see the base, and says nothing of it.
 
     Args:
         looks: this propagule's looks, in any order, at most one a day.
         endpoint: stage code that counts as struck.
     """
-    last_without = last_look = 0
+    last_without = last_base = last_alive = 0
     struck: tuple[int, int] | None = None
-    went_back = False
+    went_back = at_start = False
     for look in sorted(looks, key=lambda x: x.day):
         if look.stage is not None:
-            if look.stage >= endpoint:
+            if look.stage >= endpoint and look.day <= 0:
+                at_start = True
+            elif look.stage >= endpoint:
                 struck = struck or (last_without, look.day)
-            elif struck:
+            elif struck or at_start:
                 went_back = True
             else:
                 last_without = look.day
+        if at_start:
+            last_base = look.day
+            continue
         if look.loss is not None:
-            return _left(struck, (last_look, look.day), look.loss, look.day, went_back)
+            gone = max(1, look.day)  # one lost on day 0 itself was lost within its first day
+            return _left(struck, (min(last_alive, gone - 1), gone), look.loss, gone, went_back)
         if look.removed:
-            seen = look.day if look.stage is not None else last_look
+            seen = look.day if look.stage is not None else last_base
             return _taken_out(struck, seen, went_back)
-        last_look = look.day
+        last_alive = look.day
+        if look.stage is not None:
+            last_base = look.day
+    if at_start:
+        return History(removed_after=0, last_look=last_base, went_back=went_back, at_start=True)
     after, by = struck or (None, None)
-    return History(after, by, last_look=last_look, went_back=went_back)
+    return History(after, by, last_look=last_base, went_back=went_back)
 
 
 def shoot_history(looks: Iterable[Look]) -> History:
@@ -112,16 +123,21 @@ def histories_of_counts(counts: Iterable[Count], sown: int) -> list[History]:
     went_back = False
     for count in sorted(counts, key=lambda c: c.day):
         went_back |= count.struck < struck
-        out += [History(last, count.day)] * max(0, count.struck - struck)
+        new = max(0, count.struck - struck)
+        if count.day <= 0:
+            out += [History(removed_after=0, at_start=True)] * new
+        else:
+            out += [History(last, count.day)] * new
         new_lost = max(0, count.lost - lost)
-        out += [History(None, None, last, count.day, count.cause or "unknown")] * new_lost
+        gone = max(1, count.day)
+        out += [History(None, None, last, gone, count.cause or "unknown")] * new_lost
         out += [History(removed_after=last)] * max(0, count.removed - removed)
         struck, lost = max(struck, count.struck), max(lost, count.lost)
         removed = max(removed, count.removed)
         for _ in range(max(0, count.lost_struck - lost_struck)):
             out = _lose_one_struck(out, last, count)
         lost_struck = max(lost_struck, count.lost_struck)
-        last = count.day
+        last = max(last, count.day)
     check_counts(struck, lost, lost_struck, removed, sown)
     out += [History()] * (sown - len(out))
     return _stamp_last_look(out, last, went_back)
@@ -169,6 +185,7 @@ def _stamp_last_look(histories: Sequence[History], last: int, went_back: bool) -
                 h.removed_after,
                 seen,
                 went_back and i == 0,
+                h.at_start,
             )
         )
     return stamped

@@ -5,12 +5,14 @@ scales are usual in rooting work (common practice).
 """
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
 
 from racecard.core.log.fields import Field, check_fields
-from racecard.core.model import Trial, Unit
+from racecard.core.model import Kind, Plan, Trial, Unit
+from racecard.core.written import Count
 from racecard.errors import InvalidInput
 
 SCORE_WORDS = (
@@ -108,6 +110,54 @@ def shared_score(parts: Mapping[str, float], lost: int) -> float:
     """
     total = sum(parts.get(name, 0) for name in _COUNTS) + lost
     return sum(k * parts.get(name, 0) for k, name in enumerate(_COUNTS)) / total if total else 0.0
+
+
+def lift_stage(plan: Plan, score: int | None, parts: Mapping[str, float]) -> int | None:
+    """The stage a lift saw at the base, by the trial's own threshold; None where it does not say.
+
+    Parts say it: one root as long as the threshold, or three of 5 mm or more where half the threshold
+    is no more than that. A score without them says it by the trial's lowest score that counts as
+    rooted. Fit to sell or plant is plantable.
+    """
+    if plan.kind is not Kind.CUTTING:
+        if score is None:
+            return None
+        return _RADICLE if score >= 1 else 0 if plan.endpoint <= _RADICLE else None
+    roots, longest = parts.get("roots"), parts.get("longest")
+    if roots is None and longest is None:
+        if score is None:
+            return None
+        is_rooted, has_root = score >= plan.rooted_score, score >= 1
+    else:
+        enough = (roots or 0) >= 3 and plan.threshold_mm <= 2 * _COUNTED_MM
+        is_rooted = (longest or 0) >= plan.threshold_mm or enough
+        has_root = (roots or 0) >= 1 or (longest or 0) >= 2
+    if is_rooted and "marketable" in parts:
+        return _PLANTABLE if parts["marketable"] else _ROOTED
+    if is_rooted and plan.endpoint == _PLANTABLE:
+        return None  # rooted, and nobody said whether it is plantable
+    return _ROOTED if is_rooted else _FIRST_ROOT if has_root else _NOTHING
+
+
+_NOTHING, _FIRST_ROOT, _ROOTED, _PLANTABLE = 1, 5, 6, 7
+_RADICLE = 2
+_COUNTED_MM = 5.0
+"""Roots from this length on are counted at a lift."""
+
+
+def lift_count(
+    plan: Plan, day: int, parts: Mapping[str, float], before: Count | None
+) -> Count | None:
+    """A container's count by its lift: plants scored as rooted had struck; None where it adds nothing."""
+    if plan.kind is not Kind.CUTTING or plan.endpoint == _PLANTABLE or not parts:
+        return None
+    least = 1 if plan.endpoint == _FIRST_ROOT else plan.rooted_score
+    rooted = int(sum(n for k in range(least, 6) if (n := parts.get(f"score_{k}", 0))))
+    before = before or Count(day, 0)
+    struck = max(before.struck, rooted + before.lost_struck)
+    if before.day == day and struck == before.struck:
+        return None
+    return replace(before, day=day, struck=struck)
 
 
 def gaps(

@@ -4,7 +4,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from racecard.core.finish.strike import arm_strike, last_common_day, unit_shares
+from racecard.core.finish.horizon import horizon_of
+from racecard.core.finish.strike import arm_strike, unit_shares
 from racecard.core.model import Plan
 from racecard.core.results import Results
 
@@ -34,11 +35,12 @@ def base_rate(plan: Plan, results: Results) -> BaseRate | None:
     """What the control of a finished trial struck; None without one, or before the last day."""
     if plan.reference is None:
         return None
-    day = last_common_day(results)
-    arm = arm_strike(unit_shares(results, day), plan.reference)
-    if day < plan.length_days or arm.n - arm.removed < 1:
+    found = horizon_of(results.only([plan.reference]), plan.length_days)
+    arm = arm_strike(unit_shares(results, found.age), plan.reference)
+    n = arm.n - arm.removed - arm.unknown - arm.at_start
+    if not found.reached or found.stopped_early or found.age == 0 or n < 1:
         return None
-    return BaseRate(int(day), arm.struck, arm.n - arm.removed)
+    return BaseRate(int(found.age), arm.struck, n)
 
 
 def likeness_of_material(one: str, other: str) -> int:

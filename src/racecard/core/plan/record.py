@@ -45,6 +45,9 @@ def _typed(hint: Any, value: Any) -> Any:
     return value
 
 
+_FIRST_ROOTED_SCORE = 2
+
+
 def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     """What a frozen plan is known by: SHA-256 of its contents, its bench and its seed.
 
@@ -56,6 +59,8 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     record = as_record(plan)
     for t in record["treatments"]:
         t.pop("id")
+    if plan.rooted_score == _FIRST_ROOTED_SCORE:  # it came later: older prints hold without it
+        record.pop("rooted_score")
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
     text = json.dumps(
         {"plan": record, "bench": bench, "seed": seed}, sort_keys=True, ensure_ascii=False

@@ -43,6 +43,7 @@ class JudgedTable:
     control: str | None
     timed: bool
     detail: Detail
+    sampled: tuple[int, ...] = ()
 
     @property
     def judgement(self) -> Judgement:
@@ -66,13 +67,15 @@ def judge_sheet(
     """
     if not sheet.rows:
         raise InvalidInput("The table has no rows of results below its header.")
-    rows = _one_row_a_plant(sheet.rows)
+    rows, is_daily = _with_look_before(_one_row_a_plant(sheet.rows))
     arms = _treatments(rows, control)
     reference = next((t.name for t in arms if t.role is Role.CONTROL), None)
     keys, groups = _containers(rows)
     is_shared = any(sum(r.count for r in g) > 1 for g in groups)
     found = unit or (UnitKind.CONTAINER if is_shared else UnitKind.PROPAGULE)
-    results, cells = _results(arms, keys, groups, lists_looks="looks" in sheet.columns)
+    results, cells = _results(
+        arms, keys, groups, lists_looks="looks" in sheet.columns, is_daily=is_daily
+    )
     ends = {r.end_day for r in rows if r.end_day is not None}
     end = max(ends) if ends else None
     gaps = {r.gap_points for r in rows if r.gap_points is not None}
@@ -86,12 +89,14 @@ def judge_sheet(
     timed = any(r.day_to is not None for r in rows if r.outcome == "struck")
     runs = sorted({k[0] for k in keys if k[0]})
     several = len(runs) > 1 and all(k[0] for k in keys)
+    results = replace(results, age=np.full(len(keys), _last_day(rows) + 1.0))
     whole = whole_finish(
         plan, results, seed=_seed(rows), cells=cells, lot_drawn=None, end_day=end, timed=timed,
         run=np.array([runs.index(k[0]) for k in keys]) if several else None, run_names=runs,
     )  # fmt: skip
     detail = _detail(rows, timed)
-    whole = whole.with_notes((), _notes_of_tables(sheet))
+    told = _look_before_note(sheet, is_daily)
+    whole = whole.with_notes((), (*told, *_notes_of_tables(sheet)))
     return JudgedTable(plan, results, whole, found, reference, timed, detail)
 
 
@@ -184,7 +189,7 @@ def _merged(records: Sequence[ResultRow]) -> ResultRow:
     before = max((d for d in known if d < (seen.day_to or 0)), default=0)
     return replace(
         seen, day_from=seen.day_from if seen.day_from is not None else before,
-        looks=looks, unit="went back" if went_back else seen.unit, day=max(known),
+        looks=looks, went_back=went_back, day=max(known),
     )  # fmt: skip
 
 
@@ -241,13 +246,14 @@ def _results(
     groups: Sequence[Sequence[ResultRow]],
     *,
     lists_looks: bool,
+    is_daily: bool,
 ) -> tuple[Results, list[Cell]]:
     rows = [r for g in groups for r in g]
     end = _last_day(rows)
     arm_of = {t.name: i for i, t in enumerate(arms)}
     block_of = {b: i for i, b in enumerate(sorted({k[:2] for k in keys}))}
     tray_of = {t: i for i, t in enumerate(sorted({r.tray for r in rows}))}
-    looked = _look_days(rows, end)
+    looked = _look_days(rows, end, is_daily)
     histories, looks, scores, cells = [], [], [], []
     for key, group in zip(keys, groups, strict=True):
         histories.append([h for r in group for h in [_history(r, end)] * r.count])
@@ -265,7 +271,7 @@ def _results(
 
 
 def _history(r: ResultRow, end: int) -> History:
-    went_back = r.unit == "went back"
+    went_back = r.went_back
     if r.outcome == "struck":
         by = r.day_to if r.day_to is not None else end
         after = min(r.day_from or 0, by - 1)
@@ -284,12 +290,42 @@ def _history(r: ResultRow, end: int) -> History:
     return History(last_look=r.day if r.day is not None else (r.day_from if r.day_from else end))
 
 
-def _look_days(rows: Sequence[ResultRow], end: int) -> dict[str, list[int]]:
+def _with_look_before(rows: Sequence[ResultRow]) -> tuple[list[ResultRow], bool]:
+    """Rows that tell only the day of first sighting, with the look before it.
+
+    That is the one before in the table's own look days; daily where the table tells none. The second
+    value says whether looks were taken as daily.
+    """
+    told = {d for r in rows for d in r.looks} | {d for r in rows if (d := r.day_from)}
+    lack = [
+        r for r in rows if r.outcome == "struck" and r.day_to is not None and r.day_from is None
+    ]
+    if not lack:
+        return list(rows), False
+    days = sorted(told)
+
+    def before(day: int) -> int:
+        if not days:
+            return day - 1
+        return max((d for d in days if d < day), default=0)
+
+    out = [
+        replace(r, day_from=before(r.day_to))
+        if r.outcome == "struck" and r.day_to is not None and r.day_from is None
+        else r
+        for r in rows
+    ]
+    return out, not days
+
+
+def _look_days(rows: Sequence[ResultRow], end: int, is_daily: bool) -> dict[str, list[int]]:
     """Look days of each treatment where the table does not list them.
 
     Every day the table mentions was looked at, save where a treatment has a plant whose interval
     spans the day and none that was seen on it.
     """
+    if is_daily:
+        return {name: list(range(1, end + 1)) for name in {r.treatment for r in rows}}
     every = {d for r in rows for d in (r.day_from, r.day_to, r.day) if d} | {end}
     out = {}
     for name in {r.treatment for r in rows}:
@@ -306,6 +342,28 @@ def _detail(rows: Sequence[ResultRow], timed: bool) -> Detail:
     if not timed:
         return Detail.ENDS
     return Detail.LOOKS if any(r.count > 1 for r in rows) else Detail.PROPAGULES
+
+
+def _look_before_note(sheet: Sheet, is_daily: bool) -> list[Note]:
+    """Fires where rows tell only the day of first sighting."""
+    lack = [
+        r
+        for r in sheet.rows
+        if r.outcome == "struck" and r.day_to is not None and r.day_from is None
+    ]
+    if not lack or any(r.unit for r in lack):
+        return []
+    taken = (
+        "the day before, as if looked at daily" if is_daily else "the one before it in this table"
+    )
+    return [
+        Note(
+            "look_before_not_told",
+            f"{sum(r.count for r in lack)} rows tell only when it was first seen; the look before is taken "
+            f"as {taken}.",
+            "Add day_from, the last look without, if you have it.",
+        )
+    ]
 
 
 def _notes_of_tables(sheet: Sheet) -> list[Note]:

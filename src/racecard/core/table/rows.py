@@ -59,6 +59,7 @@ class ResultRow:
     end_day: int | None = None
     gap_points: float | None = None
     factors: tuple[tuple[str, str], ...] = ()
+    went_back: bool = False
 
 
 @dataclass(frozen=True, slots=True)

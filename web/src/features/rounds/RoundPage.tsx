@@ -1,10 +1,13 @@
 import { Loader } from "@mantine/core";
-import { useParams } from "react-router";
+import { useEffect } from "react";
+import { useNavigate, useParams } from "react-router";
+import { ApiProblem } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder, useReference } from "@/ui/reference";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { ExtendCard } from "./ExtendCard";
 import { RoundDesk } from "./RoundDesk";
 import { useRound } from "./useRound";
 
@@ -16,13 +19,22 @@ export function RoundPage() {
 	const round = useRound(trialId, day);
 	const ladder = useLadder(trial.data?.plan.kind);
 	const reference = useReference();
+	const navigate = useNavigate();
+	const today = trial.data?.today;
+	useEffect(() => {
+		// left open past midnight: what is tapped now was seen today, so the page goes on to today's round
+		if (round.hasTurned && today != null && today > day)
+			navigate(`/trials/${trialId}/rounds/${today}`, { replace: true });
+	}, [round.hasTurned, today, day, trialId, navigate]);
+	const isPast =
+		round.error instanceof ApiProblem && round.error.code === "look-past-end" && today != null;
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data) return <Loader aria-label="Loading" />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} open={day} compact />
 			<RoundsNav trialId={trialId} />
-			<ProblemAlert error={round.error} />
+			{isPast ? <ExtendCard trial={trial.data} day={day} /> : <ProblemAlert error={round.error} />}
 			{round.round && ladder && reference && (
 				<RoundDesk
 					key={day}

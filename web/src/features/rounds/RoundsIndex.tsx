@@ -24,6 +24,6 @@ export function RoundsIndex() {
 	}
 	const made = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	const isOver = trial.today > trial.plan.length_days + trial.plan.look_every_days;
-	const day = isOver ? (made.at(-1)?.day ?? trial.plan.length_days) : trial.today;
+	const day = isOver ? (made.at(-1)?.day ?? trial.today) : trial.today;
 	return <Navigate to={`/trials/${trial.id}/rounds/${day}${search}`} replace />;
 }

@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import type { Key, Ladder, PlanRead, RoundUnit } from "@/api/client";
 import { StageDrawing } from "@/ui/StageDrawing";
 import styles from "./Rounds.module.css";
-import { keyOf, sameAsLast, type Tap, tapOf } from "./round";
+import { isBaseUnseen, keyOf, sameAsLast, type Tap, tapOf } from "./round";
 import { UnitTitle } from "./UnitTitle";
 import type { PanelKeys } from "./useRoundKeys";
 
@@ -31,11 +31,14 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	const all = [...ladder.stages, ...ladder.exits];
 	const isCutting = plan.kind === "cutting";
 	const same = () => onTap({ ...sameAsLast(unit, ladder), shoot } as Tap);
+	const unseen = () => onTap({ kind: "look", shoot, wilted });
+	const before = isBaseUnseen(unit.previous) ? "base not seen" : last?.name.toLowerCase();
 	useEffect(() => {
 		keys.current = (pressed) => {
 			const found = all.find((k) => k.key === pressed);
 			if (found) onTap(tapOf(found, { shoot, wilted }));
 			else if (pressed === "Enter") same();
+			else if (isCutting && pressed === "b") unseen();
 			else if (isCutting && pressed === "s") setShoot((v) => !v);
 			else if (isCutting && pressed === "w") setWilted((v) => !v);
 			else if (!isCutting && pressed === "h") helpOut();
@@ -61,12 +64,12 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	return (
 		<>
 			<UnitTitle unit={unit}>
-				{last ? `was ${last.name.toLowerCase()} on day ${unit.previous?.day}` : "first look"}
+				{before ? `was ${before} on day ${unit.previous?.day}` : "first look"}
 			</UnitTitle>
 			<div className={styles.keys}>
 				<PanelKey
 					name="Same as last look"
-					hint={last ? `still ${last.name.toLowerCase()}` : "as it was stuck"}
+					hint={before ? `still ${before}` : "as it was stuck"}
 					keyName="↵"
 					drawing={last?.drawing ?? ladder.stages[0]?.drawing}
 					onPress={same}
@@ -76,6 +79,12 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			<div className={styles.exits}>{ladder.exits.map(button)}</div>
 			{isCutting && (
 				<div className={styles.flags}>
+					<button type="button" aria-pressed={isBaseUnseen(unit.current)} onClick={unseen}>
+						<span>
+							Base not seen<i> top only</i>
+						</span>{" "}
+						<kbd>b</kbd>
+					</button>
 					<button type="button" aria-pressed={shoot} onClick={() => setShoot(!shoot)}>
 						<span>
 							Shoot<i> seen too</i>

@@ -141,7 +141,7 @@ export function sameAsLast(unit: RoundUnit, ladder: Ladder): Tap {
 	const first = ladder.stages[0]?.code ?? 0;
 	return {
 		kind: "look",
-		stage: last?.stage ?? first,
+		stage: last ? (last.stage ?? undefined) : first,
 		shoot: last?.shoot ?? false,
 		wilted: last?.wilted ?? false,
 	};
@@ -152,6 +152,11 @@ export function tapOf(key: Key, flags: { shoot: boolean; wilted: boolean }): Tap
 	if (key.cause === "removed") return { kind: "look", removed: 1 };
 	if (key.cause) return { kind: "look", loss: key.cause };
 	return { kind: "look", stage: key.code ?? 0, ...flags };
+}
+
+/** Whether a look saw the plant but not its base. */
+export function isBaseUnseen(o: Observation | null): boolean {
+	return o !== null && o.kind === "look" && o.stage === null && !o.loss && !o.removed;
 }
 
 /** Where the counts of a container start in this round: as they stood. */

@@ -57,8 +57,16 @@ export function useRound(trialId: string, day: number) {
 		for (const key of ["trials", "today"]) void queries.invalidateQueries({ queryKey: [key] });
 	}, [waiting, queries, trialId]);
 
-	const stamp = () => told?.stamp ?? new Date().toISOString();
-	const given = Boolean(told?.stamp);
+	// a round opened on its own day is dated by each tap, also after midnight
+	const wasLive = useRef<boolean | null>(null);
+	if (told && wasLive.current === null) wasLive.current = told.stamp == null;
+	const fixed = wasLive.current ? null : (told?.stamp ?? null);
+	const hasTurned = Boolean(wasLive.current && told?.stamp);
+	useEffect(() => {
+		if (hasTurned) void queries.invalidateQueries({ queryKey: ["trial", trialId] });
+	}, [hasTurned, queries, trialId]);
+	const stamp = () => fixed ?? new Date().toISOString();
+	const given = fixed !== null;
 	const note = (d: Done) => {
 		done.current.push(d);
 		setCanUndo(true);
@@ -103,8 +111,8 @@ export function useRound(trialId: string, day: number) {
 		async (unit: RoundUnit, take: Observation | null) => {
 			const { conflict, current, score } = unit;
 			if (!conflict) return;
-			const at = told?.stamp ?? new Date().toISOString();
-			const given = Boolean(told?.stamp);
+			const at = fixed ?? new Date().toISOString();
+			const given = fixed !== null;
 			const back = { ...voidTap(unit.id, conflict.id, newId(), at), given };
 			await keep(trialId, day, { kind: "look", item: back });
 			if (!take) return;
@@ -112,10 +120,23 @@ export function useRound(trialId: string, day: number) {
 			const item = sent(asTap(take), unit.id, newId(), at, { corrects, device: deviceId(), given });
 			await keep(trialId, day, { kind: "look", item });
 		},
-		[trialId, day, told],
+		[trialId, day, fixed],
 	);
 
-	return { ...query, round, tap, write, takeBack, photo, undo, canUndo, settle, outbox, waiting };
+	return {
+		...query,
+		round,
+		tap,
+		write,
+		takeBack,
+		photo,
+		undo,
+		canUndo,
+		settle,
+		outbox,
+		waiting,
+		hasTurned,
+	};
 }
 
 /** What an observation saw, as a tap. */

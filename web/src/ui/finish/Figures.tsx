@@ -45,31 +45,48 @@ export function Figures({ lane, comparison, finish, bare = false }: FiguresProps
 
 function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 	if (!timed) return <span className="muted">no days told</span>;
-	const counted = lane.n - lane.removed;
+	if (lane.horizon === 0) return <span className="muted">not looked at yet</span>;
+	const counted = lane.n - lane.removed - lane.unknown - lane.at_start;
+	const [low, high] = lane.half_limits;
+	const doubt = low == null ? "" : high == null ? `not before day ${low}` : `day ${low} to ${high}`;
 	return (
 		<Why
 			method="half"
 			label={lane.half ? `Half struck by day ${lane.half.by}` : "Half struck: not reached"}
 			data={
 				lane.half
-					? `half of all ${counted} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.`
+					? `half of all ${counted} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.${doubt ? ` The 95 % limits of the curve cross one half: ${doubt}.` : ""}`
 					: `${lane.struck} of ${counted} struck, and half never had.`
 			}
 		>
-			<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>
+			<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>{" "}
+			{lane.half && (
+				<span className="muted">
+					{doubt || (lane.half.after ? `after day ${lane.half.after}` : "")}
+				</span>
+			)}
 		</Why>
 	);
 }
 
 function StrikeFigure({ lane }: { lane: Lane }) {
+	if (lane.horizon === 0) return <div className={styles.figure}>not looked at yet</div>;
 	if (lane.rate === null) return <div className={styles.figure}>none left to judge</div>;
+	const leftOut = [
+		lane.removed && `${lane.removed} removed`,
+		lane.unknown && `${lane.unknown} not known`,
+		lane.at_start && `${lane.at_start} already so on day 0`,
+		lane.sampled && `${lane.sampled} lifted as a sample`,
+	]
+		.filter(Boolean)
+		.join(", ");
 	const limits = lane.interval;
 	const known = limits !== null && limits.low !== null && limits.high !== null;
 	const pooled =
 		lane.rate_pooled !== null && Math.abs(lane.rate_pooled - lane.rate) > 0.005
 			? `; all plants together ${percent(lane.rate_pooled)}`
 			: "";
-	const data = `${lane.struck} struck of ${lane.n - lane.removed}${lane.units !== lane.n ? ` in ${lane.units} containers, worth about ${Math.round(lane.effective_n ?? 0)} single plants` : ""}${pooled}.`;
+	const data = `${lane.struck} struck of ${lane.n}${leftOut ? ` (${leftOut})` : ""}${lane.estimated ? ", rate estimated from the curve" : ""}${lane.units !== lane.n ? ` in ${lane.units} containers, worth about ${Math.round(lane.effective_n ?? 0)} single plants` : ""}${pooled}.`;
 	return (
 		<div className={styles.figure}>
 			<span className={styles.small}>struck </span>
@@ -79,6 +96,8 @@ function StrikeFigure({ lane }: { lane: Lane }) {
 				data={known ? data : `${data} ${limits?.reason ?? ""}`}
 			>
 				<span className={styles.big}>{percent(lane.rate)}</span>{" "}
+				{lane.estimated && <span className="muted">estimated, </span>}
+				{leftOut && <span className="muted">{leftOut} </span>}
 				{known && limits.low !== null && limits.high !== null && (
 					<span className="muted">{span(limits.low, limits.high)}</span>
 				)}
@@ -127,7 +146,7 @@ function ScoreFigure({ lane, comparison }: { lane: Lane; comparison: Comparison 
 	);
 }
 
-const SIDE: Record<Comparison["grade"], string | undefined> = {
+const SIDE: Record<NonNullable<Comparison["grade"]>, string | undefined> = {
 	clear_lead: styles.lead,
 	likely_lead: styles.likely,
 	clearly_behind: styles.behind,
@@ -138,6 +157,7 @@ const SIDE: Record<Comparison["grade"], string | undefined> = {
 };
 
 function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }) {
+	if (c.grade === null) return <span className={styles.reason}>{c.grade_words}</span>;
 	return (
 		<>
 			<Why
@@ -178,9 +198,10 @@ function gapData(c: Comparison): string {
 		size >= 0.01
 			? ` One ${c.gap.estimate > 0 ? "more" : "fewer"} plant for every ${Math.round(1 / size)} cuttings.`
 			: "";
-	const settle = c.settle.map((s) => `about ${s.plants} ${s.label}`).join("; ");
-	const isOpen = !c.grade.startsWith("clear") && c.grade !== "level";
-	const settled = isOpen && settle ? ` To settle it, plants to a treatment: ${settle}.` : "";
+	const settle = c.settle.map((s) => `${s.units} ${s.label}`).join(", ");
+	const isOpen = c.grade !== null && !c.grade.startsWith("clear") && c.grade !== "level";
+	const thing = c.settle[0]?.thing ?? "plants";
+	const settled = isOpen && settle ? ` To settle it, ${thing} per treatment: about ${settle}.` : "";
 	if (c.gap.low === null || c.gap.high === null)
 		return `No interval is honest here: ${c.gap.reason}.${ratio}${settled}`;
 	const broken = c.broken_interval
