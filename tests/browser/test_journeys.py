@@ -198,7 +198,7 @@ def test_every_figure_opens_to_its_method(page: Page, server: str) -> None:
 
 def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> None:
     open_demo(page, server, "Lavender")
-    expect(page.get_by_text("IBA 1000 ppm is ahead of Untreated on strike.")).to_be_visible()
+    expect(page.get_by_text("IBA 1000 ppm is ahead of Untreated.")).to_be_visible()
     expect(page.get_by_role("region", name="IBA 4000 ppm")).to_contain_text("harm: 12 lost")
     expect(
         page.get_by_role("slider", name=re.compile("^IBA 500 ppm: 9 of 24 struck"))

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
 from racecard.core.finish.proportions import (
+    _restricted_variance,
     effective_number,
     likeness,
     newcombe,
@@ -162,3 +163,52 @@ def test_effective_number_divides_by_kishs_design_effect(rho: float, deff: float
 def test_impossible_counts_are_refused(call) -> None:
     with pytest.raises(InvalidInput):
         call()
+
+
+def plainly_bisected(tables: list[tuple[int, int, int, int]]) -> tuple[float, float]:
+    """The stratified score limits by the plainest root finder there is, one table after another."""
+    x1, n1, x0, n0 = (np.array(v, float) for v in zip(*tables, strict=True))
+    w = n1 * n0 / (n1 + n0)
+    gap = float(np.sum(w * (x1 / n1 - x0 / n0)) / w.sum())
+
+    def is_inside(delta: float) -> bool:
+        variance = _restricted_variance(x1, n1, x0, n0, np.full(len(x1), delta))
+        return abs(gap - delta) <= z_for(0.95) * float(np.sqrt(np.sum(w**2 * variance))) / w.sum()
+
+    ends = []
+    for far in (-1.0, 1.0):
+        outside, inside = far, gap
+        if not is_inside(far):
+            for _ in range(60):
+                middle = (outside + inside) / 2
+                outside, inside = (outside, middle) if is_inside(middle) else (middle, inside)
+        ends.append(outside if not is_inside(far) else far)
+    return ends[0], ends[1]
+
+
+def test_stratified_limits_are_those_of_plain_bisection() -> None:
+    """A thousand random sets of tables, with all and none struck among them."""
+    rng = np.random.default_rng(20)
+    for _ in range(1000):
+        tables = []
+        for _ in range(int(rng.integers(2, 7))):
+            n1, n0 = (int(n) for n in rng.integers(1, 25, 2))
+            p1, p0 = rng.choice([0.0, 0.1, 0.5, 0.9, 1.0], 2)
+            tables.append((int(rng.binomial(n1, p1)), n1, int(rng.binomial(n0, p0)), n0))
+        found = stratified_score(*zip(*tables, strict=True))
+        assert (found.low, found.high) == pytest.approx(plainly_bisected(tables), abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("tables", "low", "high"),
+    [
+        ([(12, 12, 0, 12)] * 4, 0.92, 1.0),
+        ([(0, 23, 0, 23)] * 4, -0.04, 0.04),
+        ([(0, 12, 12, 12)] * 4, -1.0, -0.92),
+    ],
+)
+def test_a_stratified_interval_never_has_width_0(
+    tables: list[tuple[int, int, int, int]], low: float, high: float
+) -> None:
+    found = stratified_score(*zip(*tables, strict=True))
+    assert (found.low, found.high) == pytest.approx((low, high), abs=0.005)

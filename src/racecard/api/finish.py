@@ -21,7 +21,7 @@ from racecard.api.schemas.written import (
 from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
 from racecard.core.finish.guard import honest_wording, overreaches
 from racecard.core.finish.payoff import payoffs
-from racecard.core.finish.trial import TrialFinish
+from racecard.core.finish.trial import TrialFinish, days_late
 from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_for
 from racecard.errors import InvalidInput
@@ -48,6 +48,7 @@ def get_finish(shed: ShedDep, trial_id: str) -> FinishOut:
     return FinishOut.from_core(
         trial.plan, found.results, found.whole, amendments=trial.amendments, units=found.units,
         growth=found.growth, plantable=found.plantable, sampled=found.sampled,
+        planned_late=days_late(trial) > 0,
     )  # fmt: skip
 
 

@@ -7,7 +7,8 @@ from datetime import datetime, timedelta
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from racecard.core.model import Amendment, Cell, Kind, Plan, Status, Trial
+from racecard.core.log.days import elapsed_days
+from racecard.core.model import Amendment, Cell, Kind, Layout, Plan, Status, Trial
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan
@@ -149,6 +150,11 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
         trial = trial_of(session, row)
         check_plan(trial.plan)
         _check_lot(trial)
+        late = elapsed_days(at, trial.planned_at, trial.plan.time_zone) > 0
+        if trial.plan.blind and (late or trial.plan.layout is Layout.BY_HAND):
+            row.blind = False  # whoever laid it, or writes it down afterwards, knows the treatments
+            session.flush()
+            trial = trial_of(session, row)
         row.status, row.started_at, row.frozen_at = Status.STARTED.value, at, now
         row.fingerprint = fingerprint(trial.plan, [u.cell for u in trial.units], trial.seed)
         trial = trial_of(session, row)

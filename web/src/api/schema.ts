@@ -4594,6 +4594,11 @@ export interface components {
              * @default []
              */
             jobs: components["schemas"]["Job"][];
+            /**
+             * Rooted Score
+             * @default 2
+             */
+            rooted_score: number;
         };
         /**
          * PlanOut
@@ -4696,6 +4701,8 @@ export interface components {
             sample_lifts: components["schemas"]["SampleLift"][];
             /** Jobs */
             jobs: components["schemas"]["Job"][];
+            /** Rooted Score */
+            rooted_score: number;
         };
         /**
          * PlantIn
@@ -5790,6 +5797,10 @@ export interface components {
             says: string;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
+            /** Examples */
+            examples: {
+                [key: string]: string;
+            };
         };
         /**
          * TimesOut
@@ -5994,6 +6005,13 @@ export interface components {
             started_on: string | null;
             /** Unsealed At */
             unsealed_at: string | null;
+            /**
+             * Planned At
+             * Format: date-time
+             */
+            planned_at: string;
+            /** Planned Late */
+            planned_late: number;
             /** Today */
             today: number | null;
             /** Days Say */

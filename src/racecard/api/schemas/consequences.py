@@ -11,7 +11,7 @@ from racecard.core.plan.compare import Difference
 from racecard.core.plan.fit import Offer
 from racecard.core.plan.gather import Item, amount_says
 from racecard.core.plan.power import PlanPower, level_says, needs_says, says
-from racecard.core.plan.templates import STAGES, Stage, Template
+from racecard.core.plan.templates import STAGES, Stage, Template, examples
 from racecard.core.prepare.cautions import cautions_for
 
 
@@ -207,11 +207,19 @@ class TemplateOut(Out):
     asks: str
     says: str
     stages: list[StageOut]
+    examples: dict[str, str]
 
     @classmethod
     def from_core(cls, t: Template) -> "TemplateOut":
         stages = [StageOut.from_core(s) for s in STAGES if s.id in t.stages]
-        return cls(subject=t.subject, name=t.name, asks=t.asks, says=t.says, stages=stages)
+        return cls(
+            subject=t.subject,
+            name=t.name,
+            asks=t.asks,
+            says=t.says,
+            stages=stages,
+            examples=examples(t.subject),
+        )
 
 
 class BaseRateOut(Out):

@@ -21,6 +21,7 @@ from racecard.core.finish.growth import Grown
 from racecard.core.finish.judge import Arm, Comparison, Why
 from racecard.core.finish.lane_order import lane_order
 from racecard.core.finish.sealed import (
+    LATE_PREDICTIONS,
     amendments_say,
     predictions_say,
     scored_predictions,
@@ -207,9 +208,11 @@ class FinishOut(Out):
         growth: Sequence[Grown] = (),
         plantable: Sequence[int | None] = (),
         sampled: Sequence[int] = (),
+        planned_late: bool = False,
     ) -> "FinishOut":
         judgement = whole.judgement
-        scored = scored_predictions(plan, judgement)
+        scored = () if planned_late else scored_predictions(plan, judgement)
+        guessed = any(t.prediction is not None for t in plan.treatments)
         lanes = [
             _lane(
                 plan,
@@ -240,7 +243,7 @@ class FinishOut(Out):
                 )
                 for s in scored
             ],
-            predictions_say=predictions_say(plan, scored),
+            predictions_say=LATE_PREDICTIONS if planned_late and guessed else predictions_say(plan, scored),
             amended=list(amendments_say(amendments, LABELS)),
             overruled=[f"{o.code.replace('_', ' ').capitalize()}: {o.reason}" for o in plan.overrides],
         )  # fmt: skip

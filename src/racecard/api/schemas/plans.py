@@ -174,6 +174,7 @@ class PlanIn(In):
     unit_seconds: Number = 20.0
     sample_lifts: list[SampleLift] = Field([], max_length=40)
     jobs: list[Job] = Field([], max_length=40)
+    rooted_score: StrictInt = 2
 
     def to_core(self) -> Plan:
         fields: dict[str, Any] = {n: _frozen(getattr(self, n)) for n in type(self).model_fields}
@@ -376,6 +377,7 @@ class PlanOut(Out):
     unit_seconds: float
     sample_lifts: list[SampleLift]
     jobs: list[Job]
+    rooted_score: int
 
     @classmethod
     def from_core(cls, plan: Plan, *, show_predictions: bool = True) -> "PlanOut":

@@ -6,6 +6,7 @@ from pydantic import AwareDatetime, ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
+from racecard.core.finish.trial import days_late
 from racecard.core.log.course import Dot, DotState
 from racecard.core.model import Amendment, Status, Trial
 from racecard.core.plan.record import short
@@ -73,6 +74,8 @@ class TrialOut(Out):
     started_at: datetime | None
     started_on: date | None
     unsealed_at: datetime | None
+    planned_at: datetime
+    planned_late: int
     today: int | None
     days_say: str
     endpoint_says: str
@@ -97,7 +100,8 @@ class TrialOut(Out):
             plan=PlanOut.from_core(trial.plan, show_predictions=trial.status is Status.DRAFT),
             seed=None if sealed else trial.seed, sealed=sealed, invented=trial.invented,
             created_at=trial.created_at, started_at=trial.started_at, started_on=started_on,
-            unsealed_at=trial.unsealed_at, today=today,
+            unsealed_at=trial.unsealed_at, planned_at=trial.planned_at,
+            planned_late=max(0, days_late(trial)), today=today,
             days_say="" if today is None else days_say(trial, today), endpoint_says=endpoint,
             fingerprint=short(trial.fingerprint),
             has_predictions=any(t.prediction is not None for t in trial.plan.treatments),

@@ -18,7 +18,7 @@ import numpy as np
 from scipy.special import stdtr
 
 from racecard.core.differences import traits
-from racecard.core.finish.grade import Grade, grade_of, lowest
+from racecard.core.finish.grade import Grade, grade_of, lowest, page_allows
 from racecard.core.finish.lot import Redealer, floor_within, holm
 from racecard.core.finish.proportions import Interval, t_for
 from racecard.core.finish.strike import Missing, Shares, comparable, gap, unit_shares
@@ -114,6 +114,8 @@ def cross_of(
     deals: int,
     may_be_clear: bool,
     is_final: bool = True,
+    claims: int = 0,
+    gate: bool = True,
 ) -> Cross | None:
     """Main effects, simple effects and interactions on strike; None where the plan is no full cross.
 
@@ -125,6 +127,8 @@ def cross_of(
         deals: re-dealings of sampled tests.
         may_be_clear: False before the end is reached, or where the lot was not drawn.
         is_final: False before the end is reached.
+        claims: how many claims the page makes besides these effects.
+        gate: whether a primary result is clear.
     """
     factors = factors_of(plan)
     shares = unit_shares(results, horizon)
@@ -139,8 +143,9 @@ def cross_of(
         for at in product(*(range(len(g.levels)) for g in others)):
             within = tuple(zip(others, at, strict=True))
             asked_simple += [(f, k, within) for k in range(1, len(f.levels))]
+    page = claims + len(asked_main) + len(asked_simple)
     ways = [Missing.LEFT_OUT] if shares.is_whole else list(Missing)
-    tools = [_Tool(shares, factors, redealer, deals, may_be_clear, way) for way in ways]
+    tools = [_Tool(shares, factors, redealer, deals, may_be_clear, way, page, gate) for way in ways]
     main = _lowest_of([t.run(asked_main) for t in tools])
     graded = _lowest_of([t.run(asked_simple) for t in tools])
     interactions = tuple(
@@ -177,6 +182,8 @@ class _Tool:
     deals: int
     may_be_clear: bool
     way: Missing = Missing.LEFT_OUT
+    page: int = 0
+    gate: bool = True
 
     def run(self, asked: Sequence[_Asked]) -> tuple[Effect, ...]:
         """The effects asked about, graded together."""
@@ -235,7 +242,8 @@ class _Tool:
                 e.factor, e.level, e.base, e.within, e.gap, e.p, p, floor,
                 grade_of(
                     p_holm=p, floor_holm=floor, ahead=e.gap.estimate > 0, interval=e.gap,
-                    may_be_clear=self.may_be_clear,
+                    may_be_clear=self.may_be_clear
+                    and page_allows(e.p, self.page, any_clear=self.gate),
                 ),
             )
             for e, p, floor in zip(effects, ps, floors, strict=True)

@@ -1,6 +1,6 @@
 """Grades of verdict: from p values, floors and intervals to one of seven words."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from enum import StrEnum
 
 from racecard.core.finish.lot import below
@@ -82,3 +82,22 @@ def lowest(grades: Sequence[Grade]) -> Grade:
         if all(g in side for g in grades):
             return next((g for g in grades if g not in _CLEAR), grades[0])
     return Grade.TOO_CLOSE
+
+
+def any_clear(grades: Iterable[Grade | None]) -> bool:
+    """Whether any of these is a clear lead or clearly behind."""
+    return any(g in _CLEAR for g in grades)
+
+
+def page_allows(p: float, claims: int, *, any_clear: bool) -> bool:
+    """Whether a result beside the primary ones may be called clear without raising the page's error rate.
+
+    It may where a primary result is clear already (a gate: with no difference anywhere, that happens in
+    at most 5 of 100 trials), or where its p passes Bonferroni's correction over every claim of the page.
+
+    Args:
+        p: its own p.
+        claims: how many claims the page makes, primary ones included.
+        any_clear: whether a primary result is clear.
+    """
+    return any_clear or below(min(1.0, p * claims), CLEAR_LIMIT)

@@ -111,7 +111,7 @@ def _undoubted(results: Results, age: float, known: Bools) -> float:
     doubt = in_doubt_at(results, age)
     if not doubt.any():
         return age
-    reach = float((results.by - results.after)[doubt].max())
+    reach = float((results.by[doubt] - results.after[doubt]).max())
     ends = np.unique(np.concatenate((results.after[doubt], results.by[doubt])))
     for other in sorted(ends[np.abs(ends - age) <= reach], key=lambda d: (abs(d - age), d)):
         if other <= 0 or in_doubt_at(results, other).any():

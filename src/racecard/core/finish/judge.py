@@ -9,7 +9,7 @@ import numpy as np
 from racecard.core.differences import Entangled, because, entangled
 from racecard.core.finish import words
 from racecard.core.finish.curve import Curve
-from racecard.core.finish.grade import CLEAR_LIMIT, Grade, grade_of, lowest
+from racecard.core.finish.grade import CLEAR_LIMIT, Grade, any_clear, grade_of, lowest, page_allows
 from racecard.core.finish.horizon import Horizon, horizon_of, looked_at
 from racecard.core.finish.lot import (
     DEALS,
@@ -362,6 +362,7 @@ class _Context:
         primary = self._all_primary()
         secondary, found = self._beside(primary)
         asked = self._on_what_was_asked(primary, found)
+        primary = self._beside_what_was_asked(primary, asked)
         return tuple(self._comparison(p, asked[i], secondary[i]) for i, p in primary.items())
 
     def call_all(self) -> tuple[Called, ...]:
@@ -369,6 +370,7 @@ class _Context:
         primary = self._all_primary()
         found = {} if self.plan.measure is Measure.STRIKE else self._beside(primary)[1]
         asked = self._on_what_was_asked(primary, found)
+        primary = self._beside_what_was_asked(primary, asked)
         return tuple(
             Called(i, p.grade, asked[i].grade, p.primary.gap.estimate if p.primary.gap else None)
             for i, p in primary.items()
@@ -406,6 +408,7 @@ class _Context:
         beside, found = Secondaries(
             self.plan, self.results, self.reference, self.redealer, self.deals, self.shared,
             self.timed, self.lot_drawn, {i: p.horizon.age for i, p in judged.items()},
+            self.plan.measure is Measure.STRIKE and any_clear(p.grade for p in judged.values()),
             frozenset(i for i, p in judged.items() if p.if_missing or p.horizon.stopped_early),
         ).run(list(judged), {i: p.horizon.reached for i, p in judged.items()})  # fmt: skip
         nothing = Secondary(None, None, None, "not looked at yet")
@@ -442,6 +445,24 @@ class _Context:
                     may_be_clear=self._may_be_clear(p.horizon) and p.if_missing is None,
                 )
                 out[i] = replace(told, grade=grade)
+        return out
+
+    def _beside_what_was_asked(
+        self, primary: dict[int, _Graded], asked: dict[int, Asked]
+    ) -> dict[int, _Graded]:
+        """Strike where the trial is judged on something else: secondary, and clear only as the page allows."""
+        if self.plan.measure is Measure.STRIKE:
+            return primary
+        gate = any_clear(a.grade for a in asked.values())
+        lower: dict[Grade | None, Grade] = {
+            Grade.CLEAR_LEAD: Grade.LIKELY_LEAD,
+            Grade.CLEARLY_BEHIND: Grade.LIKELY_BEHIND,
+        }
+        out = {}
+        for i, p in primary.items():
+            allowed = page_allows(p.p_holm or 0.0, 2, any_clear=gate)
+            is_clear = p.grade in lower
+            out[i] = p if allowed or not is_clear else replace(p, grade=lower[p.grade])
         return out
 
     def _may_be_clear(self, horizon: Horizon) -> bool:

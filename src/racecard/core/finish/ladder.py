@@ -19,7 +19,7 @@ from math import lgamma, sqrt
 import numpy as np
 
 from racecard.core.differences import PROPERTIES, traits
-from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade
+from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, page_allows
 from racecard.core.finish.lot import DEALS, MOST_DEALS, Redealer, below, holm
 from racecard.core.finish.strike import Shares, comparable, unit_shares
 from racecard.core.model import Plan
@@ -58,6 +58,11 @@ class Ladder:
     best: int | None
     good: tuple[int, ...]
     says: tuple[str, ...]
+
+    def without_best(self) -> "Ladder":
+        """The same with no dose named best."""
+        says = (self.says[0], _good_says(self.steps, self.unit, self.good), self.says[-1])
+        return replace(self, best=None, says=says)
 
 
 _STEPPED = frozenset(
@@ -124,6 +129,8 @@ def ladder_of(
     deals: int,
     may_be_clear: bool,
     is_final: bool = True,
+    claims: int = 0,
+    gate: bool = True,
 ) -> Ladder | None:
     """The finish of a ladder on strike; None where the plan holds none or too little was seen.
 
@@ -135,6 +142,8 @@ def ladder_of(
         deals: re-dealings of all arms at once.
         may_be_clear: False before the end is reached, or where the lot was not drawn.
         is_final: False before the end is reached.
+        claims: how many claims the page makes besides the trend.
+        gate: whether a primary result is clear.
     """
     found = rungs_of(plan)
     if found is None or horizon == 0:
@@ -148,6 +157,7 @@ def ladder_of(
     rank = np.array([arms.index(int(t)) for t in used.treatment])
     seen = _trend(used, rank, len(arms), redealer.seed, deals)
     floor = _floor(rank, used.block)
+    may_be_clear = may_be_clear and page_allows(seen.firm, claims + 1, any_clear=gate)
     steps = tuple(_step(shares, i, dose) for i, dose in rungs)
     ways, grades = [shares], [_grade(seen.firm, floor, may_be_clear)]
     if not shares.is_whole:
@@ -349,14 +359,16 @@ def _says(
             "every pair and are stricter.)"
         )
     else:
-        span = [dose[i] for i in good]
-        second = (
-            f"Doses not clearly behind the top one: {', '.join(span)}."
-            if len(span) < len(steps)
-            else "No single best dose: the top ones do not differ detectably."
-        )
+        second = _good_says(steps, unit, good)
     low, high = steps[0].dose, steps[-1].dose
     return first, second, f"This covers doses from {low:g} to {high:g} {unit} only."
+
+
+def _good_says(steps: Sequence[Step], unit: str, good: Sequence[int]) -> str:
+    span = [f"{s.dose:g} {unit}" for s in steps if s.treatment in good]
+    if len(span) < len(steps):
+        return f"Doses not clearly behind the top one: {', '.join(span)}."
+    return "No single best dose: the top ones do not differ detectably."
 
 
 def _shape_said(shape: str, steps: Sequence[Step], unit: str) -> str:

@@ -5,7 +5,7 @@ References:
     [2] Holm (1979), Scand. J. Stat. 6, 65-70, over all pairs.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -60,6 +60,8 @@ def placings(
     deals: int,
     is_final: bool = True,
     is_drawn: bool = True,
+    called: Mapping[int, bool] | None = None,
+    reference: int | None = None,
 ) -> Placings | None:
     """Places on strike by a common age.
 
@@ -74,6 +76,9 @@ def placings(
         deals: re-dealings of sampled tests.
         is_final: False before the end is reached, or where the trial stopped early.
         is_drawn: False where the lot is known not to have been drawn.
+        called: for each treatment compared with the reference, whether its verdict on strike is clear;
+            a pair the verdict does not call clear does not differ here.
+        reference: what the others were compared with.
 
     Returns:
         None where fewer than two treatments have a unit left to judge.
@@ -90,13 +95,16 @@ def placings(
         rates[a] = plain if estimated is None else estimated
     pairs, floors = _tested(results, shares, arms, horizon, redealer, deals)
     differ = _differing(pairs) if is_final and is_drawn else set()
+    for arm, is_clear in (called or {}).items():
+        if not is_clear and reference is not None:
+            differ.discard(frozenset((arm, reference)))
     order = sorted(arms, key=lambda a: (-rates[a], a))
     letters = letters_of(order, differ)
     first = tuple(a for a in order if frozenset((a, order[0])) not in differ)
     decidable = bool(floors) and below(max(holm(floors)), CLEAR_LIMIT)
     says = _says(plan, first, len(arms), decidable)
     if not is_final:
-        says = "So far no place is claimed: the trial is not over, or was not followed to its end."
+        says = "No place is claimed: the trial is not over, or was not followed to its end."
     elif not is_drawn:
         says = "No place is claimed, because positions were not randomised."
     return Placings(_places(order, rates, letters), first, len(pairs), decidable, says)

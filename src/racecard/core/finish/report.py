@@ -3,12 +3,13 @@
 from dataclasses import dataclass
 from datetime import date
 
+from racecard.core.finish.arm_words import counted, half_words
 from racecard.core.finish.grade import GRADE_WORDS
 from racecard.core.finish.judge import Comparison
 from racecard.core.finish.sealed import amendments_say
-from racecard.core.finish.trial import TrialFinish
-from racecard.core.finish.words import points, span
-from racecard.core.log.days import date_of_day
+from racecard.core.finish.trial import TrialFinish, days_late, lot_was_drawn
+from racecard.core.finish.words import done, points, span
+from racecard.core.log.days import date_of_day, zone
 from racecard.core.model import Layout, Level, Measure, Plan, Trial
 from racecard.core.plan.compare import LABELS
 from racecard.core.plan.record import short
@@ -83,8 +84,16 @@ def _facts(trial: Trial, found: TrialFinish, printed_on: date) -> tuple[tuple[st
         ("Judged", f"by day {judgement.day:.0f}, {state}"),
         ("Design", _design(plan)),
         ("Plan's fingerprint", short(trial.fingerprint) or "none: it was brought in without one"),
+        ("Plan written", _written(trial)),
         ("Report made", printed_on.isoformat()),
     )
+
+
+def _written(trial: Trial) -> str:
+    """When the plan, its bench and its predictions were written, against day 0."""
+    day = trial.planned_at.astimezone(zone(trial.plan.time_zone)).date().isoformat()
+    late = days_late(trial)
+    return f"{day}, {late} days after day 0" if late > 0 else f"{day}, before the start"
 
 
 def _design(plan: Plan) -> str:
@@ -95,7 +104,7 @@ def _design(plan: Plan) -> str:
     )
     laid = {
         Layout.PAIRS: f"{plan.units} pairs", Layout.SITES: f"{plan.units} sites with one of each",
-        Layout.BY_HAND: "laid by hand, no lot drawn", Layout.ROW_COLUMN: "even over rows and columns",
+        Layout.BY_HAND: "placed by hand, not at random", Layout.ROW_COLUMN: "even over rows and columns",
     }.get(plan.layout, f"{plan.blocks} blocks" if plan.blocks > 1 else "no blocks")  # fmt: skip
     return f"{len(plan.treatments)} treatments × {plan.units} units, {each}; {laid}"
 
@@ -110,12 +119,11 @@ def _rows(plan: Plan, found: TrialFinish) -> tuple[tuple[str, ...], ...]:
         rate = "none left" if s.rate is None else f"{100 * s.rate:.0f} %"
         if limits is not None and limits.low is not None and limits.high is not None:
             rate += f" ({100 * limits.low:.0f} to {100 * limits.high:.0f})"
-        half = f"day {arm.half[1]:.0f}" if arm.half else "not reached"
-        removed = f", {s.removed} removed" if s.removed else ""
+        half = half_words(arm) if arm.half else "not reached"
         c = by.get(arm.index)
         out.append(
             (
-                plan.treatments[arm.index].name, f"{s.struck} of {s.n - s.removed}{removed}; {s.lost} lost",
+                plan.treatments[arm.index].name, f"{counted(arm, done(plan))}; {s.lost} lost",
                 rate, half, *_against(c, arm.index == plan.reference),
             )
         )  # fmt: skip
@@ -146,11 +154,14 @@ _UNIT = {
 def methods_sentence(trial: Trial, found: TrialFinish) -> str:
     """How it was done and judged, as the methods section of a paper would say it."""
     plan = trial.plan
-    lot = (
-        "were laid by hand, not by lot"
-        if plan.layout is Layout.BY_HAND
-        else f"were dealt their places by lot ({_lot(plan)}; seed {trial.seed})"
-    )
+    lot = f"had their positions randomised ({_lot(plan)}; seed {trial.seed})"
+    if plan.layout is Layout.BY_HAND:
+        lot = "were placed by hand, not at random"
+    elif not lot_was_drawn(trial):
+        lot = (
+            f"were not randomised before the start: plan and bench were written {days_late(trial)} days "
+            "after day 0"
+        )
     unit = "container" if plan.per_container > 1 else _UNIT[plan.level]
     blind = (
         "scored with treatments hidden until the last round"
@@ -177,8 +188,8 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
         f"{sum(plan.units_of)} units of {plan.material} {lot}, {blind}. The unit is the {unit}. {test} was compared "
         f"with {plan.control.name if plan.control else 'nothing'} by the central two-sided lot test (Fay 2010): each "
         f"unit's outcome re-dealt{within}{holm}.{ranges} Lost plants count as not struck; "
-        "plants taken out before they struck leave the count, and the verdict is given at its weakest over what they "
-        "might have become. Made with Racecard."
+        "plants removed before they struck, or not looked at, leave the count, and the verdict is given at its weakest "
+        "over what they might have become. Made with Racecard."
     )
 
 

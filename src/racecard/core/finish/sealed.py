@@ -40,6 +40,9 @@ def scored_predictions(plan: Plan, judgement: Judgement) -> tuple[Scored, ...]:
     return tuple(out)
 
 
+LATE_PREDICTIONS = "Predictions were written after the start, so they are not scored."
+
+
 def predictions_say(plan: Plan, scored: Sequence[Scored]) -> str:
     """How well the grower guessed, in one or two sentences; empty where nothing was guessed."""
     if not scored:

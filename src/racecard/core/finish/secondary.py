@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade
+from racecard.core.finish.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, page_allows
 from racecard.core.finish.lot import LotTest, Redealer, below, firm, holm, refined
 from racecard.core.finish.overtime import OverTime, compare_over_time
 from racecard.core.finish.quality import Quality, compare_quality
@@ -48,6 +48,8 @@ class Secondaries:
     lot_drawn: bool | None
     horizon: dict[int, float]
     """The age at which each treatment is judged against the reference."""
+    any_clear: bool
+    """Whether a primary result is clear: the gate for what stands beside it."""
     missing: frozenset[int] = frozenset()
     """Treatments of whose comparison something was removed or not known: at most likely."""
 
@@ -121,7 +123,11 @@ class Secondaries:
         own = [k for k in keys if k[0] == key[0]]
         within = holm([firm(found[k]) for k in own])[own.index(key)]
         ahead = test.up < test.down
-        may_be_clear = final and self.lot_drawn is not False and key[1] not in self.missing
+        claims = len(keys) + len(own)
+        may_be_clear = (
+            final and self.lot_drawn is not False and key[1] not in self.missing
+            and page_allows(firm(test), claims, any_clear=self.any_clear)
+        )  # fmt: skip
         if below(adjusted, CLEAR_LIMIT) and may_be_clear:
             grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
         elif below(within, LIKELY_LIMIT):

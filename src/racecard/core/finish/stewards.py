@@ -172,30 +172,34 @@ def entangled_notes(plan: Plan) -> list[Note]:
     return notes
 
 
-def one_unit_note(per_container: int) -> Note:
-    """The note for one unit to a treatment."""
-    thing = "one container" if per_container > 1 else "one plant"
+def one_unit_note(per_container: int, family: int = 1) -> Note:
+    """The note for one unit to a treatment; asks for as many as the floor asks for."""
+    thing = "container" if per_container > 1 else "plant"
     return Note(
         "one_unit_per_arm",
-        f"With {thing} to a treatment, luck and treatment cannot be told apart, "
-        "however many plants it holds.",
-        "Set at least four containers of each treatment, each dealt its place by lot.",
+        f"There is one {thing} per treatment. What happened to that {thing} and what the treatment did "
+        "cannot be separated.",
+        f"Set at least {_enough(2, 1, family)} {thing}s of each treatment, placed at random.",
     )
 
 
 def floor_note(units: int, floor: float, blocks: int, family: int) -> Note:
-    """The note for a design whose best result luck would still give too often."""
-    enough = next(
+    """The note for a design whose best result chance would still give too often."""
+    share = "" if family < 2 else f", allowing for {family} comparisons"
+    return Note(
+        "floor_too_high",
+        f"With {units} per treatment, even the largest possible difference would arise by chance "
+        f"{_in_hundred(floor)} times in 100{share}.",
+        f"Set at least {_enough(units, blocks, family)} of each, or compare fewer treatments.",
+    )
+
+
+def _enough(units: int, blocks: int, family: int) -> int:
+    """Units of each treatment from which the floor of the family leaves a verdict open."""
+    return next(
         n
         for n in range(units, 200)
         if below(_family_floor(n, n, min(blocks, n), family), CLEAR_LIMIT)
-    )
-    share = "" if family < 2 else f", once it is shared among {family} candidates"
-    return Note(
-        "floor_too_high",
-        f"With {units} units to a treatment the best result there can be would still come about "
-        f"by luck {_in_hundred(floor)} times in 100{share}.",
-        f"Set at least {enough} units of each treatment, or compare fewer treatments.",
     )
 
 
@@ -302,7 +306,7 @@ def _carried_out_floor(
         if min(treated.sum(), (~treated).sum()) == 0:
             continue
         if min(treated.sum(), (~treated).sum()) == 1:
-            return [one_unit_note(int(results.sizes.max()))]
+            return [one_unit_note(int(results.sizes.max()), max(1, len(plan.family)))]
         floors.append(floor_within(treated, units.block, units.held, units.line))
     if not floors or below(max(holm(floors)), CLEAR_LIMIT):
         return []

@@ -8,7 +8,7 @@ import numpy as np
 from racecard.core.finish.companions import chance_higher
 from racecard.core.finish.crosses import Cross, cross_of
 from racecard.core.finish.evenness import notes_on_evenness
-from racecard.core.finish.grade import Grade
+from racecard.core.finish.grade import Grade, any_clear
 from racecard.core.finish.indices import Index, indices
 from racecard.core.finish.judge import Judgement, horizon_of_all, judge
 from racecard.core.finish.ladder import Ladder, ladder_of
@@ -97,24 +97,17 @@ def whole_finish(
         plan, results, judgement.comparisons, redealer, may_be_clear=drawn, deals=deals
     )
     together = () if run is None else runs_together(plan, results, run, run_names, day)
+    family = [c for c in judgement.comparisons if c.index in plan.family]
+    gate, claims = any_clear(c.asked for c in family), len(family)
     cross = cross_of(
-        plan,
-        results,
-        day,
-        redealer,
-        deals=deals,
-        may_be_clear=may_be_clear,
-        is_final=judgement.is_final,
-    )
+        plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear,
+        is_final=judgement.is_final, claims=claims, gate=gate,
+    )  # fmt: skip
     ladder = ladder_of(
-        plan,
-        results,
-        day,
-        redealer,
-        deals=deals,
-        may_be_clear=may_be_clear,
-        is_final=judgement.is_final,
-    )
+        plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear,
+        is_final=judgement.is_final, claims=claims, gate=gate,
+    )  # fmt: skip
+    ladder = _as_called(ladder, judgement)
     told = [*(cross.says if cross else ()), *(ladder.says if ladder else ())]
     told += [s for r in together for s in r.says]
     verdicts = {c.sentence for c in judgement.comparisons}
@@ -132,7 +125,17 @@ def whole_finish(
                 waits[c.index] = found
     return Whole(
         judgement,
-        placings(plan, results, day, redealer, deals=deals, is_final=is_final, is_drawn=drawn),
+        placings(
+            plan,
+            results,
+            day,
+            redealer,
+            deals=deals,
+            is_final=is_final,
+            is_drawn=drawn,
+            called={c.index: any_clear([c.grade]) for c in judgement.comparisons},
+            reference=plan.reference,
+        ),
         cross,
         ladder,
         tuple(arm_times(results, a.index, a.horizon) for a in judgement.arms) if timed else (),
@@ -141,6 +144,14 @@ def whole_finish(
         together,
         _indices(plan, results, timed),
     )
+
+
+def _as_called(ladder: Ladder | None, judgement: Judgement) -> Ladder | None:
+    """A ladder that names no best dose where the verdict does not call that dose clear."""
+    if ladder is None or ladder.best is None:
+        return ladder
+    on_best = [c.grade for c in judgement.comparisons if c.index == ladder.best]
+    return ladder if not on_best or any_clear(on_best) else ladder.without_best()
 
 
 def bare(judgement: Judgement) -> Whole:

@@ -162,6 +162,7 @@ _RANGES = (
     ("length_days", 1, 730, "The last day"),
     ("look_every_days", 1, 730, "Days between looks"),
     ("threshold_mm", 0.5, 100, "The root length that counts"),
+    ("rooted_score", 1, 5, "The lowest root score that counts as rooted"),
     ("gap_points", 1, 100, "The gap worth having"),
     ("gap_days", 0.5, 365, "The gap worth having"),
     ("gap_score", 0.1, 5, "The gap worth having"),
@@ -225,7 +226,8 @@ def _numbers(plan: Plan) -> Iterator[Fault]:
 
 def _fit(plan: Plan) -> Iterator[Fault]:
     fewest = min((u for u in plan.units_of if u >= 1), default=0)
-    if not plan.is_paired and plan.blocks > fewest >= 1:
+    by_hand = plan.layout is Layout.BY_HAND  # its blocks are not drawn, so they bind nothing
+    if not plan.is_paired and not by_hand and plan.blocks > fewest >= 1:
         yield Fault(
             "/blocks",
             f"{plan.blocks} blocks need at least {plan.blocks} units of each treatment, "

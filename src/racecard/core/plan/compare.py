@@ -28,7 +28,7 @@ LABELS = {
     "germination_percent": "Label germination, %", "pot_ml": "Medium in a pot, mL",
     "dip_ml": "Dip for a treatment, mL", "at_hand": "At hand", "overrides": "Warnings overruled",
     "plant_id": "Entry of the register", "set_at": "To be set at", "start_together": "Soaks start together",
-    "unit_seconds": "Seconds a unit takes", "sample_lifts": "Lifts on the way (day, of each)",
+    "unit_seconds": "Seconds a unit takes", "rooted_score": "Lowest score that counts as rooted", "sample_lifts": "Lifts on the way (day, of each)",
     "jobs": "Other work by day",
 }  # fmt: skip
 _ARM_LABELS = {

@@ -19,6 +19,9 @@ from racecard.core.model import Cell, Layout, Measure, Plan
 from racecard.core.plan.fit import endpoint_cannot_answer
 from racecard.core.plan.power import false_pair_chance, most_candidates, plan_floor
 
+_MANY_PAIRS = 15
+"""From six treatments on the eye finds a pair by chance more often than one time in three."""
+
 
 def notes_from_plan(plan: Plan, cells: Sequence[Cell]) -> tuple[Note, ...]:
     """Every objection to a plan and its drawn bench, in the order of the page."""
@@ -67,11 +70,20 @@ def _numbers(plan: Plan) -> Iterator[Note]:
     if plan.count_singly and plan.per_container > 1:
         yield shared_note()
     if fewest == 1:
-        yield one_unit_note(plan.per_container)
+        yield one_unit_note(plan.per_container, max(1, len(plan.family)))
         return
     family = max(1, len(plan.family))
     floor = min(1.0, family * plan_floor(plan))
     if below(floor, CLEAR_LIMIT):
+        pairs = len(plan.treatments) * (len(plan.treatments) - 1) // 2
+        if pairs >= _MANY_PAIRS:
+            yield Note(
+                "many_pairs",
+                f"{len(plan.treatments)} treatments make {pairs} pairs. If all were equal, some pair would "
+                f"look different by chance {100 * false_pair_chance(len(plan.treatments)):.0f} times in 100, "
+                "each pair tested alone.",
+                "Read the comparisons with the control, and the placings, which allow for this.",
+            )
         return
     yield floor_note(fewest, floor, min(plan.drawn_blocks, fewest), family)
     judged = most_candidates(sum(plan.units_of), plan.drawn_blocks, len(plan.treatments))
@@ -79,7 +91,7 @@ def _numbers(plan: Plan) -> Iterator[Note]:
         yield Note(
             "too_many_arms",
             f"{sum(plan.units_of)} units cannot answer {family} questions; they can answer {judged}. "
-            f"Of {len(plan.treatments)} treatments all alike, some pair would stand apart by luck "
+            f"With {len(plan.treatments)} equal treatments, some pair would look different by chance "
             f"{100 * false_pair_chance(len(plan.treatments)):.0f} times in 100.",
             f"Keep the {judged} you most want to know, and share the units among them.",
         )

@@ -212,14 +212,24 @@ def begin(subject: Subject, stage_id: str = "", time_zone: str = "UTC") -> Plan:
     ladder_top = {Kind.CUTTING: 7, Kind.SEED: 5}[s.kind]
     endpoint = ladder_top if t.endpoint == -1 else {Kind.CUTTING: 6, Kind.SEED: 3}[s.kind]
     return Plan(
-        question="", material="", kind=s.kind, treatments=t.arms, units=t.units,
+        question="", material="", kind=s.kind, treatments=tuple(_without_examples(a) for a in t.arms), units=t.units,
         per_container=t.per_container, blocks=t.blocks, columns=12, endpoint=endpoint,
         threshold_mm=10.0 if s.kind is Kind.CUTTING else 2.0, length_days=s.length_days,
         look_every_days=s.every_days, look_days=_looks(s), expected_percent=s.percent,
         expected_days=s.middle_day, gap_days=max(1.0, round(s.middle_day / 5)),
-        blind=t.blind, time_zone=time_zone, day0=s.day0, subject=subject, level=t.level,
+        time_zone=time_zone, day0=s.day0, subject=subject, level=t.level,
         layout=Layout.BLOCKS,
     )  # fmt: skip
+
+
+def _without_examples(arm: Treatment) -> Treatment:
+    """An arm of a template with its properties named and left open: an example is not what was done."""
+    return replace(arm, detail="", properties=tuple((name, "") for name, _ in arm.properties))
+
+
+def examples(subject: Subject) -> dict[str, str]:
+    """An example of each property a template names, to be shown and never stored."""
+    return {name: value for arm in template(subject).arms for name, value in arm.properties}
 
 
 def _looks(s: Stage) -> tuple[int, ...]:

@@ -16,6 +16,11 @@ _TIMED = re.compile(
     r"(?:(soak|steep|dip|wet|chill|stratif)\w*[^,;.]*?)?(\d+(?:[.,]\d+)?)\s*(h|hours?|min|minutes?|s|sec|seconds?|days?|d)\b",
     re.I,
 )
+_WETS = re.compile(
+    r"\b(soak|steep|dip|drench|immers|bath|wet|rinse|bases?\b|chill|stratif|in (?:\w+ )?(?:water|solution|tea|extract))\w*",
+    re.I,
+)
+_DRIES = re.compile(r"\b(left )?to dry\b|\bdried\b|\ba day\b|\bper day\b", re.I)
 _OVERNIGHT_H = 12.0
 _MOST_MINUTES = 200 * 24 * 60
 _SOAK_MINUTES = 60.0
@@ -45,13 +50,23 @@ class Clock:
 
 def steps_of(treatment: Treatment) -> tuple[tuple[str, float], ...]:
     """The soaks and dips of an arm, (name, minutes): those set, else those its words tell of."""
-    return treatment.steps or steps_in_words(
-        " ".join((treatment.detail, *(v for _, v in treatment.properties)))
-    )
+    if treatment.steps:
+        return treatment.steps
+    said = (treatment.detail, *(v for k, v in treatment.properties if k in _MAY_WET))
+    return next((found for words in said if (found := steps_in_words(words))), ())
+
+
+_MAY_WET = ("wetting", "handling", "carrier", "active")
+"""Properties in which a soak may be told; a place, a light or an age tells none."""
 
 
 def steps_in_words(words: str) -> tuple[tuple[str, float], ...]:
-    """Soaks and dips that words tell of: "soaked 24 h", "bases 5 s", "overnight" (12 h)."""
+    """Soaks and dips that words tell of: "soaked 24 h", "bases 5 s", "12 h in water", "overnight in water".
+
+    Only where wetting is meant: not "light 16 h", "left to dry 2 days" or "heat mat 8 h a day".
+    """
+    if not _WETS.search(words) or _DRIES.search(words):
+        return ()
     if re.search(r"\bovernight\b", words, re.I):
         return (("soak", _OVERNIGHT_H * 60),)
     found = _TIMED.search(words)

@@ -5,6 +5,7 @@ import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import styles from "./Plan.module.css";
 import { changeTreatment, propertyOf, withProperty } from "./plan";
+import { useTemplates } from "./usePlan";
 
 const KNOWN = [
 	"active",
@@ -35,8 +36,10 @@ export interface DifferencesCardProps {
 /** What differs between arms, and which pairs can be compared: those that differ in one thing. */
 export function DifferencesCard({ plan, found, onChange }: DifferencesCardProps) {
 	const [added, setAdded] = useState<string[]>([]);
-	const used = [...new Set([...(found?.properties ?? []), ...added])];
 	const arms = plan.treatments;
+	const named = arms.flatMap((t) => (t.properties ?? []).map((p) => p.name));
+	const used = [...new Set([...(found?.properties ?? []), ...named, ...added])];
+	const examples = useTemplates().find((t) => t.subject === plan.subject)?.examples ?? {};
 	return (
 		<Card title="What differs" aside="a pair can be compared when it differs in one thing">
 			<div className={styles.scroll}>
@@ -64,7 +67,7 @@ export function DifferencesCard({ plan, found, onChange }: DifferencesCardProps)
 										<input
 											className={styles.cell}
 											aria-label={`${name} of ${t.name || `treatment ${i + 1}`}`}
-											placeholder={impliedBy(t, name)}
+											placeholder={impliedBy(t, name) || (i > 0 ? examples[name] : undefined)}
 											value={propertyOf(t, name)}
 											onChange={(e) =>
 												onChange(

@@ -19,12 +19,15 @@ import { useCopy } from "./usePlan";
 export function FrozenPlan({ trial }: { trial: Trial }) {
 	const { plan } = trial;
 	const stamped = trial.started_at ? dayMonth(trial.started_at) : "";
+	const written = trial.planned_late
+		? `written on ${dayMonth(trial.planned_at)}, ${trial.planned_late} days after day 0`
+		: `plan frozen on ${stamped}`;
 	const [view, setView] = useState<BenchView>("treatments");
 	const copy = useCopy(trial.id);
 	return (
 		<div className={styles.page}>
 			<div className={styles.column}>
-				<Card title="Treatments" aside={`plan frozen on ${stamped}`}>
+				<Card title="Treatments" aside={written}>
 					<ul className={styles.treatments}>
 						{plan.treatments.map((t) => (
 							<li key={t.name} className={styles.treatment}>

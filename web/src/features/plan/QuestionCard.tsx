@@ -80,6 +80,13 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 					onChange={(e) => set({ endpoint: Number(e.currentTarget.value) })}
 				/>
 				<NumberField {...number} field="threshold_mm" label={unit} decimals />
+				{plan.kind === "cutting" && (
+					<NumberField
+						{...number}
+						field="rooted_score"
+						label="Lowest root score that counts as rooted"
+					/>
+				)}
 			</div>
 			<div className={styles.pair}>
 				<NumberField {...number} field="length_days" label="Last day" />

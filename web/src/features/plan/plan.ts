@@ -103,6 +103,7 @@ export function newDraft(timeZone: string): Draft {
 			start_together: false,
 			unit_seconds: 20,
 			sample_lifts: [],
+			rooted_score: 2,
 			jobs: [],
 		},
 	};

@@ -27,7 +27,7 @@ export function RoundPage() {
 			navigate(`/trials/${trialId}/rounds/${today}`, { replace: true });
 	}, [round.hasTurned, today, day, trialId, navigate]);
 	const isPast =
-		round.error instanceof ApiProblem && round.error.code === "look-past-end" && today != null;
+		round.error instanceof ApiProblem && round.error.code === "look_past_end" && today != null;
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data) return <Loader aria-label="Loading" />;
 	return (
