@@ -71,3 +71,30 @@ def test_a_missing_count_is_bounded_both_ways() -> None:
 def test_what_is_no_summary_is_refused(rows: list[Told]) -> None:
     with pytest.raises(InvalidInput):
         audit(rows)
+
+
+@pytest.mark.parametrize(
+    ("rows", "code"),
+    [
+        (
+            [Told(1, "A", 10, 5), Told(2, "B", 20, 10), Told(3, "Total", percent="80")],
+            "no_weighting",
+        ),
+        ([Told(1, "A", 20, percent="120")], "percent_range"),
+        ([Told(1, "A", 20, mean="5.0", mean_of=25)], "mean_of_too_many"),
+        ([Told(1, "A", mean="5.0")], "missing"),
+        ([Told(1, "A", 20, mean="5.0", mean_of=12)], "missing"),
+        (
+            [Told(i, f"soak: {i}", mean=m) for i, m in enumerate(("5.2", "6.0", "6.8", "9.0"))]
+            + [Told(9 + i, f"crop: {i}", mean=m) for i, m in enumerate(("6.1", "6.5", "8.3"))],
+            "margins_disagree",
+        ),
+    ],
+)
+def test_a_summary_that_cannot_be_is_found(rows: list[Told], code: str) -> None:
+    assert code in {f.code for f in audit(rows).findings}
+
+
+def test_a_share_that_fixes_its_count_is_counted() -> None:
+    rows = [Told(1, "A", 20, percent="50"), Told(2, "B", 20, 4), Told(3, "Total", 40, 13)]
+    assert "does_not_add_up" in {f.code for f in audit(rows).findings}

@@ -175,7 +175,7 @@ def test_a_plain_twin_elsewhere_frees_the_place_from_the_treatment() -> None:
     )
     (found,) = entangled(plan)
     assert not found.is_carrier_alone
-    assert because(plan, found) == "Honey and U differ in active and place at once"
+    assert because(plan, found) == "Honey and U differ in active ingredient and place at once"
     assert found.missing is not None
     assert dict(found.missing.properties) == {"place": "sill"}
     assert codes(plan) >= {"entangled"}
@@ -194,7 +194,7 @@ def test_an_entangled_candidate_cannot_be_told_however_clear_the_numbers() -> No
     plan = replace(a_plan(units=20), treatments=arms)
     found = judge(plan, counts((2, 20), (19, 20)), seed=1)
     assert found.comparisons[0].grade is Grade.CANNOT_TELL
-    assert "differ in active and place at once" in found.comparisons[0].sentence
+    assert "differ in active ingredient and place at once" in found.comparisons[0].sentence
     alike = tuple(replace(t, properties=()) for t in arms)
     clean = judge(replace(plan, treatments=alike), counts((2, 20), (19, 20)), seed=1)
     assert clean.comparisons[0].grade is Grade.CLEAR_LEAD

@@ -79,7 +79,7 @@ def test_floor_note_names_a_number_that_is_enough() -> None:
     note = next(
         n for n in notes_from_plan(a_plan("U", "A", units=3), []) if n.code == "floor_too_high"
     )
-    assert "at least 4 units" in note.do
+    assert "at least 4 of each" in note.do
 
 
 def test_floor_is_judged_again_on_what_was_left() -> None:

@@ -18,6 +18,14 @@ PROPERTIES = (
 )  # fmt: skip
 """What is asked about each arm; a factor of a cross adds its own name."""
 
+LABELS = {
+    "active": "active ingredient",
+    "lot": "batch",
+    "start": "start day",
+    "type": "cutting type",
+}
+"""How a property is said in a sentence, where its name is not plain."""
+
 _NONE = "none"
 
 
@@ -149,7 +157,8 @@ def entangled(plan: Plan) -> tuple[Entangled, ...]:
 def because(plan: Plan, e: Entangled) -> str:
     """Why such a candidate cannot be judged, to follow the word because."""
     zero = "" if plan.reference is None else plan.treatments[plan.reference].name
-    things = f"{', '.join(e.differ[:-1])} and {e.differ[-1]}"
+    named = [LABELS.get(d, d) for d in e.differ]
+    things = f"{', '.join(named[:-1])} and {named[-1]}"
     return f"{plan.treatments[e.treatment].name} and {zero} differ in {things} at once"
 
 

@@ -3299,6 +3299,8 @@ export interface components {
             says: string[];
             /** Notes */
             notes: components["schemas"]["NoteOut"][];
+            /** Checked */
+            checked: string;
             /** Reference */
             reference: number | null;
             /** Lanes */

@@ -98,7 +98,7 @@ function useDue(): number {
 export function NothingHere() {
 	return (
 		<>
-			<h1>Nothing stands here</h1>
+			<h1>Page not found</h1>
 			<p>
 				That address leads nowhere. Go back to <Link to="/">Today</Link>.
 			</p>

@@ -2,7 +2,16 @@ import type { Note } from "@/api/client";
 import { Card } from "./Card";
 
 /** Objections to the trial's validity: one sentence each, and one thing to do. */
-export function StewardsNotes({ notes, none }: { notes: Note[]; none: string }) {
+export function StewardsNotes({
+	notes,
+	none,
+	checked,
+}: {
+	notes: Note[];
+	none: string;
+	/** How many checks ran, and which could not. */
+	checked?: string;
+}) {
 	return (
 		<Card title="Stewards' notes" edge="clay">
 			{notes.length === 0 ? (
@@ -16,6 +25,7 @@ export function StewardsNotes({ notes, none }: { notes: Note[]; none: string }) 
 					))}
 				</ul>
 			)}
+			{checked && <p className="muted">{checked}</p>}
 		</Card>
 	);
 }

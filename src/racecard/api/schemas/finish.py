@@ -16,6 +16,7 @@ from racecard.api.schemas.beside import (
 )
 from racecard.api.schemas.consequences import NoteOut
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
+from racecard.core.finish.checked import Record, checks_say
 from racecard.core.finish.grade import GRADE_WORDS, Grade
 from racecard.core.finish.growth import Grown
 from racecard.core.finish.judge import Arm, Comparison, Why
@@ -180,6 +181,7 @@ class FinishOut(Out):
     headline: str
     says: list[str]
     notes: list[NoteOut]
+    checked: str
     reference: int | None
     lanes: list[LaneOut]
     comparisons: list[ComparisonOut]
@@ -209,6 +211,7 @@ class FinishOut(Out):
         plantable: Sequence[int | None] = (),
         sampled: Sequence[int] = (),
         planned_late: bool = False,
+        is_whole: bool = True,
     ) -> "FinishOut":
         judgement = whole.judgement
         scored = () if planned_late else scored_predictions(plan, judgement)
@@ -229,6 +232,9 @@ class FinishOut(Out):
             stopped_early=judgement.stopped_early, timed=timed,
             headline=judgement.headline, says=list(judgement.says),
             notes=[NoteOut.from_core(n) for n in judgement.notes],
+            checked=checks_say(
+                Record(plan, results, is_whole, len(units) == len(results.treatment), timed)
+            ),
             reference=plan.reference, lanes=lanes,
             comparisons=[_comparison(c, whole, plan.reference) for c in judgement.comparisons],
             placings=PlacingsOut.from_core(whole.placings), cross=CrossOut.from_core(whole.cross),

@@ -83,7 +83,7 @@ class TableOut(Out):
             ],
             finish=FinishOut.from_core(
                 table.plan, table.results, table.whole, timed=table.timed
-            ) if table else None,
+            , is_whole=False) if table else None,
         )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ References:
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import ceil, floor
 
@@ -82,18 +82,43 @@ def audit(rows: Sequence[Told]) -> Audit:
     """
     if not 1 <= len(rows) <= MOST_ROWS:
         raise InvalidInput(f"a summary needs 1 to {MOST_ROWS} lines, got {len(rows)}", "/rows")
-    arms = [r for r in rows if r.treatment.strip().casefold() != "total"]
-    totals = [r for r in rows if r not in arms]
+    arms = [_with_count(r) for r in rows if r.treatment.strip().casefold() != "total"]
+    totals = [r for r in rows if r.treatment.strip().casefold() == "total"]
     counted = [r for r in arms if r.struck is not None and r.stuck is not None]
     detail = Detail.ENDS if counted else Detail.AVERAGES
     found = [f for r in rows for f in _of_row(r)]
     found += [f for t in totals for f in _of_total(t, arms)]
     found += _of_means(arms, totals)
+    found += [f for t in totals for f in _of_weighting(t, arms)]
+    found += _of_margins(arms)
+    found += [f for r in arms for f in _asked_of(r)]
     return Audit(detail, CEILINGS[detail], tuple(found), _bounds(arms))
+
+
+def _with_count(r: Told) -> Told:
+    """The line with its count where the share of a known number fixes it: 50 % of 20 is 10."""
+    if r.struck is not None or not r.stuck or not r.percent:
+        return r
+    fits = [k for k in range(r.stuck + 1) if _agrees(k, r.stuck, r.percent)]
+    return replace(r, struck=fits[0]) if len(fits) == 1 else r
 
 
 def _of_row(r: Told) -> list[Finding]:
     out = []
+    if r.percent and not 0 <= _printed(r.percent)[0] <= 100:
+        return [
+            Finding(
+                "percent_range", r.row, f"{r.treatment}: a share is 0 to 100 %, not {r.percent} %."
+            )
+        ]
+    if r.mean_of is not None and r.stuck is not None and r.mean_of > r.stuck:
+        out.append(
+            Finding(
+                "mean_of_too_many",
+                r.row,
+                f"{r.treatment}: the mean is over {r.mean_of} plants, but only {r.stuck} were stuck.",
+            )
+        )
     if r.struck is not None and r.stuck is not None:
         if r.struck > r.stuck or min(r.struck, r.stuck) < 0 or r.stuck == 0:
             return [
@@ -200,6 +225,75 @@ def _of_means(arms: Sequence[Told], totals: Sequence[Told]) -> list[Finding]:
                     )
                 )
     return out
+
+
+def _of_weighting(total: Told, arms: Sequence[Told]) -> list[Finding]:
+    """A share of all that lies outside those of the treatments: no weighting gives it."""
+    shares = [
+        100 * r.struck / r.stuck if r.struck is not None and r.stuck else
+        _printed(r.percent)[0] if r.percent else None
+        for r in arms
+    ]  # fmt: skip
+    known = [v for v in shares if v is not None]
+    if not total.percent or len(known) < len(arms) or not known:
+        return []
+    value, half = _printed(total.percent)
+    low, high = min(known), max(known)
+    if low - half - 0.5 <= value <= high + half + 0.5:
+        return []
+    return [
+        Finding(
+            "no_weighting",
+            total.row,
+            f"The total of {total.percent} % lies outside the treatments' {low:.0f} to {high:.0f} %: no "
+            "weighting gives it.",
+        )
+    ]
+
+
+def _of_margins(arms: Sequence[Told]) -> list[Finding]:
+    """Averages over a two-way table, told as "soak: 12 h" and "crop: pea": equal numbers give both
+    margins one mean.
+    """
+    margins: dict[str, list[Told]] = {}
+    for r in arms:
+        name, colon, _ = r.treatment.partition(":")
+        if colon and r.mean:
+            margins.setdefault(name.strip().casefold(), []).append(r)
+    told = [rows for rows in margins.values() if len(rows) > 1]
+    if len(told) < 2:
+        return []
+    means = []
+    for rows in told:
+        values = [_printed(r.mean) for r in rows if r.mean]
+        means.append((sum(v for v, _ in values) / len(values), max(h for _, h in values)))
+    (one, a), (two, b) = means[:2]
+    if abs(one - two) <= a + b + 1e-9:
+        return []
+    return [
+        Finding(
+            "margins_disagree",
+            told[1][0].row,
+            f"The averages of one side have the mean {one:.2f}, of the other {two:.2f}: no equal numbers give "
+            "both, so the cells were weighted.",
+        )
+    ]
+
+
+def _asked_of(r: Told) -> list[Finding]:
+    """What a line leaves out that a verdict needs."""
+    missing = []
+    if r.stuck is None and r.mean_of is None and (r.percent or r.mean or r.struck is not None):
+        missing.append("how many were stuck")
+    if r.mean and r.mean_of is None:
+        missing.append("how many the mean is over, and its spread")
+    elif r.mean and r.stuck is not None and r.mean_of is not None and r.mean_of < r.stuck:
+        missing.append(f"what became of the other {r.stuck - r.mean_of}, which the mean leaves out")
+    return (
+        [Finding("missing", r.row, f"{r.treatment}: not told: {'; '.join(missing)}.")]
+        if missing
+        else []
+    )
 
 
 def _bounds(arms: Sequence[Told]) -> tuple[str, ...]:

@@ -40,7 +40,7 @@ export function FinishBody({ finish, margin = null, sides, children, ...lanes }:
 						))}
 					</ul>
 				</Card>
-				<StewardsNotes notes={finish.notes} none="No objections." />
+				<StewardsNotes notes={finish.notes} none="No objections." checked={finish.checked} />
 			</div>
 			<div className={styles.below}>
 				<Forest finish={finish} margin={margin} />
