@@ -176,7 +176,7 @@ def test_a_bench_laid_by_hand_starts_only_with_a_reason(page: Page, server: str)
     page.get_by_role("button", name="Start the trial").press("Enter")
     page.get_by_role("button", name="It is stuck: start").press("Enter")
     expect(page.get_by_text("plan frozen on")).to_be_visible()
-    expect(page.get_by_text("laid by hand, not drawn by lot")).to_be_visible()
+    expect(page.get_by_text("Positions were not randomised")).to_be_visible()
     expect(page.get_by_text("one shelf, and it cannot be turned").first).to_be_visible()
 
 

@@ -101,7 +101,7 @@ def test_the_floor_is_told_in_units_of_an_arm(tmp_path: Path) -> None:
     found = json.loads(run(path, "--json").output)
     note = next(n for n in found["notes"] if n["code"] == "floor_too_high")
     assert "With 3 per treatment" in note["sentence"]
-    assert "at least 4 units" in note["do"]
+    assert "at least 4 of each" in note["do"]
     assert found["comparisons"][0]["floor"] == pytest.approx(0.1, abs=1e-12)
     assert found["comparisons"][0]["grade"] == "cannot_tell_by_design"
 

@@ -23,7 +23,7 @@ def half_words(arm: Arm) -> str:
     after, by = arm.half
     said = f"day {by:.0f}" + (f", after day {after:.0f}" if after else "")
     low, high = arm.half_limits
-    if low is None:
+    if low is None or low == high == by:
         return said
     doubt = f"{low:.0f} to {high:.0f}" if high is not None else f"not before day {low:.0f}"
     return f"{said} ({doubt})"

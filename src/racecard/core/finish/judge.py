@@ -45,7 +45,7 @@ from racecard.core.finish.strike import (
     gap,
     unit_shares,
 )
-from racecard.core.model import CHECKS, Cell, Measure, Plan
+from racecard.core.model import CHECKS, Cell, Layout, Measure, Plan
 from racecard.core.results import Bools, Results
 
 
@@ -270,7 +270,7 @@ def judge(
     is_final = all(c.is_final for c in seen) if seen else together.reached
     stopped = any(c.stopped_early for c in comparisons)
     notes = notes_from_data(plan, containers, cells, plan.reference, shared, redealer, end_day)
-    if lot_drawn is False:
+    if lot_drawn is False and plan.layout is Layout.BY_HAND:
         notes = (not_drawn_note(), *notes)
     if any(c.why is Why.BLOCKS for c in comparisons):
         notes = (*notes, blocks_note())

@@ -153,9 +153,8 @@ def not_drawn_note() -> Note:
     """The note for a bench that was laid by hand."""
     return Note(
         "not_drawn",
-        "The bench was laid by hand, not drawn by lot, so light, draught and habit may be the "
-        "treatment.",
-        "Draw it by lot; without one nothing here can be called clear.",
+        "Positions were not randomised, so light, draughts or handling could explain the difference.",
+        "Randomise next time; without it nothing here can be called clear.",
     )
 
 

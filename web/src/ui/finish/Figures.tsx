@@ -48,7 +48,12 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 	if (lane.horizon === 0) return <span className="muted">not looked at yet</span>;
 	const counted = lane.n - lane.removed - lane.unknown - lane.at_start;
 	const [low, high] = lane.half_limits;
-	const doubt = low == null ? "" : high == null ? `not before day ${low}` : `day ${low} to ${high}`;
+	const doubt =
+		low == null || (low === high && low === lane.half?.by)
+			? ""
+			: high == null
+				? `not before day ${low}`
+				: `day ${low} to ${high}`;
 	return (
 		<Why
 			method="half"

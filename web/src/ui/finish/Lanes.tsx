@@ -205,9 +205,9 @@ interface OneLaneProps {
 }
 
 function OneLane(props: OneLaneProps) {
+	const counts = `${props.lane.struck} of ${props.lane.n} struck${leftOut(props.lane)}`;
 	const { lane, lines, comparison, pace, struckOnly, clock, finish, bare } = props;
 	const role = ROLE_WORDS[lane.role];
-	const removed = lane.removed ? `, ${lane.removed} removed` : "";
 	const plantable = lane.plantable === null ? "" : ` · ${lane.plantable} plantable`;
 	const paceCurve =
 		pace &&
@@ -225,7 +225,7 @@ function OneLane(props: OneLaneProps) {
 					<h3 dir="auto">{lane.name}</h3>
 					{role && <p className={styles.role}>{role}</p>}
 					<p className="muted">
-						{lane.struck} of {lane.n - lane.removed} struck{removed} · {lane.lost} lost ·{" "}
+						{lane.horizon === 0 ? `${lane.n} stuck, not looked at` : counts} · {lane.lost} lost ·{" "}
 						{lane.alive} alive
 						{lane.units !== lane.n ? ` · ${count(lane.units, "container")}` : ""}
 						{plantable}
@@ -296,4 +296,14 @@ function Legend({ hasPace }: { hasPace: boolean }) {
 			)}
 		</p>
 	);
+}
+
+/** What was left out of the count, in brackets. */
+function leftOut(lane: Lane): string {
+	const told = [
+		[lane.removed, "removed"],
+		[lane.unknown, "not known"],
+		[lane.at_start, "already so on day 0"],
+	].filter(([n]) => n);
+	return told.length ? ` (${told.map((t) => t.join(" ")).join(", ")})` : "";
 }
