@@ -16,11 +16,12 @@ from tests.builders import a_plan
 
 from racecard.core.dryrun.carry_out import Season
 from racecard.core.dryrun.simulate import Truth
-from racecard.core.dryrun.truths import Nuisance
+from racecard.core.dryrun.truths import Nuisance, true_share
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.judge import call
 from racecard.core.finish.proportions import newcombe, newcombe_paired, stratified_score, wilson
 from racecard.core.finish.strike import Shares, gap
+from racecard.core.finish.whole import whole_finish
 from racecard.core.log.days import planned_looks
 from racecard.core.model import CHECKS, Layout, Measure, Plan
 from racecard.core.plan.bench import draw_bench
@@ -134,6 +135,26 @@ def null_cases() -> list[Case]:
     )
     out.append(null("5 × 24, one other arm far away", 5, units=24, far=True))
     out.append(null("5 × 24 in 4 blocks, one other arm far away", 5, units=24, blocks=4, far=True))
+    out.append(
+        null(
+            "5 × 24, a fifth lost and 30 % lifted",
+            5,
+            units=24,
+            loss=0.2,
+            nuisance=Nuisance(lifted=0.3),
+        )
+    )
+    out.append(null("2 × 24, set up to a week apart", 2, units=24, nuisance=Nuisance(apart_days=7)))
+    out.append(null("14 pairs in households, up to a week apart", 2, units=14, layout=Layout.PAIRS,
+                    nuisance=Nuisance(block_points=15, apart_days=7)))  # fmt: skip
+    out.append(null("2 × 16, one lift at the end", 2, units=16, look_days=(42,)))
+    unequal = null("10 against 40", 2, units=10)
+    control = replace(unequal.plan.treatments[0], units=40)
+    out.append(
+        replace(
+            unequal, plan=replace(unequal.plan, treatments=(control, unequal.plan.treatments[1]))
+        )
+    )
     for measure in (Measure.SPEED, Measure.QUALITY):
         out.append(null(f"5 × 16, judged on {measure.value}", 5, units=16, measure=measure))
     out.append(
@@ -161,6 +182,69 @@ def false_calls(case: Case, seasons: int, seed: int = 11) -> float:
             if c.index != case.far and case.plan.treatments[c.index].role not in CHECKS
         )  # fmt: skip
     return wrong / seasons
+
+
+def page_cases() -> list[Case]:
+    """Null designs whose page claims more than its verdicts: crosses and ladders."""
+    cross = null("2 × 2 cross, 12 of each", 4, units=12, blocks=2)
+    levels = ((), ("coat",), ("wetting",), ("coat", "wetting"))
+    arms = tuple(
+        replace(
+            t,
+            properties=tuple((name, "yes" if name in on else "no") for name in ("coat", "wetting")),
+        )
+        for t, on in zip(cross.plan.treatments, levels, strict=True)
+    )
+    ladder = null("ladder of 4 doses, 12 of each", 5, units=12, blocks=2)
+    doses = tuple(
+        replace(t, properties=(("active", "K"), ("strength", f"{500 * i} ppm")) if i else ())
+        for i, t in enumerate(ladder.plan.treatments)
+    )
+    return [
+        replace(cross, plan=replace(cross.plan, treatments=arms)),
+        replace(ladder, plan=replace(ladder.plan, treatments=doses)),
+        null("5 × 24, scored", 5, units=24, secondary=(Measure.QUALITY,)),
+    ]
+
+
+def page_calls(case: Case, seasons: int, seed: int = 21) -> float:
+    """Share of seasons in which anything on the whole finish page is called clear."""
+    season = Season.of(case.plan, draw_bench(case.plan, seed), case.truths, case.nuisance, seed)
+    wrong = 0
+    for i in range(seasons):
+        results, cells = season.results(i)
+        found = whole_finish(
+            case.plan, results, seed=seed, cells=cells, deals=2000, end_day=case.plan.length_days
+        )
+        grades = [
+            g
+            for c in found.judgement.comparisons
+            for g in (c.asked, c.over_time.grade, c.quality.grade)
+        ]
+        if found.cross:
+            grades += [e.grade for e in (*found.cross.main, *found.cross.simple)]
+        if found.ladder:
+            grades.append(found.ladder.grade)
+        first = found.placings is not None and len(found.placings.first) == 1
+        wrong += first or any(g in CLEAR for g in grades)
+    return wrong / seasons
+
+
+def half_coverage(units: int, seasons: int, seed: int = 22) -> float:
+    """How often the days told beside "half struck by" hold the day on which half of all truly have."""
+    truth = Truth(0.8, 20, 6)
+    plan = a_plan("U", "A", units=units)
+    season = Season.of(plan, draw_bench(plan, seed), (truth, truth), Nuisance(), seed)
+    days = np.arange(1, 43)
+    true_day = float(days[np.argmax([true_share(truth, float(d)) >= 0.5 for d in days])])
+    held = told = 0
+    for i in range(seasons):
+        judgement, _ = season.judged(i)
+        low, high = judgement.arms[1].half_limits
+        if low is not None:
+            told += 1
+            held += low - plan.look_every_days < true_day and (high is None or true_day <= high)
+    return held / max(1, told)
 
 
 def peeks(seasons: int, seed: int = 12) -> tuple[float, float]:
@@ -324,6 +408,10 @@ def _p_of(season: Season, results: object) -> float:
     return season.redealer.test(units.share, units.treatment == 1, units.block, deals=2000).p
 
 
+def _page(job: tuple[Case, int]) -> tuple[str, float]:
+    return job[0].name, page_calls(*job)
+
+
 def _false(job: tuple[Case, int]) -> tuple[str, float]:
     return job[0].name, false_calls(*job)
 
@@ -333,6 +421,7 @@ def main(seasons: int, draws: int) -> None:
     lines = [HEAD.format(seasons=seasons, draws=draws)]
     with ProcessPoolExecutor(2) as pool:
         rows = list(pool.map(_false, [(c, seasons) for c in null_cases()]))
+        pages = list(pool.map(_page, [(c, seasons) for c in page_cases()]))
     doubt = 2 * sqrt(0.05 * 0.95 / seasons)
     worst = max(share for _, share in rows)
     lines += [FALSE, "| design | trials with any false clear call |", "|---|---|"]
@@ -344,6 +433,8 @@ def main(seasons: int, draws: int) -> None:
         figure(rows),
         "",
     ]
+    lines += [PAGE, "| page | trials with anything called clear |", "|---|---|"]
+    lines += [f"| {name} | {100 * share:.1f} % |" for name, share in pages]
     finish, naive = peeks(seasons // 4)
     lines += [PEEK.format(finish=100 * finish, naive=100 * naive, trials=seasons // 4)]
     lines += [COVER, "| range | mean over true rates | least at any rate |", "|---|---|---|"]
@@ -361,6 +452,8 @@ def main(seasons: int, draws: int) -> None:
         )
         for n in (2, 3, 4, 6)
     ]
+    lines += [HALF, "| plants of a treatment | the days hold the true day |", "|---|---|"]
+    lines += [f"| {n} | {100 * half_coverage(n, seasons // 4):.1f} % |" for n in (8, 24, 60)]
     lines += ["", PLAN, "| design | the plan page says | simulated |", "|---|---|---|"]
     lines += [
         f"| {name} | {100 * told:.1f} % | {100 * seen:.1f} % |"
@@ -398,6 +491,17 @@ plants: it is about how far the words of the finish can be trusted.
 FALSE = """## Nothing differs: how often is anything called clear?
 
 Each trial counts once if any candidate is called a clear lead or clearly behind.
+"""
+PAGE = """
+## The whole page
+
+Anything called clear anywhere on the page: verdicts, over time, root scores, factors, trend, first place.
+A result beside the verdicts is clear only behind a clear verdict, or past a correction over the page.
+"""
+HALF = """
+## Half struck by
+
+The days at which the 95 % limits of a treatment's curve cross one half, against the true day.
 """
 PEEK = """## Reading a running trial at every round
 

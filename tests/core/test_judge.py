@@ -37,7 +37,7 @@ def judged(results, *, end: float | None = LAST, drawn: bool | None = True, **pl
     )
 
 
-def grade(results, **kwargs) -> Grade:
+def grade(results, **kwargs) -> Grade | None:
     return judged(results, **kwargs).comparisons[0].grade
 
 
@@ -107,7 +107,9 @@ def test_the_verdict_falls_to_its_lowest_over_the_missing() -> None:
     found = judged(singles(control, treated)).comparisons[0]
     assert found.grades_if_missing is not None
     assert found.grades_if_missing[1] is Grade.CLEAR_LEAD
-    assert found.grade is lowest([Grade.CLEAR_LEAD, *found.grades_if_missing])
+    assert found.grade is lowest(
+        [Grade.CLEAR_LEAD, *(g for g in found.grades_if_missing if g is not None)]
+    )
     assert found.grade is not Grade.CLEAR_LEAD
 
 

@@ -56,7 +56,8 @@ def a_trial(seed: int) -> tuple[Trial, list[Observation], int]:
 def _log(
     trial: Trial, rng: np.random.Generator, chance: np.ndarray, today: int
 ) -> list[Observation]:
-    plan, out = trial.plan, []
+    plan = trial.plan
+    out: list[Observation] = []
 
     def add(unit: Unit, kind: str, day: int, **what: object) -> None:
         seen = noon_of_day(START, day, "UTC")

@@ -14,7 +14,7 @@ from racecard.core.finish.sealed import (
     scored_predictions,
 )
 from racecard.core.log.assemble import unit_logs
-from racecard.core.model import Amendment, Measure, Plan, Role, Subject, Unit
+from racecard.core.model import Amendment, Layout, Measure, Plan, Role, Subject, Unit
 from racecard.core.plan.bench import draw_bench
 from racecard.core.table.taken_out import lines_of
 from tests.builders import a_plan, counts, singles, struck, waiting
@@ -85,7 +85,9 @@ def test_the_headline_may_be_of_the_root_score() -> None:
 
 
 def test_a_bench_laid_by_hand_is_never_clear() -> None:
-    found = judge(a_plan(units=20), counts((2, 20), (19, 20)), seed=1, lot_drawn=False)
+    found = judge(
+        a_plan(units=20, layout=Layout.BY_HAND), counts((2, 20), (19, 20)), seed=1, lot_drawn=False
+    )
     assert found.comparisons[0].grade is Grade.LIKELY_LEAD
     assert found.notes[0].code == "not_drawn"
 

@@ -229,7 +229,7 @@ def told(j: Judgement) -> list[object]:
     )
     comparisons = sorted(
         (c.gap.estimate, c.gap.low or -9, c.gap.high or -9, c.test.p, c.p_holm or -9, c.floor or -9,
-         c.grade.value, c.harm)
+         c.grade, c.harm)
         for c in j.comparisons if c.gap and c.test
     )  # fmt: skip
     return [j.day, j.is_final, _to_12_digits(arms), _to_12_digits(comparisons)]
@@ -272,4 +272,4 @@ def test_two_hundred_thousand_rows_are_read_and_judged() -> None:
     assert sheet.read == 200_000
     found = judge_sheet(sheet, control="U").judgement
     assert [a.strike.n for a in found.arms] == [100_000, 100_000]
-    assert found.comparisons[0].grade.value == "clear_lead"
+    assert found.comparisons[0].grade == "clear_lead"

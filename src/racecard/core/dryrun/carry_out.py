@@ -157,7 +157,12 @@ def draw_results(
     seen = np.ones((u, len(looks)), bool)
     if nuisance.missed:
         seen[:, :-1] = rng.random((u, len(looks) - 1)) >= nuisance.missed
-    days = np.where(seen, looks, np.inf)[unit]  # (p, k)
+    grid = np.broadcast_to(looks, seen.shape)
+    if nuisance.apart_days:  # own ages: looks made for all fall earlier on those set late
+        apart = rng.integers(0, nuisance.apart_days + 1, u)
+        grid = np.where(np.arange(len(looks)) < len(looks) - 1, looks - apart[:, None], looks[-1])
+        seen &= grid > 0
+    days = np.where(seen, grid, np.inf)[unit]  # (p, k)
     after, by = _bracket(strike, days)
     lost_after, lost_by = _bracket(loss, days)
     removed = np.full(len(unit), np.inf)
@@ -173,7 +178,7 @@ def draw_results(
     columns = max((c.col for c in cells), default=0) + 1
     line = np.array([c.tray * columns + c.col for c in cells], dtype=np.int64) if is_lined else None
     return Results(
-        arm, block, _scores(plan, truths, arm, by, rng), _looked(seen, looks), unit, after, by,
+        arm, block, _scores(plan, truths, arm, by, rng), _looked(seen, grid), unit, after, by,
         lost_after, lost_by, removed, last, np.zeros(len(unit), bool), None, line,
     )  # fmt: skip
 
@@ -244,11 +249,10 @@ def _scores(
     return np.where(np.isfinite(by), drawn, 0.0)
 
 
-def _looked(seen: Bools, looks: Floats) -> tuple[frozenset[int], ...]:
-    whole = frozenset(int(d) for d in looks)
-    if seen.all():
-        return (whole,) * len(seen)
-    return tuple(frozenset(int(d) for d in looks[row]) for row in seen)
+def _looked(seen: Bools, grid: Floats) -> tuple[frozenset[int], ...]:
+    if seen.all() and np.all(grid == grid[0]):
+        return (frozenset(int(d) for d in grid[0]),) * len(seen)
+    return tuple(frozenset(int(d) for d in g[row]) for g, row in zip(grid, seen, strict=True))
 
 
 @dataclass(slots=True)

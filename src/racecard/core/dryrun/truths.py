@@ -24,13 +24,15 @@ class Nuisance:
 
     `block_points`: standard deviation of blocks or trays, points; `missed`: share of looks at a
     unit that are missed; `copied_wrong`: share of plants whose outcome is entered the wrong way
-    round; `lifted`: share of plants taken out unstruck half-way.
+    round; `lifted`: share of plants taken out unstruck half-way; `apart_days`: most days by which a
+    unit is set after day 0, each keeping its own calendar.
     """
 
     block_points: float = 0.0
     missed: float = 0.0
     copied_wrong: float = 0.0
     lifted: float = 0.0
+    apart_days: int = 0
 
 
 def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, seasons: int) -> None:
