@@ -72,6 +72,11 @@ CASES: list[tuple[str, dict[str, str], str, float, float]] = [
     ("weigh", {"volume": "1 L", "target": "500 mg/L", "active": "GA3"}, "Strength", 1.44, 0.005),
     ("weigh", {"volume": "1 L", "target": "1 g/L", "active": "IBA", "carrier": "alkali"}, "Potassium", 4.92, 0.005),
     ("made", {"mass": "300 mg", "volume": "100 mL"}, "Strength", 3000, 1e-9),
+    ("thin", {"have": "40 mL", "stock": "1 %", "target": "2000 ppm"}, "Diluent", 160, 1e-9),  # C1V1 = C2V2
+    ("blend", {"one": "50 mL", "one_strength": "5000 ppm", "other": "150 mL", "other_strength": "1000 ppm"}, "Strength", 2000, 1e-9),
+    ("serial", {"stock": "1 %", "steps": "4; 5"}, "Strength", 500, 1e-9),
+    ("nutrient", {"volume": "10 L", "target": "100 ppm", "grade": "20-20-20", "element": "N"}, "Amount", 5, 1e-9),
+    ("nutrient", {"volume": "10 L", "target": "100 ppm", "grade": "15-30-15", "element": "P"}, "Amount", 7.638, 1e-3),  # P2O5 x 0.4364
     ("two", {"volume": "100 mL", "target": "2000 ppm", "strong": "5000 ppm", "weak": "500 ppm"}, "Of the 5000", 33.3333, 5e-5),
     ("parts", {"part": "1", "diluent": "8", "way": "to", "stock": "10000 ppm"}, "Strength", 1111.11, 0.01),
     ("parts", {"part": "1", "diluent": "8", "way": "in", "stock": "10000 ppm"}, "Strength", 1250, 1e-9),
@@ -261,10 +266,22 @@ def test_the_answer_taken_is_printed_on_the_card() -> None:
     assert "10 mL" in text
 
 
-def test_two_open_questions_do_not_pretend_to_know() -> None:
+def test_of_two_open_questions_each_shows_what_the_other_may_make_of_it() -> None:
     found = card("rate", {}, amount="1 oz", per="1 gallon")
     assert {q.key for q in found.questions} == {"ounce", "gallon"}
-    assert all(o.gives == "" for q in found.questions for o in q.options)
+    assert found.amounts == ()
+    us = next(o for q in found.questions if q.key == "gallon" for o in q.options if o.value == "us")
+    assert us.gives == "To measure: 7.489 g (weight); 7.812 mL (US fluid ounce); 7.506 mL (imperial fluid ounce)"  # fmt: skip
+
+
+def test_what_holds_whichever_way_a_question_is_answered_is_said_while_it_is_open() -> None:
+    found = card("weigh", {}, volume="1 L", target="2000 ppm", active="IBA", carrier="water")
+    acid, salt = found.questions[0].options
+    assert "dissolves in plain water only to about 250 ppm" in acid.gives
+    assert "Mind" not in salt.gives
+    strong = card("weigh", {}, volume="1 L", target="60000 ppm", active="IBA")
+    assert strong.is_open
+    assert "dip_far_too_strong" in codes(strong)
 
 
 # doses and guards

@@ -62,8 +62,10 @@ _PINT_BASE = {
     Dimension.COUNT: "dimensionless",
 }  # fmt: skip
 _NAMED: tuple[tuple[Unit, str], ...] = (
-    (Unit("mL", _V, "milliliter"), "ml milliliter milliliters millilitre millilitres cc cm3 cm³"),
-    (Unit("L", _V, "liter"), "l ltr liter liters litre litres"),
+    (Unit("mL", _V, "milliliter"), "ml mls mil mils milliliter milliliters millilitre millilitres cc cm3 cm³"),
+    (Unit("L", _V, "liter"), "l ltr ltrs lt liter liters litre litres"),
+    (Unit("dL", _V, "deciliter"), "dl deciliter deciliters decilitre decilitres"),
+    (Unit("cL", _V, "centiliter"), "cl centiliter centiliters centilitre centilitres"),
     (Unit("µL", _V, "microliter"), "µl μl ul microlitre microlitres microliter microliters"),
     (Unit("tsp", _V, asks="spoon"), "tsp tsps teaspoon teaspoons"),
     (Unit("dessertspoon", _V, asks="spoon"), "dsp dessertspoon dessertspoons"),
@@ -71,25 +73,32 @@ _NAMED: tuple[tuple[Unit, str], ...] = (
     (Unit("cup", _V, asks="spoon"), "cup cups"),
     (Unit("imperial tsp", _V, asks="imperial_spoon"), "imperialtsp imperialteaspoon imperialteaspoons"),
     (Unit("imperial tbsp", _V, asks="imperial_spoon"), "imperialtbsp imperialtablespoon imperialtablespoons"),
+    (Unit("metric tsp", _V, "5 * milliliter"), "metrictsp metricteaspoon metricteaspoons"),
+    (Unit("metric tbsp", _V, "15 * milliliter"), "metrictbsp metrictablespoon metrictablespoons"),
+    (Unit("metric cup", _V, "250 * milliliter"), "metriccup metriccups"),
+    (Unit("Australian tsp", _V, "5 * milliliter"), "australiantsp australianteaspoon australianteaspoons"),
+    (Unit("Australian tbsp", _V, "20 * milliliter"), "australiantbsp australiantablespoon australiantablespoons"),
+    (Unit("Australian cup", _V, "250 * milliliter"), "australiancup australiancups"),
     (Unit("US tsp", _V, "teaspoon"), "ustsp usteaspoon usteaspoons"),
     (Unit("US tbsp", _V, "tablespoon"), "ustbsp ustablespoon ustablespoons"),
     (Unit("US cup", _V, "cup"), "uscup uscups"),
     (Unit("fl oz", _V, asks="gallon"), "floz fluidounce fluidounces"),
     (Unit("gill", _V, asks="gallon"), "gill gills"),
-    (Unit("pint", _V, asks="gallon"), "pint pints pt"),
-    (Unit("quart", _V, asks="gallon"), "quart quarts qt"),
-    (Unit("gallon", _V, asks="gallon"), "gallon gallons gal"),
+    (Unit("pint", _V, asks="gallon"), "pint pints pt pts"),
+    (Unit("quart", _V, asks="gallon"), "quart quarts qt qts"),
+    (Unit("gallon", _V, asks="gallon"), "gallon gallons gal gals"),
     (Unit("US fl oz", _V, "fluid_ounce"), "usfloz usfluidounce usfluidounces"),
-    (Unit("US pint", _V, "pint"), "uspint uspints"),
+    (Unit("US pint", _V, "pint"), "uspint uspints uspt"),
     (Unit("US quart", _V, "quart"), "usquart usquarts usqt"),
-    (Unit("US gallon", _V, "gallon"), "usgallon usgallons usgal"),
+    (Unit("US gallon", _V, "gallon"), "usgallon usgallons usgal usgals"),
     (Unit("imperial fl oz", _V, "imperial_fluid_ounce"), "imperialfloz imperialfluidounce imperialfluidounces"),
-    (Unit("imperial pint", _V, "imperial_pint"), "imperialpint imperialpints"),
-    (Unit("imperial gallon", _V, "imperial_gallon"), "imperialgallon imperialgallons imperialgal"),
+    (Unit("imperial pint", _V, "imperial_pint"), "imperialpint imperialpints imperialpt"),
+    (Unit("imperial quart", _V, "imperial_quart"), "imperialquart imperialquarts imperialqt"),
+    (Unit("imperial gallon", _V, "imperial_gallon"), "imperialgallon imperialgallons imperialgal imperialgals"),
     (Unit("imperial cup", _V, "imperial_cup"), "imperialcup imperialcups"),
     (Unit("drop", _V, asks="drop"), "drop drops"),
-    (Unit("g", _M, "gram"), "g gr gram grams gramme grammes"),
-    (Unit("mg", _M, "milligram"), "mg milligram milligrams"),
+    (Unit("g", _M, "gram"), "g gr gm gms gram grams gramme grammes"),
+    (Unit("mg", _M, "milligram"), "mg mgs milligram milligrams milligramme milligrammes"),
     (Unit("kg", _M, "kilogram"), "kg kilogram kilograms kilo kilos"),
     (Unit("µg", _M, "microgram"), "µg μg ug mcg microgram micrograms"),
     (Unit("oz", _M, asks="ounce"), "oz ounce ounces"),
@@ -98,7 +107,9 @@ _NAMED: tuple[tuple[Unit, str], ...] = (
     (Unit("ppm", _S, "milligram/liter"), "ppm"),
     (Unit("mg/L", _S, "milligram/liter"), "mg/l mgperlitre"),
     (Unit("µg/mL", _S, "microgram/milliliter"), "µg/ml μg/ml ug/ml"),
+    (Unit("mg/mL", _S, "milligram/milliliter"), "mg/ml"),
     (Unit("g/L", _S, "gram/liter"), "g/l"),
+    (Unit("ppb", _S, "microgram/liter"), "ppb µg/l ug/l"),
     (Unit("mM", Dimension.MOLAR, "millimole/liter"), "mm mmol/l millimolar"),
     (Unit("µM", Dimension.MOLAR, "micromole/liter"), "µm μm um µmol/l umol/l micromolar"),
     (Unit("M", Dimension.MOLAR, "mole/liter"), "m molar mol/l"),
@@ -114,6 +125,7 @@ _NAMED: tuple[tuple[Unit, str], ...] = (
     (Unit("mm", Dimension.LENGTH, "millimeter"), "mm millimetre millimetres millimeter millimeters"),
     (Unit("cm", Dimension.LENGTH, "centimeter"), "cm centimetre centimetres centimeter centimeters"),
     (Unit("m", Dimension.LENGTH, "meter"), "m metre metres meter meters"),
+    (Unit("ft", Dimension.LENGTH, "foot"), "ft foot feet"),
     (Unit("in", Dimension.LENGTH, "inch"), "in inch inches \""),
     (Unit("°C", Dimension.TEMPERATURE, "degC"), "°c c degc celsius"),
     (Unit("°F", Dimension.TEMPERATURE, "degF"), "°f f degf fahrenheit"),
@@ -167,7 +179,10 @@ SIZES: dict[str, Mapping[str, tuple[str, Mapping[str, float | str]]]] = {
 }
 """What each question of size may be answered with: answer, its words, expressions by unit."""
 
-_FRACTIONS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8"}
+SIGNS = {
+    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
+    "⅕": "1/5", "⅖": "2/5", "⅗": "3/5", "⅘": "4/5", "⅙": "1/6", "⅚": "5/6", "⅒": "1/10",
+}  # fmt: skip
 NUMBER = (
     r"(?:\d+\s+\d+\s*/\s*\d+|\d+\s*/\s*\d+|\d{1,3}(?:[  \u202f']\d{3})+(?![\d.,])"
     r"|(?:\d+(?:[.,]\d+)*|[.,]\d+)(?:[eE][+-]?\d+)?)"
@@ -374,7 +389,7 @@ def _fraction(text: str) -> float:
 
 def _plain(text: str) -> str:
     out = text.strip().replace("−", "-").replace("–", "-")
-    for sign, written in _FRACTIONS.items():
+    for sign, written in SIGNS.items():
         out = re.sub(rf"(\d)\s*{sign}", rf"\1 {written}", out).replace(sign, written)
     return out
 

@@ -66,13 +66,17 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """Something the input leaves open. `usual` is taken where nothing is chosen; "" for none."""
+    """Something the input leaves open. `usual` is taken where nothing is chosen; "" for none.
+
+    `of_line`: it belongs to this one line, and its answer is not to be remembered for others.
+    """
 
     key: str
     asks: str
     options: tuple[Option, ...]
     usual: str = ""
     chosen: str | None = None
+    of_line: bool = False
 
     @property
     def must(self) -> bool:
@@ -92,6 +96,15 @@ class Answer:
 
 
 @dataclass(frozen=True, slots=True)
+class Piece:
+    """A piece of a line: where it stands, and what it was taken for."""
+
+    span: tuple[int, int]
+    text: str
+    taken_as: str
+
+
+@dataclass(frozen=True, slots=True)
 class Card:
     """The card of one sum."""
 
@@ -104,6 +117,8 @@ class Card:
     questions: tuple[Question, ...]
     cautions: "tuple[Caution, ...]"
     sources: tuple[str, ...]
+    tokens: tuple["Piece", ...] = ()
+    """How a line was understood, where the card comes from one."""
 
     @property
     def is_open(self) -> bool:

@@ -115,11 +115,25 @@ class Given:
             ]
             if asks == "ounce" and key.endswith("_g"):
                 fits = [("weight", "weight")]
-            answer = self.ask(asks, _ASKS[asks], fits, _USUAL.get(asks, ""))
+            answer = self.ask(asks, _ASKS[asks], fits, self._usual(asks, quantity.unit.name))
         try:
             return in_base(quantity, answer)
         except InvalidInput as exc:
             raise InvalidInput(exc.detail, f"/fields/{key}" if key else "") from exc
+
+    def _usual(self, asks: str, unit: str) -> str:
+        """The answer taken where nothing is chosen: a teaspoon differs by little, whosever it is."""
+        if (
+            asks == "spoon"
+            and unit in ("tsp", "dessertspoon")
+            and "spoon" not in self._open_spoons()
+        ):
+            return "metric"
+        return _USUAL.get(asks, "")
+
+    def _open_spoons(self) -> set[str]:
+        """Questions already asked of a spoon whose size differs much."""
+        return {k for k, q in self.asked.items() if q.must}
 
     def volume(self, key: str, bare: str = "mL") -> float:
         """A field in mL."""

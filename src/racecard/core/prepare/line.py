@@ -1,26 +1,23 @@
 """One line, as a grower writes it, made into the fields of a sum.
 
-"250 mL of 1500 ppm IBA from 1 % stock" becomes the sum "dilute" with its fields. Nothing is guessed
-here: what a field leaves open is asked by the sum itself.
+The line is cut into tokens (lexer.py), joined into phrases (phrases.py), and held against one
+reading after another (readings.py). One law: every token is used by the reading, is filler from a
+closed list, or the line is not answered. What can be read in two ways is asked, with what each
+answer leads to; nothing is chosen silently.
 """
 
-import re
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import isclose
 
-from racecard.core.prepare.actives import ACTIVES
-from racecard.core.prepare.home import HOME
-from racecard.core.quantities import (
-    NUMBER,
-    Dimension,
-    in_base,
-    read_quantity,
-    shown,
-    units_named,
-)
+from racecard.core.prepare.cards import Card, Made, Option, Piece, Question
+from racecard.core.prepare.lexer import Kind, Lexed, Token, lex, nearest, plain_signs
+from racecard.core.prepare.phrases import Parse, Phrase, parse, plainly
+from racecard.core.prepare.readings import READINGS, Read, Refused
+from racecard.core.prepare.sums import reckon
+from racecard.core.quantities import Dimension, Unit, shown, shown_mass, shown_volume, units_named
 from racecard.errors import InvalidInput
 
-Fields = dict[str, str]
 MOST_WRITTEN = 300
 EXAMPLES = (
     "250 mL of 1500 ppm IBA from 1 % stock",
@@ -33,348 +30,410 @@ EXAMPLES = (
     "70 °F in °C",
 )
 """Lines that show what can be written."""
-_UNIT_WORDS = (
-    r"%(?:\s*[wv]/[vw])?|°[CF]|(?:imperial|imp|us)\s+(?:fluid\s+ounces?|fl\.?\s*oz|[a-zµμ]+)|fluid\s+ounces?|fl\.?\s*oz\.?"
-    r"|mg/l|g/l|[uµμ]g/ml|[uµμ]?mol/l|mmol/l|[a-zµμ]+[23³]?"
-)
-_QUANTITY = re.compile(rf"((?:(?<![\w)])-\s?)?{NUMBER})\s*({_UNIT_WORDS})?(?![a-zµμ])", re.I)
-_NUMBER_WORDS = "half|one|two|three|four|five|six|seven|eight|nine|ten|twelve|dozen|twenty|fifty|hundred|thousand"
-_ACTIVE_WORDS = {
-    "aspirin": "acetylsalicylic acid", "vinegar": "acetic acid", "peroxide": "hydrogen peroxide", "bleach": "sodium hypochlorite",
-    "gibberellin": "GA3", "gibberellic acid": "GA3", "epsom salt": "magnesium sulphate", "kiba": "K-IBA", "k iba": "K-IBA", "knaa": "K-NAA",
-    "indolebutyric acid": "IBA", "potassium nitrate": "KNO3",
-}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
-class Read:
-    """A line as it was read: the key of the sum and its fields."""
+class Way:
+    """One way a line can be read, with its answer to the question that it settles."""
 
-    key: str
-    fields: Fields
+    value: str
+    label: str
+    read: Read
 
 
 @dataclass(frozen=True, slots=True)
-class _Amount:
-    """A number and unit in the line, and where it stands."""
+class Line:
+    """A line as it was read: one reading, or several with the question that tells them apart."""
 
-    text: str
-    dimension: Dimension
-    start: int
-    end: int
+    ways: tuple[Way, ...]
+    asks: str = ""
+    key: str = ""
+    usual: str = ""
+    pieces: tuple[Piece, ...] = ()
+
+    @property
+    def read(self) -> Read:
+        """The usual reading, or the first."""
+        return next((w.read for w in self.ways if w.value == self.usual), self.ways[0].read)
 
 
-def read_line(line: str) -> Read:
-    """The sum and fields that a line asks for.
+class NotRead(InvalidInput):
+    """A line with a piece that was not understood; `pieces` tells which."""
+
+    def __init__(self, detail: str, pieces: tuple[Piece, ...]) -> None:
+        super().__init__(detail, "/line")
+        self.pieces = pieces
+
+
+def read_line(line: str) -> Line:
+    """The reading of a line.
 
     Raises:
-        InvalidInput: nothing here can be worked out; the sentence says what was understood.
+        NotRead: some piece of it was not understood, or nothing here can be worked out.
     """
-    text = " ".join(line.replace("\u00a0", " ").split())
+    text, origin = plain_signs(line)
     if not text:
         raise InvalidInput(f"Write what you want to make, such as “{EXAMPLES[0]}”.", "/line")
     if len(text) > MOST_WRITTEN:
         raise InvalidInput(f"Keep the line to {MOST_WRITTEN} characters.", "/line")
-    if worded := re.search(rf"\b({_NUMBER_WORDS})\s+({_UNIT_WORDS})\b", text, re.I):
-        if units_named(worded[2]):
-            raise InvalidInput(
-                f"“{worded[0]}”: write the number with digits, such as 10 {worded[2]}.", "/line"
+
+    def as_written(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+        spans = [(origin[p.span[0]], origin[p.span[1] - 1] + 1) for p in pieces]
+        return tuple(
+            Piece((a, b), line[a:b], p.taken_as) for (a, b), p in zip(spans, pieces, strict=True)
+        )
+
+    try:
+        found = _read(text)
+    except NotRead as exc:
+        raise NotRead(exc.detail, as_written(exc.pieces)) from exc
+    return replace(found, pieces=as_written(found.pieces))
+
+
+def _read(text: str) -> Line:
+    lexed = lex(text)
+    for sign, usual in (("comma", ""), ("point", "decimal")):
+        if sign in lexed.open_signs:
+            return _by_sign(text, lexed, sign, usual)
+    return _by_phrase(lexed)
+
+
+def _by_sign(text: str, lexed: Lexed, sign: str, usual: str) -> Line:
+    """A number whose comma or point can be read in two ways, unless both come to the same."""
+    said = next(t.text for t in lexed.tokens if t.kind is Kind.NUMBER and _has_sign(t.text, sign))
+    other = "comma" if sign == "point" else "point"
+    thousands, decimals = (
+        _by_phrase(lex(text, {sign: reading, other: "decimal"}))
+        for reading in ("thousands", "decimal")
+    )
+    one, two = (_first_amount(found.read) for found in (thousands, decimals))
+    if one is not None and two is not None and isclose(one, two, rel_tol=1e-9):
+        return thousands
+    ways = (
+        Way("thousands", f"the {sign} parts thousands", thousands.read),
+        Way("decimal", f"the {sign} parts decimals", decimals.read),
+    )
+    return Line(ways, f"What is the {sign} in “{said}”?", sign, usual, thousands.pieces)
+
+
+def _has_sign(text: str, sign: str) -> bool:
+    mark = "," if sign == "comma" else "."
+    head, _, tail = text.partition(mark)
+    return len(tail) >= 3 and tail[:3].isdigit() and head[-1:].isdigit()
+
+
+def _first_amount(read: Read) -> float | None:
+    try:
+        card = work_out_read(read, {})
+    except InvalidInput:
+        return None
+    return card.amounts[0].value if card.amounts else None
+
+
+def _by_phrase(lexed: Lexed) -> Line:
+    parsed = parse(lexed.tokens)
+    for i, p in enumerate(parsed.phrases):
+        if p.joined == "range" and not p.is_of(Dimension.TEMPERATURE):
+            ways = [_with(parsed, i, replace(p, values=(v,), joined="")) for v in p.values]
+            labels = [_amount_said(p, v) for v in p.values]
+            return _asked("range", f"“{p.text}” is a range. Which is meant?", labels, ways)
+        if p.tag == "T" and p.what == "amount":
+            sizes = [(n, _unit_named(n)) for n in ("US tbsp", "US tsp")]
+            ways = [_with(parsed, i, replace(p, tag="", units=(u,))) for _, u in sizes]
+            return _asked(
+                "T",
+                "Is T a tablespoon? In American recipes T is a tablespoon and t a teaspoon.",
+                ["tablespoon", "teaspoon"],
+                ways,
             )
-    amounts = _amounts(text)
-    for reader in _READERS:
-        found = reader(text, amounts)
-        if found is not None:
-            return found
-    raise InvalidInput(_not_understood(text, amounts), "/line")
+        if p.groups and p.is_of(Dimension.VOLUME, Dimension.MASS):
+            return _blank_groups(parsed, i, p)
+        if p.what == "amount" and p.value >= 0 and _mm_meant(parsed, p):
+            unit = _unit_named("mM")
+            found = _with(parsed, i, replace(p, units=(unit,)))
+            return _asked(
+                "mm",
+                f"“{p.text}” is a length as written. Is mM meant?",
+                [f"{plainly(p.value)} mM"],
+                [found],
+            )
+    return _frame(parsed)
 
 
-def _amounts(text: str) -> list[_Amount]:
+def _unit_named(name: str) -> Unit:
+    return units_named(name)[0]
+
+
+def _mm_meant(parsed: Parse, p: Phrase) -> bool:
+    is_mm = any(u.name == "mm" for u in p.units) and not any(u.name == "mM" for u in p.units)
+    return (
+        is_mm and bool(parsed.actives()) and any(q.is_of(Dimension.VOLUME) for q in parsed.phrases)
+    )
+
+
+def _amount_said(p: Phrase, value: float) -> str:
+    return f"{plainly(value)} {p.units[0].name if p.units else p.tag}".strip()
+
+
+def _blank_groups(parsed: Parse, i: int, p: Phrase) -> Line:
+    """A blank inside a number of a volume: thousands, a number typed twice, or several of one."""
+    a, b = p.groups
+    whole = replace(p, groups=())
+    single = replace(p, values=(b,), groups=())
+    name = p.units[0].name
+    if a == b:
+        return _asked(
+            "blank", f"“{p.text}”: a number typed twice, or thousands?",
+            [f"{plainly(b)} {name}", f"{plainly(p.value)} {name}"],
+            [_with(parsed, i, single), _with(parsed, i, whole)],
+        )  # fmt: skip
+    several = [Phrase("times", p.at, p.text, (a,)), single]
+    phrases = [*parsed.phrases[:i], *several, *parsed.phrases[i + 1 :]]
+    return _asked(
+        "blank", f"“{p.text}”: {plainly(p.value)} {name}, or {plainly(a)} × {plainly(b)} {name} each?",
+        [f"{plainly(p.value)} {name}", f"{plainly(a)} × {plainly(b)} {name} each"],
+        [_with(parsed, i, whole), _frame(Parse(parsed.tokens, phrases))],
+    )  # fmt: skip
+
+
+def _with(parsed: Parse, i: int, phrase: Phrase) -> Line:
+    """The line with one phrase read in one way; what else is open in it is settled the usual way."""
+    phrases = [*parsed.phrases[:i], phrase, *parsed.phrases[i + 1 :]]
+    return _frame(Parse(parsed.tokens, phrases))
+
+
+def _asked(key: str, asks: str, labels: list[str], found: list[Line]) -> Line:
+    ways = tuple(
+        Way(str(k), label, line.read)
+        for k, (label, line) in enumerate(zip(labels, found, strict=True))
+    )
+    return Line(ways, asks, key, "", found[0].pieces)
+
+
+def _frame(parsed: Parse) -> Line:
+    """The first reading that uses every token."""
+    best: tuple[int, list[Token], Parse] | None = None
+    stopped: InvalidInput | None = None
+    for reading in READINGS:
+        tried = parsed.copy()
+        try:
+            read = reading(tried)
+        except Refused as exc:
+            if not tried.left() or exc.is_sure:
+                raise NotRead(exc.detail, _pieces(tried)) from exc
+            stopped = stopped or exc
+            read = None
+        if read is None:
+            continue
+        left = tried.left()
+        if not left:
+            pieces = _pieces(tried)
+            if read.ways:
+                ways = tuple(Way(v, label, r) for v, label, r in read.ways)
+                return Line(ways, read.asks, read.ask_key, read.usual, pieces)
+            return Line((Way("", "", read),), pieces=pieces)
+        if best is None or len(left) < best[0]:
+            best = (len(left), left, tried)
+    if best is not None:
+        raise NotRead(_not_understood(best[2], best[1]), _pieces(best[2]))
+    strange = [t for t in parsed.tokens if t.kind is Kind.UNKNOWN]
+    if strange:
+        raise NotRead(_not_understood(parsed, strange), _pieces(parsed.copy()))
+    if stopped is not None:
+        raise NotRead(stopped.detail, _pieces(parsed.copy()))
+    raise NotRead(_nothing_asked(parsed), _pieces(parsed.copy()))
+
+
+def _pieces(parsed: Parse) -> tuple[Piece, ...]:
     out = []
-    for m in _QUANTITY.finditer(text):
-        word = (m[2] or "").strip()
-        found = units_named(word) if word else []
-        if found and not (word == "in" and re.match(rf"\s*(?:{NUMBER})", text[m.end() :])):
-            end = m.end()
-            out.append(_Amount(text[m.start() : end], found[0].dimension, m.start(), end))
+    for i, t in enumerate(parsed.tokens):
+        taken = parsed.used.get(i, "")
+        if not taken and (t.kind is Kind.FILLER or t not in parsed.left()):
+            taken = "filler"
+        out.append(Piece((t.start, t.end), t.text, taken))
+    return tuple(out)
+
+
+def _not_understood(parsed: Parse, left: list[Token]) -> str:
+    """What was not read, in one sentence, with the nearest reading."""
+    runs: list[list[Token]] = []
+    for t in _with_neighbours(parsed, left):
+        if runs and _only_filler_between(parsed, runs[-1][-1], t):
+            runs[-1].append(t)
+        else:
+            runs.append([t])
+    named = ["“" + " ".join(t.text for t in run) + "”" for run in runs]
+    hints = [
+        f" Did you mean {near} for “{t.text}”?"
+        for t in left
+        if t.kind is Kind.UNKNOWN and (near := nearest(t.text))
+    ]
+    verb = "is" if len(named) == 1 else "are"
+    return (
+        f"{', '.join(named)} {verb} not understood here, so nothing is worked out: leave it out, or write it "
+        f"another way.{''.join(hints[:2])}"
+    )
+
+
+def _with_neighbours(parsed: Parse, left: list[Token]) -> list[Token]:
+    """What is left, with what hangs on it: the words after an unknown one, the word before a bare unit."""
+    out: list[Token] = []
+    for t in left:
+        i = parsed.tokens.index(t)
+        chain = [t]
+        if t.kind is Kind.UNIT and i > 0 and parsed.tokens[i - 1].kind is Kind.WORD:
+            chain = [parsed.tokens[i - 1], t]
+        if t.kind is Kind.UNKNOWN:
+            for follows in parsed.tokens[i + 1 : i + 6]:
+                ends = follows.kind is Kind.MARK and follows.key in (",", ";", ".", ")")
+                if (
+                    ends
+                    or follows.kind is Kind.ACTIVE
+                    or (follows.kind is Kind.WORD and follows.key == "from")
+                ):
+                    break
+                chain.append(follows)
+            if not any(c.kind is Kind.NUMBER for c in chain):
+                chain = [t]
+        out += [c for c in chain if c not in out]
     return out
 
 
-def _active(text: str) -> str:
-    low = text.lower()
-    names = {**{k.lower(): k for k in ACTIVES}, **_ACTIVE_WORDS}
-    found = [(m.start(), -len(word), key) for word, key in names.items()
-             if (m := re.search(rf"(?<![\w-]){re.escape(word)}(?![\w-])", low))]  # fmt: skip
-    return min(found)[2] if found else ""
-
-
-def _of(amounts: list[_Amount], *dimensions: Dimension) -> list[_Amount]:
-    return [a for a in amounts if a.dimension in dimensions]
-
-
-_SPIRIT = r"(?:alcohol|ethanol|isopropanol|spirit)"
-_STRONG = (Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR)
-_PER = rf"({NUMBER}\s*(?:{_UNIT_WORDS}))\s*(?:of\s+[\w\s.,%-]+?\s+)?(?:per|to the|to each|a|/)\s*((?:{NUMBER})?\s*(?:{_UNIT_WORDS}))"
-
-
-def _per(text: str) -> re.Match[str] | None:
-    for m in re.finditer(_PER, text, re.I):
-        names = [re.sub(rf"^\s*{NUMBER}\s*", "", part).strip() for part in (m[1], m[2])]
-        kinds = [{u.dimension for u in units_named(n)} for n in names]
-        if kinds[0] & {Dimension.VOLUME, Dimension.MASS} and Dimension.VOLUME in kinds[1]:
-            return m
-    return None
-
-
-def _counted(volume: str) -> str:
-    return volume.strip() if re.match(NUMBER, volume.strip()) else f"1 {volume.strip()}"
-
-
-def _with_active(fields: Fields, text: str) -> Fields:
-    active = _active(text)
-    return {**fields, "active": active} if active else fields
-
-
-def _turned(text: str, amounts: list[_Amount]) -> Read | None:
-    m = re.fullmatch(
-        rf"({NUMBER}|-{NUMBER})\s*°?\s*([CF])\b(?:\s*(?:in|to|as|into)\s*°?\s*[CF])?(\s*(?:warmer|cooler|difference))?",
-        text,
-        re.I,
-    )
-    if not m:
-        return None
-    what = {"what": "difference"} if m[3] else {}
-    return Read("degrees", {"value": f"{m[1]} °{m[2].upper()}", **what})
-
-
-def _parts(text: str, amounts: list[_Amount]) -> Read | None:
-    ways = {":": "", "/": "", "+": "to", "to": "to", "plus": "to", "in": "in"}
-    for m in re.finditer(
-        r"(?<![\d.,])(\d+(?:[.,]\d+)?)\s*(?:parts?\s*)?(:|\+|/|\bin\b|\bto\b|\bplus\b)\s*(\d+(?:[.,]\d+)?)",
-        text,
-        re.I,
-    ):
-        after = re.match(rf"\s*({_UNIT_WORDS})", text[m.end() :], re.I)
-        is_amount = after is not None and after[1].lower() != "in" and bool(units_named(after[1]))
-        if is_amount or (m[2] == "/" and m.start() > 0):
-            continue
-        fields = {"part": m[1], "diluent": m[3], "way": ways[m[2].lower()]}
-        rest = [a for a in amounts if a.start >= m.end() or a.end <= m.start()]
-        strong, volumes = _of(rest, *_STRONG), _of(rest, Dimension.VOLUME)
-        for key, found in zip(("stock", "second"), strong, strict=False):
-            fields[key] = found.text
-        if volumes:
-            fields["volume"] = volumes[0].text
-        return Read("parts", _with_active({k: v for k, v in fields.items() if v}, text))
-    return None
-
-
-def _check(text: str, amounts: list[_Amount]) -> Read | None:
-    m = re.search(r"\b(recipe|should be|instead of|against|label)\b", text, re.I)
-    if not m:
-        return None
-    rule = _per(text[m.end() :]) or _per(text[: m.start()])
-    outside = text[: m.start()] if _per(text[m.end() :]) else text[m.end() :]
-    made = _of(_amounts(outside), Dimension.VOLUME, Dimension.MASS)
-    if not rule or len(made) < 2:
-        return None
-    return Read(
-        "check",
-        {
-            "recipe": rule[1].strip(),
-            "per": _counted(rule[2]),
-            "made": made[0].text,
-            "in": made[1].text,
-        },
+def _only_filler_between(parsed: Parse, one: Token, other: Token) -> bool:
+    a, b = parsed.tokens.index(one), parsed.tokens.index(other)
+    return a < b and all(
+        t.kind is Kind.FILLER or (t.kind is Kind.WORD and t.key == "of")
+        for t in parsed.tokens[a + 1 : b]
     )
 
 
-def _tablets(text: str, amounts: list[_Amount]) -> Read | None:
-    m = re.search(rf"({NUMBER})\s*(?:tablets?|pills?)", text, re.I)
-    if not m:
-        return None
-    mass, volume = _of(amounts, Dimension.MASS), _of(amounts, Dimension.VOLUME)
-    if not mass or not volume:
-        missing = "the mg of active in each" if not mass else "the water they go in"
-        raise InvalidInput(
-            f"I read {m[1]} tablets; {missing} is missing: write “2 tablets of 300 mg in 2 L”.",
-            "/line",
-        )
-    return Read(
-        "tablets",
-        _with_active({"tablets": m[1], "each": mass[0].text, "volume": volume[0].text}, text),
-    )
-
-
-def _rate(text: str, amounts: list[_Amount]) -> Read | None:
-    m = _per(text)
-    if not m:
-        return None
-    fields = {"amount": m[1].strip(), "per": _counted(m[2])}
-    after = [a for a in amounts if a.start >= m.end() or a.end <= m.start()]
-    volumes, strong = _of(after, Dimension.VOLUME), _of(amounts, Dimension.SHARE)
-    if volumes:
-        fields["volume"] = volumes[0].text
-    if strong:
-        fields["strength"] = strong[0].text
-    return Read("rate", _with_active(fields, text))
-
-
-def _made_from(text: str, amounts: list[_Amount]) -> Read | None:
-    """A volume or weight at a strength: from a stock, from two, from powder."""
-    strong = _of(amounts, *_STRONG)
-    spirits = [a for a in strong if re.match(rf"\s*(?:v/v\s*)?{_SPIRIT}", text[a.end :], re.I)]
-    is_spirit = len(spirits) == len(strong) or (spirits and spirits[0] is strong[0])
-    if spirits and not is_spirit:
-        strong = [a for a in strong if a not in spirits]
-    volumes, masses = _of(amounts, Dimension.VOLUME), _of(amounts, Dimension.MASS)
-    m = re.search(r"\b(from|out of|using|with)\b", text, re.I)
-    if m is None and len(strong) == 2 and re.match(r"\s*(dilute|thin|bring)\b", text, re.I):
-        strong = strong[::-1]  # "dilute 1 % to 1500 ppm": the stock is named first
-        return _diluted(text, volumes, strong, spirits)
-    stocks = [a for a in strong if m and a.start > m.start()]
-    wanted = [a for a in strong if not m or a.start < m.start()]
-    if masses and not volumes and wanted and stocks:
-        return Read(
-            "talc", {"mass": masses[0].text, "target": wanted[0].text, "strong": stocks[0].text}
-        )
-    if not volumes or not wanted:
-        return None
-    base = {"volume": volumes[0].text, "target": wanted[0].text}
-    if is_spirit and not _active(text) and stocks:
-        return Read("alcohol", {**base, "stock": stocks[0].text})
-    if len(stocks) >= 2:
-        return Read(
-            "two", _with_active({**base, "strong": stocks[0].text, "weak": stocks[1].text}, text)
-        )
-    if stocks:
-        return _diluted(text, volumes, [*wanted, *stocks], spirits)
-    if re.search(r"\b(powder|crystals?)\b", text, re.I) and _active(text):
-        return Read("weigh", _with_active(base, text))
-    raise InvalidInput(f"I read {base['volume']} at {base['target']}; what is missing is what it is made from: "
-                       "add “from 1 % stock”, or name the active and “from powder”.", "/line")  # fmt: skip
-
-
-def _diluted(
-    text: str, volumes: list[_Amount], strong: list[_Amount], spirits: list[_Amount]
-) -> Read | None:
-    """A dilution of the second strength to the first; alcohol named beside is that of the dip."""
-    if not volumes:
-        raise InvalidInput(f"I read {strong[1].text} brought to {strong[0].text}; what is missing is how much: "
-                           "add a volume, such as 250 mL.", "/line")  # fmt: skip
-    fields = {"volume": volumes[0].text, "target": strong[0].text, "stock": strong[1].text}
-    if spirits:
-        fields |= {"carrier": "alcohol", "alcohol_diluent": spirits[0].text}
-    return Read("dilute", _with_active(fields, text))
-
-
-def _added(text: str, amounts: list[_Amount]) -> Read | None:
-    """So much of a stock in, or into, so much of water: parts, read both ways."""
-    strong, volumes = _of(amounts, *_STRONG), _of(amounts, Dimension.VOLUME)
-    if len(strong) > 1 or len(volumes) != 2:
-        return None
-    between = text[volumes[0].end : volumes[1].start]
-    m = re.search(r"\b(made up to|made to|in|into|to|with|plus|and)\b\s*$|\+\s*$", between, re.I)
-    if not m:
-        return None
-    one, other = (_ml(a) for a in volumes)
-    if one is None or other is None:
-        raise InvalidInput(
-            f"I read {volumes[0].text} and {volumes[1].text}: give both in mL or L, to mix them.",
-            "/line",
-        )
-    word = (m[1] or "+").lower()
-    way = (
-        "in"
-        if word in ("made up to", "made to")
-        else "to"
-        if word in ("+", "plus", "with", "and")
-        else ""
-    )
-    fields = {
-        "part": shown(one),
-        "diluent": shown(other),
-        "way": way,
-        "stock": strong[0].text if strong else "",
-    }
-    return Read("parts", _with_active({k: v for k, v in fields.items() if v}, text))
-
-
-def _ml(amount: _Amount) -> float | None:
-    """A volume in mL where its unit leaves nothing open."""
-    found = read_quantity(amount.text, (Dimension.VOLUME,))
-    return None if found.unit.asks else in_base(found)
-
-
-def _made_of(text: str, amounts: list[_Amount]) -> Read | None:
-    """So much powder in so much liquid."""
-    mass, volume = _of(amounts, Dimension.MASS), _of(amounts, Dimension.VOLUME)
-    if len(mass) == 1 and len(volume) == 1 and re.search(r"\b(in|to|into|made up)\b", text, re.I):
-        return Read("made", _with_active({"mass": mass[0].text, "volume": volume[0].text}, text))
-    return None
-
-
-def _into(text: str, amounts: list[_Amount]) -> Read | None:
-    """An amount to be said in another unit."""
-    kinds = (Dimension.VOLUME, Dimension.MASS, Dimension.LENGTH, Dimension.TIME)
-    m = re.fullmatch(rf"(.+?)\s+(?:in|to|as|into)\s+({_UNIT_WORDS})", text, re.I)
-    if m and len(amounts) == 1 and _of(amounts, *kinds) and units_named(m[2]):
-        return Read("units", {"value": amounts[0].text})
-    return None
-
-
-def _strength(text: str, amounts: list[_Amount]) -> Read | None:
-    """A strength of a named active alone, and what else it comes to."""
-    strong = _of(amounts, *_STRONG)
-    active = _active(text)
-    if len(strong) == 1 and len(amounts) == 1 and active:
-        if active in HOME and re.search(r"\b(harm|control|is it)\b", text, re.I):
-            return Read("home", {"agent": active, "dose": strong[0].text})
-        return Read("strengths", {"active": active, "strength": strong[0].text})
-    return None
-
-
-_READERS: tuple[Callable[[str, list[_Amount]], Read | None], ...] = (
-    _turned, _check, _tablets, _parts, _rate, _into, _added, _made_from, _made_of, _strength,
-)  # fmt: skip
-
-
-def _not_understood(text: str, amounts: list[_Amount]) -> str:
-    if ";" in text:
-        return f"“{text[:60]}” is not clear: write parts as 1:5 or 1 in 5, and a decimal as 1.5."
-    said = [a.text.strip() for a in amounts]
-    active = _active(text)
-    if active:
-        said.append(active)
-    if not re.search(r"\d", text):
-        return (
-            f"No number was found in “{text[:60]}”: write it with digits, such as “{EXAMPLES[0]}”."
-        )
-    strange = _strange_unit(text)
+def _nothing_asked(parsed: Parse) -> str:
+    text = " ".join(t.text for t in parsed.tokens)[:60]
+    strange = [t for t in parsed.tokens if t.kind is Kind.UNKNOWN]
     if strange:
-        return f"“{strange}” is not a unit known here: use mL, L, g, mg, ppm, %, mM, tsp, tbsp, cup or fl oz."
-    if not said:
-        return f"“{text[:60]}” has numbers but no unit: write such as “{EXAMPLES[0]}”."
-    return f"I read {', '.join(said)}, and miss what is to be made of it: write such as “{EXAMPLES[0]}”."
+        return _not_understood(parsed, strange)
+    if not any(p.values for p in parsed.phrases):
+        return f"No number was found in “{text}”, so nothing can be worked out: write such as “{EXAMPLES[0]}”."
+    if not any(p.what in ("amount", "ratio", "count") for p in parsed.phrases):
+        return f"“{text}” has numbers but no unit: write such as “{EXAMPLES[0]}”."
+    said = ", ".join(
+        p.text
+        for p in parsed.phrases
+        if p.what in ("amount", "active", "ratio", "count", "agent", "grade")
+    )
+    return (
+        f"I read {said}, but not how much of what strength is to be made from what: give the volume, the strength "
+        f"wanted, and what it is made of, such as “{EXAMPLES[0]}”."
+    )
 
 
-def _strange_unit(text: str) -> str:
-    for m in re.finditer(rf"{NUMBER}\s*([a-zµμ]{{2,}})", text, re.I):
-        word = m[1]
-        if not units_named(word) and word.lower() not in (
-            "of",
-            "in",
-            "to",
-            "part",
-            "parts",
-            "tablet",
-            "tablets",
-            "from",
-            "per",
-            "us",
-            "imp",
-            "imperial",
-            "fl",
-            "and",
-        ):
-            return word
-    return ""
+def work_out(line: str, choices: Mapping[str, str] | None = None) -> tuple[Line, Card]:
+    """A line read and worked out.
+
+    Args:
+        line: what to make.
+        choices: answers to questions by key, of the line as of the sum.
+
+    Raises:
+        InvalidInput: the line, a field or an answer cannot be read.
+    """
+    chosen = dict(choices or {})
+    found = read_line(line)
+    if len(found.ways) == 1:
+        return found, replace(work_out_read(found.read, chosen), tokens=found.pieces)
+    answer = chosen.get(found.key)
+    picked = next((w for w in found.ways if w.value == answer), None)
+    usual = next((w for w in found.ways if w.value == found.usual), None)
+    base = work_out_read((picked or usual or found.ways[0]).read, chosen)
+    options = tuple(Option(w.value, w.label, _gives(w.read, chosen)) for w in found.ways)
+    question = Question(
+        found.key,
+        found.asks,
+        options,
+        found.usual,
+        picked.value if picked else None,
+        of_line=True,
+    )
+    if question.must:
+        base = replace(
+            base, amounts=(), flags=(),
+            says=("Answer the question first: the amounts depend on it.",),
+        )  # fmt: skip
+    return found, replace(base, questions=(question, *base.questions), tokens=found.pieces)
+
+
+def _gives(read: Read, choices: Mapping[str, str]) -> str:
+    try:
+        card = work_out_read(read, choices)
+    except InvalidInput as exc:
+        return exc.detail
+    if card.amounts:
+        told = "; ".join(f"{m.what}: {m.shown}" for m in card.amounts[:2])
+        return told
+    open_ = next((q for q in card.questions if q.must), None)
+    return "; ".join(f"{o.label}: {o.gives}" for o in open_.options) if open_ else ""
+
+
+def work_out_read(read: Read, choices: Mapping[str, str]) -> Card:
+    """The card of one reading: one sum, several of a ladder, or one for many alike."""
+    if read.word:
+        return _said(read)
+    if read.ladder:
+        return _ladder(read, choices)
+    card = reckon(read.key, read.fields, {**read.answers, **choices})
+    if read.times != 1 and card.amounts:
+        first = card.amounts[0]
+        each = Made(
+            f"{first.what}, each",
+            first.value / read.times,
+            first.unit,
+            _shown(first, first.value / read.times),
+        )
+        all_ = replace(first, what=f"{first.what}, in all")
+        card = replace(card, amounts=(all_, each, *card.amounts[1:]))
+    if read.says:
+        card = replace(card, says=(*card.says, *read.says))
+    return card
+
+
+def _shown(made: Made, value: float) -> str:
+    if made.unit == "mL":
+        return shown_volume(value)
+    return shown_mass(value) if made.unit == "g" else f"{shown(value)} {made.unit}"
+
+
+def _ladder(read: Read, choices: Mapping[str, str]) -> Card:
+    """Several sums of one line, told together."""
+    cards = [(label, reckon(r.key, r.fields, {**r.answers, **choices})) for label, r in read.ladder]
+    if any(c.is_open for _, c in cards):
+        return next(c for _, c in cards if c.is_open)
+    amounts = [
+        replace(c.amounts[read.pick], what=f"{c.amounts[read.pick].what}, {label}")
+        for label, c in cards
+    ]
+    if read.sum_up:
+        total = sum(m.value for m in amounts)
+        amounts.append(
+            Made("Stock to take, in all", total, amounts[0].unit, _shown(amounts[0], total))
+        )
+    first = cards[0][1]
+    flags = {f.code: f for _, c in cards for f in c.flags}
+    return replace(
+        first, amounts=tuple(amounts), says=tuple(s for _, c in cards for s in c.says[:1]),
+        flags=tuple(flags.values()),
+    )  # fmt: skip
+
+
+def _said(read: Read) -> Card:
+    """A card whose figures the reading gives itself."""
+    return Card(
+        read.key,
+        read.word,
+        tuple(f"{k}: {v}" for k, v in read.fields.items()),
+        read.amounts,
+        read.says,
+        (),
+        (),
+        (),
+        (),
+    )

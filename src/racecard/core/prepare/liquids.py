@@ -23,7 +23,15 @@ from racecard.core.prepare.guards import (
     solubility_flags,
 )
 from racecard.core.prepare.home import harm_flags
-from racecard.core.quantities import Dimension, in_unit, shown, shown_mass, shown_volume, unit_of
+from racecard.core.quantities import (
+    Dimension,
+    in_unit,
+    read_number,
+    shown,
+    shown_mass,
+    shown_volume,
+    unit_of,
+)
 from racecard.errors import InvalidInput
 
 _ACTIVE = Field("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
@@ -50,6 +58,8 @@ def ppm_made(what: str, ppm: float) -> Made:
 def _dilute(given: Given) -> Answer:
     active = given.active()
     volume = given.volume("volume")
+    if active is None and _both_molar(given):
+        return _dilute_molar(given, volume)
     target = given.strength("target", active) * _salt_meant(given, active)
     stock = given.strength("stock", active) * _label_meant(given, active)
     if stock < target:
@@ -89,6 +99,29 @@ def _dilute(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(text), _sources(given))
 
 
+def _both_molar(given: Given) -> bool:
+    wanted = (Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR)
+    told = [given.quantity(k, *wanted, bare="ppm") for k in ("target", "stock")]
+    return all(q.unit.dimension is Dimension.MOLAR for q in told)
+
+
+def _dilute_molar(given: Given, volume: float) -> Answer:
+    """Molar to molar: no molar mass is needed, whatever it is."""
+    target, stock = (given.base(k, Dimension.MOLAR) for k in ("target", "stock"))
+    if stock < target:
+        raise InvalidInput(
+            f"The stock ({shown(stock)} mM) is weaker than the {shown(target)} mM wanted: "
+            "no dilution makes it stronger.", "/fields/stock",
+        )  # fmt: skip
+    take = volume * target / stock
+    says = (
+        f"{shown(volume)} mL × {shown(target)} mM ÷ {shown(stock)} mM = {shown(take)} mL of stock.",
+    )
+    amounts = (volume_made("Stock to take", take), volume_made("Made up to", volume),
+               volume_made("Diluent, about", volume - take))  # fmt: skip
+    return Answer(amounts, says)
+
+
 def _salt_meant(given: Given, active: Active | None) -> float:
     """1, or the salt factor where the strength wanted is of the acid in a salt."""
     if active is None or not active.acid:
@@ -122,7 +155,8 @@ def _weigh(given: Given) -> Answer:
     powder, ppm = active, wanted
     if active.salt is not None:
         said = given.ask("powder", f"Which powder is in the jar: {active.key} acid, or its salt {active.salt.key}?", (
-            ("acid", f"{active.key}, the acid"), ("salt", f"{active.salt.key}, the salt")))  # fmt: skip
+            ("acid", f"{active.key}, the acid"), ("salt", f"{active.salt.key}, the salt")),
+            "acid" if given.has("purity") or active.key == "GA3" else "")  # fmt: skip
         if said == "salt":
             powder, ppm = active.salt, wanted * active.salt.salt_factor
     elif active.acid:
@@ -220,9 +254,10 @@ def _parts(given: Given) -> Answer:
     one, other = given.number("part", 1e-3, 1e5), given.number("diluent", 1e-3, 1e6)
     way = given.text("way")
     if way not in ("to", "in"):
+        usual = "in" if other >= 100 * one else ""
         way = given.ask("parts", f"{one:g}:{other:g} is read in two ways. Which is meant?", (
             ("to", f"{one:g} to {other:g}: {one:g} part and {other:g} of water"),
-            ("in", f"{one:g} in {other:g}: {one:g} part made up to {other:g}")))  # fmt: skip
+            ("in", f"{one:g} in {other:g}: {one:g} part made up to {other:g}")), usual)  # fmt: skip
     if way == "in" and one >= other:
         raise InvalidInput(
             f"{one:g} in {other:g} holds no water: turn it round.", "/fields/diluent"
@@ -238,12 +273,21 @@ def _parts(given: Given) -> Answer:
             0, ppm_made(f"Strength of {active.key if active else 'the active'}", stock * share)
         )
         says.append(f"{shown(stock)} ppm × {shown(100 * share)} % = {shown(stock * share)} ppm.")
+        if (
+            given.quantity(
+                "stock", Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR, bare="ppm"
+            ).unit.dimension
+            is Dimension.SHARE
+        ):
+            percent = stock * share / 10_000
+            amounts.insert(1, Made("Strength", percent, "%", f"{shown(percent)} %"))
     if given.has("second"):
         second = given.strength("second", None)
         amounts.append(ppm_made("Strength of the second active", second * share))
     if given.has("volume"):
         volume = given.volume("volume")
-        amounts += [volume_made("Concentrate", volume * share), volume_made("Made up to", volume)]
+        amounts.insert(1 if given.has("stock") else 0, volume_made("Concentrate", volume * share))
+        amounts.append(volume_made("Made up to", volume))
         says.append(
             f"For {shown_volume(volume)}: {shown(volume * share)} mL of concentrate, made up to the mark."
         )
@@ -291,6 +335,7 @@ def _rate(given: Given) -> Answer:
         flags += [*harm_flags(given, given.text("agent") or (active.key if active else ""), ppm)]
     if is_mass:
         flags += scale_flags(given, need, "it")
+        flags += harm_flags(given, given.text("active"), per_litre * 1000)
     elif found.unit.asks in ("spoon", "imperial_spoon"):
         flags.append(
             note(
@@ -368,6 +413,99 @@ def _strengths(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key))
 
 
+def _thin(given: Given) -> Answer:
+    """So much of a stock there is, made up to a strength."""
+    active = given.active()
+    have = given.volume("have")
+    stock, target = given.strength("stock", active), given.strength("target", active)
+    if stock < target:
+        raise InvalidInput(
+            f"The stock ({shown(stock)} ppm) is weaker than the {shown(target)} ppm wanted: "
+            "no dilution makes it stronger.", "/fields/stock",
+        )  # fmt: skip
+    total = have * stock / target
+    says = (f"{shown(have)} mL × {shown(stock)} ppm ÷ {shown(target)} ppm = {shown_volume(total)} in all: "
+            f"add {shown_volume(total - have)} of diluent, or make up to the mark.",)  # fmt: skip
+    amounts = (volume_made("Made in all", total), volume_made("Diluent to add, about", total - have),
+               ppm_made("Strength", target))  # fmt: skip
+    return Answer(
+        amounts,
+        says,
+        tuple(dose_flags(given, active, target)),
+        cautions_in(active.key if active else ""),
+    )
+
+
+def _blend(given: Given) -> Answer:
+    """Two volumes of two strengths poured together."""
+    active = given.active()
+    a, b = given.volume("one"), given.volume("other")
+    p = given.strength("one_strength", active)
+    q = given.strength("other_strength", active) if given.has("other_strength") else 0.0
+    made = (a * p + b * q) / (a + b)
+    says = (
+        f"({shown(a)} mL × {shown(p)} + {shown(b)} mL × {shown(q)}) ÷ {shown_volume(a + b)} = {shown(made)} ppm.",
+    )
+    return Answer((ppm_made("Strength", made), volume_made("In all", a + b)), says,
+                  tuple(dose_flags(given, active, made)), cautions_in(active.key if active else ""))  # fmt: skip
+
+
+_WEAKEST = 1e9
+
+
+def _serial(given: Given) -> Answer:
+    """One dilution after another: the factors multiply."""
+    active = given.active()
+    stock = given.strength("stock", active)
+    factor, steps = 1.0, []
+    for step in given.text("steps").split(";"):
+        each = read_number(step.strip())
+        if each <= 1:
+            raise InvalidInput("Every step makes it weaker: write such as 4; 5.", "/fields/steps")
+        steps.append(each)
+        factor *= each
+    if factor > _WEAKEST:
+        raise InvalidInput(
+            "That is weaker than any bench can measure: check the steps.", "/fields/steps"
+        )
+    made = stock / factor
+    told = " × ".join(shown(x) for x in steps)
+    says = (
+        f"{shown(stock)} ppm ÷ ({told}) = {shown(made)} ppm; in all 1 part in {shown(factor)}.",
+    )
+    return Answer((ppm_made("Strength", made), Made("Share of the stock", 100 / factor, "%", f"{shown(100 / factor)} %")),
+                  says, tuple(dose_flags(given, active, made)), cautions_in(active.key if active else ""))  # fmt: skip
+
+
+_ELEMENTS = (("N", "nitrogen"), ("P", "phosphorus"), ("K", "potassium"))
+_OXIDE = {"N": 1.0, "P": 0.4364, "K": 0.8301}
+"""Share of the element in what a label states: N, P2O5, K2O (molar masses)."""
+
+
+def _nutrient(given: Given) -> Answer:
+    """Fertiliser to weigh for so much of a nutrient, by its grade N-P2O5-K2O."""
+    volume, target = given.volume("volume"), given.base("target", Dimension.STRENGTH, bare="ppm")
+    element = given.choice("element", _ELEMENTS)
+    said = given.text("grade").split("-")
+    try:
+        shares = [float(p) for p in said]
+    except ValueError:
+        shares = []
+    if len(shares) != 3 or not 0 <= sum(shares) <= 100:
+        raise InvalidInput("Write the grade as on the bag: 20-20-20.", "/fields/grade")
+    share = shares["NPK".index(element)] * _OXIDE[element] / 100
+    if share <= 0:
+        raise InvalidInput(f"{given.text('grade')} holds no {element}.", "/fields/grade")
+    mass = volume * target / 1e6 / share
+    of = {"N": "N", "P": "P, from the P2O5 of the label", "K": "K, from the K2O of the label"}[
+        element
+    ]
+    says = (
+        f"{shown_volume(volume)} × {shown(target)} mg/L ÷ {shown(100 * share)} % {of} = {shown_mass(mass)} of {given.text('grade')}.",
+    )
+    return Answer((mass_made("Amount to weigh", mass), volume_made("In", volume)), says)
+
+
 _INTO: dict[Dimension, tuple[str, ...]] = {
     Dimension.VOLUME: (
         "mL", "L", "US tsp", "US tbsp", "US fl oz", "US cup", "US gallon", "imperial fl oz",
@@ -438,6 +576,22 @@ SUMS = (
         Field("stock", "Strength of the concentrate", "1 %", optional=True), Field("second", "Strength of a second active", optional=True),
         Field("volume", "How much is wanted", optional=True), _ACTIVE, _STAGE, _METHOD,
     ), _parts),
+    Sum("thin", Room.LIQUIDS, "Thin what there is", "What a stock you have comes to at another strength.", (
+        Field("have", "How much there is", "40 mL"), Field("stock", "Its strength", "1 %"), Field("target", "Strength wanted", "2000 ppm"),
+        _ACTIVE, _STAGE, _METHOD,
+    ), _thin),
+    Sum("blend", Room.LIQUIDS, "Pour two together", "The strength of two volumes poured together.", (
+        Field("one", "How much of the one", "50 mL"), Field("one_strength", "Its strength", "5000 ppm"),
+        Field("other", "How much of the other", "150 mL"), Field("other_strength", "Strength of the other", "1000 ppm", optional=True, hint="empty: water"),
+        _ACTIVE, _STAGE, _METHOD,
+    ), _blend),
+    Sum("serial", Room.LIQUIDS, "One dilution after another", "What several steps come to.", (
+        Field("stock", "Strength to begin with", "1 %"), Field("steps", "Parts in all, step by step", "10; 10"), _ACTIVE, _STAGE, _METHOD,
+    ), _serial),
+    Sum("nutrient", Room.LIQUIDS, "Feed by its grade", "How much fertiliser gives so much of a nutrient.", (
+        Field("volume", "How much is wanted", "10 L"), Field("target", "Nutrient wanted", "100 ppm"), Field("grade", "Grade on the bag", "20-20-20"),
+        Field("element", "Nutrient", "N", _ELEMENTS),
+    ), _nutrient),
     Sum("rate", Room.LIQUIDS, "So much per litre", "A rate brought to your volume.", (
         Field("amount", "Amount", "1 tbsp"), Field("per", "Per", "1 L"), Field("volume", "In", "250 mL", optional=True),
         Field("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,

@@ -1,7 +1,7 @@
 """Every sum of the mixing bench by key, and the one way to work it out."""
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from racecard.core.prepare import (
     costs,
@@ -14,7 +14,7 @@ from racecard.core.prepare import (
     powders,
     seeds,
 )
-from racecard.core.prepare.cards import Answer, Card, Question, Sum
+from racecard.core.prepare.cards import Answer, Card, Flag, Gravity, Made, Question, Sum
 from racecard.core.prepare.given import Given
 from racecard.errors import InvalidInput, NotFound
 
@@ -52,7 +52,9 @@ def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | Non
     given = Given(fields, chosen, _labels(this))
     answer = this.work(given)
     questions = tuple(_led(this, fields, chosen, q) for q in given.asked.values())
-    return _card(this, fields, answer, questions)
+    must = next((q for q in questions if q.must), None)
+    flags = answer.flags if must is None else _flags_of_all(this, fields, chosen, must)
+    return _card(this, fields, replace(answer, flags=flags), questions)
 
 
 def _card(
@@ -64,29 +66,93 @@ def _card(
         this.key, this.title, understood,
         () if is_open else answer.amounts,
         ("Answer the question first: the amounts depend on it.",) if is_open else answer.says,
-        () if is_open else answer.flags, questions, answer.cautions, answer.sources,
+        answer.flags, questions, answer.cautions, answer.sources,
     )  # fmt: skip
+
+
+_MOST_WAYS = 8
+
+
+def _flags_of_all(
+    this: Sum, fields: Mapping[str, str], choices: dict[str, str], asked: Question
+) -> tuple[Flag, ...]:
+    """What to beware of whichever way an open question is answered."""
+    found: list[tuple[Flag, ...]] = []
+    for option in asked.options:
+        try:
+            given = Given(fields, {**choices, asked.key: option.value}, _labels(this))
+            found.append(this.work(given).flags)
+        except InvalidInput:
+            continue
+    if not found:
+        return ()
+    shared = set.intersection(*({f.code for f in flags} for flags in found))
+    return tuple(f for f in found[0] if f.code in shared)
 
 
 def _led(
     this: Sum, fields: Mapping[str, str], choices: dict[str, str], asked: Question
 ) -> Question:
-    """The question with what each answer would lead to, while no other is open."""
-    options = []
-    for option in asked.options:
-        given = Given(fields, {**choices, asked.key: option.value}, _labels(this))
+    """The question with what each answer would lead to, whatever else is open."""
+    worked = [_worked(this, fields, {**choices, asked.key: o.value}) for o in asked.options]
+    amounts = [w.amounts for w in worked if w.amounts]
+    told = {
+        m.what for m in (amounts[0] if amounts else ())
+        if len({x.shown for found in amounts for x in found if x.what == m.what}) > 1
+    }  # fmt: skip
+    return replace(
+        asked,
+        options=tuple(
+            replace(o, gives=w.says or _told(w, told))
+            for o, w in zip(asked.options, worked, strict=True)
+        ),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Worked:
+    """What one answer leads to: amounts, gravest flag, or a sentence; `under`: by another open answer."""
+
+    amounts: tuple[Made, ...] = ()
+    grave: str = ""
+    says: str = ""
+    under: tuple[tuple[str, tuple[Made, ...]], ...] = ()
+
+
+def _worked(this: Sum, fields: Mapping[str, str], choices: dict[str, str]) -> _Worked:
+    given = Given(fields, choices, _labels(this))
+    try:
+        answer = this.work(given)
+    except InvalidInput as exc:
+        return _Worked(says=exc.detail)
+    other = next((q for q in given.asked.values() if q.must), None)
+    if other is None:
+        grave = next((f.says for f in answer.flags if f.gravity is not Gravity.NOTE), "")
+        return _Worked(answer.amounts, grave)
+    under = []
+    for option in other.options[:_MOST_WAYS]:
+        rest = Given(fields, {**choices, other.key: option.value}, _labels(this))
         try:
-            amounts = this.work(given).amounts
-        except InvalidInput as exc:
-            options.append(replace(option, gives=exc.detail))
+            found = this.work(rest).amounts
+        except InvalidInput:
             continue
-        others = [q for q in given.asked.values() if q.must and q.key != asked.key]
-        if amounts and not others:
-            first = amounts[0]
-            options.append(replace(option, gives=f"{first.what}: {first.shown}"))
-        else:
-            options.append(option)
-    return replace(asked, options=tuple(options))
+        if found and not any(q.must for q in rest.asked.values()):
+            under.append((option.label.partition(",")[0], found))
+    return _Worked(answer.amounts, under=tuple(under))
+
+
+def _told(worked: _Worked, differs: set[str]) -> str:
+    """The amount that depends on the answer, and a strength that does; the first where none does."""
+    if worked.under:
+        each = []
+        for label, found in worked.under:
+            extra = [m.shown for m in found[1:] if m.unit == "mg/L"]
+            each.append(f"{', '.join([found[0].shown, *extra])} ({label})")
+        return f"{worked.under[0][1][0].what}: {'; '.join(each)}"
+    shown = [m for m in worked.amounts if m.what in differs] or worked.amounts
+    strengths = [m for m in shown[1:] if m.what.startswith("Strength") and m.unit != "mM"]
+    told = "; ".join(f"{m.what}: {m.shown}" for m in (*shown[:1], *strengths[:1]))
+    return f"{told}. Mind: {worked.grave}" if worked.grave else told
 
 
 def _labels(this: Sum) -> dict[str, str]:
