@@ -49,11 +49,23 @@ def test_a_line_is_worked_out_and_its_answer_is_remembered(page: Page, server: s
     expect(page.get_by_text("Answer the question first")).to_be_visible()
 
 
+def test_a_comma_is_asked_about_for_this_line_alone(page: Page, server: str) -> None:
+    page.goto(f"{server}/mixing")
+    write(page, "250 mL of 1,500 ppm IBA from 1 % please")
+    card = page.get_by_role("article")
+    expect(card.get_by_text("strength wanted", exact=True)).to_be_visible()
+    expect(page.get_by_text("Answer the question first")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^the comma parts thousands")).press("Enter")
+    expect(amount(page, "Stock to take")).to_have_text("37.5 mL")
+    write(page, "500 mL of 1,500 ppm IBA from 1 %")
+    expect(page.get_by_text("Answer the question first")).to_be_visible()
+
+
 @pytest.mark.parametrize(
     ("line", "says"),
     [
-        ("1;5", "write parts as 1:5"), ("ten mL of 1500 ppm from 1 %", "with digits"), ("0 mL of 5 ppm IBA from 1 %", "is nothing"),
-        ("250 mL of 2 % IBA from 1000 ppm", "weaker than"), ("1e9 mL of 5 ppm IBA from 1 %", "too large"), ("5 smoots of 1 % IBA from 2 %", "not a unit known here"),
+        ("1;5", "no unit"), ("250 mL of 1500 ppm IBA from 1 % by moonlight", "“moonlight” is not understood"), ("0 mL of 5 ppm IBA from 1 %", "is nothing"),
+        ("250 mL of 2 % IBA from 1000 ppm", "weaker than"), ("1e9 mL of 5 ppm IBA from 1 %", "too large"), ("5 smoots of 1 % IBA from 2 %", "is not understood"),
     ],
 )  # fmt: skip
 def test_a_line_that_cannot_be_is_answered_in_a_sentence_and_kept(page: Page, server: str, line: str, says: str) -> None:  # fmt: skip

@@ -16,6 +16,8 @@ def test_a_line_as_json_says_what_was_understood_amounts_warnings_and_questions(
     assert out.exit_code == 0
     assert found["understood"] == {"volume": "250 mL", "target": "1500 ppm", "stock": "1 %", "active": "IBA"}  # fmt: skip
     assert (found["amounts"][0]["value"], found["amounts"][0]["unit"]) == (37.5, "mL")
+    assert [(t["text"], t["taken_as"]) for t in found["tokens"]][:2] == [("250", "volume"), ("mL", "volume")]  # fmt: skip
+    assert found["tokens"][0]["span"] == [0, 3]
     assert found["warnings"] == []
     assert {q["key"] for q in found["questions"]} == {"percent", "label_meant"}
     assert found["open"] is False
@@ -37,7 +39,7 @@ def test_an_open_question_lists_its_answers_and_exits_3() -> None:
 
 @pytest.mark.parametrize(
     ("args", "says"),
-    [(["1;5"], "write parts as 1:5"), (["0 mL of 1 ppm from 1 %"], "is nothing"), (["1:8", "--choose", "parts"], "question=answer")],
+    [(["1;5"], "numbers but no unit"), (["250 smoots of 1500 ppm from 1 %"], "is not understood"), (["0 mL of 1 ppm from 1 %"], "is nothing"), (["1:8", "--choose", "parts"], "question=answer")],
 )  # fmt: skip
 def test_bad_input_is_one_sentence_and_exits_2(args: list[str], says: str) -> None:
     out = run(app, ["mix", *args])

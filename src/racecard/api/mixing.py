@@ -17,7 +17,7 @@ from racecard.api.schemas.mixing import (
 )
 from racecard.api.schemas.prepare import recipe_out
 from racecard.core.prepare.defaults import DEFAULTS
-from racecard.core.prepare.line import EXAMPLES, read_line
+from racecard.core.prepare.line import EXAMPLES, work_out
 from racecard.core.prepare.sums import SUMS, reckon
 from racecard.store.engine import Shed
 from racecard.store.mixing import load_choices, put_on_list, remember, take_off_list
@@ -35,8 +35,8 @@ def get_bench() -> BenchOut:
 @router.post("/mixing/line", operation_id="read_mixing_line")
 def post_line(shed: ShedDep, body: LineIn) -> CardOut:
     """Read one line and work it out."""
-    found = read_line(body.line)
-    return _card(shed, found.key, found.fields, body.choices)
+    line, card = work_out(body.line, _choices(shed, body.choices))
+    return CardOut.from_core(card, line.read.fields, line=body.line, choices=body.choices)
 
 
 @router.post("/mixing/sums/{key}", operation_id="work_out_sum")
@@ -71,9 +71,13 @@ def get_defaults(shed: ShedDep) -> list[DefaultOut]:
 def post_recipe(shed: ShedDep, who: WhoDep, trial_id: str, body: RecipeIn) -> RecipeOut:
     """Put a card on a trial's recipe list, as it is worked out now."""
     choices = _choices(shed, body.choices)
-    card = reckon(body.key, body.fields, choices)
+    if body.line:
+        line, card = work_out(body.line, choices)
+        fields = line.read.fields
+    else:
+        card, fields = reckon(body.key, body.fields, choices), body.fields
     kept = put_on_list(
-        shed, trial_id, card, body.fields, choices,
+        shed, trial_id, card, fields, choices,
         treatment=body.treatment, override=body.override, who=who,
     )  # fmt: skip
     with shed.reading() as session:

@@ -5,12 +5,11 @@ from collections.abc import Sequence
 from dataclasses import asdict
 
 from racecard.core.prepare.cards import Card, as_text
-from racecard.core.prepare.line import Read, read_line
-from racecard.core.prepare.sums import reckon
+from racecard.core.prepare.line import Line, work_out
 from racecard.errors import InvalidInput
 
 
-def worked_out(line: str, chosen: Sequence[str]) -> tuple[Read, Card]:
+def worked_out(line: str, chosen: Sequence[str]) -> tuple[Line, Card]:
     """The line as it was read, and its card.
 
     Args:
@@ -20,9 +19,7 @@ def worked_out(line: str, chosen: Sequence[str]) -> tuple[Read, Card]:
     Raises:
         InvalidInput: the line, a field or an answer cannot be read.
     """
-    choices = dict(_pair(c) for c in chosen)
-    read = read_line(line)
-    return read, reckon(read.key, read.fields, choices)
+    return work_out(line, dict(_pair(c) for c in chosen))
 
 
 def _pair(text: str) -> tuple[str, str]:
@@ -46,12 +43,13 @@ def as_words(card: Card) -> str:
     return "\n".join(out)
 
 
-def as_json(read: Read, card: Card) -> str:
-    """What was understood, the amounts with units, warnings with codes, questions left open."""
+def as_json(line: Line, card: Card) -> str:
+    """What was understood, token by token, the amounts, warnings with codes, questions left open."""
     return json.dumps(
         {
             "sum": card.key,
-            "understood": dict(read.fields),
+            "understood": dict(line.read.fields),
+            "tokens": [asdict(t) for t in card.tokens],
             "amounts": [asdict(m) for m in card.amounts],
             "says": list(card.says),
             "warnings": [asdict(f) for f in card.flags],

@@ -2380,6 +2380,14 @@ export interface components {
             is_open: boolean;
             /** Is Refused */
             is_refused: boolean;
+            /** Line */
+            line: string;
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+            /** Tokens */
+            tokens: components["schemas"]["PieceOut"][];
         };
         /**
          * CarriedOut
@@ -4298,6 +4306,20 @@ export interface components {
             treatment: number | null;
         };
         /**
+         * PieceOut
+         * @description A piece of a line: where it stands, and what it was taken for.
+         */
+        PieceOut: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Text */
+            text: string;
+            /** Taken As */
+            taken_as: string;
+        };
+        /**
          * PlacingsOut
          * @description All treatments in order of strike.
          */
@@ -5062,6 +5084,8 @@ export interface components {
             usual: string;
             /** Chosen */
             chosen: string | null;
+            /** Of Line */
+            of_line: boolean;
             /** Options */
             options: components["schemas"]["OptionOut"][];
         };
@@ -5139,7 +5163,7 @@ export interface components {
         };
         /**
          * RecipeIn
-         * @description A card to put on a trial's list: its sum, fields and answers, and a reason if it is refused.
+         * @description A card to put on a trial's list: its line, or its sum and fields, with answers; a reason if refused.
          */
         RecipeIn: {
             /** Key */
@@ -5159,6 +5183,11 @@ export interface components {
              * @default
              */
             override: string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
         };
         /**
          * RecipeOut

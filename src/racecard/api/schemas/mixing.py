@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
-from racecard.core.prepare.cards import Card, Gravity, Room, Sum, as_text
+from racecard.core.prepare.cards import Card, Gravity, Piece, Room, Sum, as_text
 from racecard.core.prepare.defaults import Default
 
 Fields = dict[str, str]
@@ -114,7 +114,21 @@ class QuestionOut(Out):
     must: bool
     usual: str
     chosen: str | None
+    of_line: bool
     options: list[OptionOut]
+
+
+class PieceOut(Out):
+    """A piece of a line: where it stands, and what it was taken for."""
+
+    start: int
+    end: int
+    text: str
+    taken_as: str
+
+    @classmethod
+    def from_core(cls, p: Piece) -> "PieceOut":
+        return cls(start=p.span[0], end=p.span[1], text=p.text, taken_as=p.taken_as)
 
 
 class CautionLine(Out):
@@ -140,22 +154,28 @@ class CardOut(Out):
     text: str
     is_open: bool
     is_refused: bool
+    line: str
+    choices: Fields
+    tokens: list[PieceOut]
 
     @classmethod
-    def from_core(cls, card: Card, fields: Fields) -> "CardOut":
+    def from_core(
+        cls, card: Card, fields: Fields, *, line: str = "", choices: Fields | None = None
+    ) -> "CardOut":
         return cls(
             key=card.key, title=card.title, fields=dict(fields), understood=list(card.understood),
             amounts=[MadeOut(**asdict(m)) for m in card.amounts], says=list(card.says),
             flags=[FlagOut(**asdict(f)) for f in card.flags],
             questions=[
                 QuestionOut(
-                    key=q.key, asks=q.asks, must=q.must, usual=q.usual, chosen=q.chosen,
+                    key=q.key, asks=q.asks, must=q.must, usual=q.usual, chosen=q.chosen, of_line=q.of_line,
                     options=[OptionOut(**asdict(o)) for o in q.options],
                 )
                 for q in card.questions
             ],
             cautions=[CautionLine(**asdict(c)) for c in card.cautions], sources=list(card.sources),
             text=as_text(card), is_open=card.is_open, is_refused=card.is_refused,
+            line=line, choices=dict(choices or {}), tokens=[PieceOut.from_core(t) for t in card.tokens],
         )  # fmt: skip
 
 
@@ -191,13 +211,14 @@ class DefaultOut(Out):
 
 
 class RecipeIn(In):
-    """A card to put on a trial's list: its sum, fields and answers, and a reason if it is refused."""
+    """A card to put on a trial's list: its line, or its sum and fields, with answers; a reason if refused."""
 
     key: str = Field(max_length=40)
     fields: Fields
     choices: Answers
     treatment: int | None = Field(None, ge=0, le=100)
     override: str = Field("", max_length=500)
+    line: str = Field("", max_length=300)
 
 
 class RecipeOut(Out):

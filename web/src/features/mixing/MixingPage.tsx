@@ -8,14 +8,29 @@ import { useLine, useMixingBench, useRemember, useSettled } from "@/ui/mixing/us
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./MixingPage.module.css";
 
+/** Answers that belong to one line, such as what its comma means; they are not remembered. */
+interface OwnAnswers {
+	line: string;
+	choices: Record<string, string>;
+}
+const NONE: Record<string, string> = {};
+
 /** One line, as a grower writes it, and every sum of the bench by its room. */
 export function MixingPage() {
 	const bench = useMixingBench();
 	const [params, setParams] = useSearchParams();
 	const [line, setLine] = useState(params.get("line") ?? "");
 	const asked = useSettled(line, 300);
-	const { data: card, error, isFetching } = useLine(asked);
+	const [own, setOwn] = useState<OwnAnswers>({ line: "", choices: {} });
+	const choices = own.line === asked ? own.choices : NONE;
+	const { data: card, error, isFetching } = useLine(asked, choices);
 	const remember = useRemember();
+	const answer = (key: string, value: string | null) => {
+		const isOwn = card?.questions.find((q) => q.key === key)?.of_line;
+		if (!isOwn) return remember.mutate({ [key]: value });
+		const { [key]: _, ...rest } = choices;
+		setOwn({ line: asked, choices: value === null ? rest : { ...rest, [key]: value } });
+	};
 	const write = (text: string) => {
 		setLine(text);
 		setParams(text ? { line: text } : {}, { replace: true });
@@ -48,11 +63,7 @@ export function MixingPage() {
 			</form>
 			{asked.trim() !== "" && <ProblemAlert error={error} />}
 			{shown && (
-				<MixCard
-					card={shown}
-					isBusy={isFetching}
-					onAnswer={(key, value) => remember.mutate({ [key]: value })}
-				>
+				<MixCard card={shown} isBusy={isFetching} onAnswer={answer}>
 					<CardActions card={shown} key={shown.text} />
 				</MixCard>
 			)}

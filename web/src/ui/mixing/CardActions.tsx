@@ -70,6 +70,8 @@ export function PutOnList({ card, trialId, treatment: known, onDone }: PutOnList
 				trialId,
 				key: card.key,
 				fields: card.fields,
+				line: card.line,
+				choices: card.choices,
 				treatment: treatment === "" ? null : Number(treatment),
 				override,
 			},

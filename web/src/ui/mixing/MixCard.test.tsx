@@ -9,6 +9,7 @@ const SPOON: MixQuestion = {
 	must: true,
 	usual: "",
 	chosen: null,
+	of_line: false,
 	options: [
 		{ value: "metric", label: "metric, 15 mL", gives: "To measure: 3.75 mL" },
 		{ value: "au", label: "Australian, 20 mL", gives: "To measure: 5 mL" },
@@ -33,6 +34,9 @@ function card(over: Partial<Card> = {}): Card {
 		text: "",
 		is_open: false,
 		is_refused: false,
+		line: "",
+		choices: {},
+		tokens: [],
 		...over,
 	};
 }

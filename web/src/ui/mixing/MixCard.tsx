@@ -23,9 +23,13 @@ export function MixCard({ card, onAnswer, isBusy, under: Title = "h2", children 
 	return (
 		<article className={styles.card} aria-label={`Card: ${card.title}`} aria-busy={isBusy}>
 			<Title>{card.title}</Title>
-			<p className={styles.understood} dir="auto">
-				{card.understood.join(" · ")}
-			</p>
+			{card.tokens.length > 0 ? (
+				<AsRead tokens={card.tokens} />
+			) : (
+				<p className={styles.understood} dir="auto">
+					{card.understood.join(" · ")}
+				</p>
+			)}
 			{card.questions
 				.filter((q) => q.must || q.chosen !== null)
 				.map((q) => (
@@ -77,6 +81,33 @@ export function MixCard({ card, onAnswer, isBusy, under: Title = "h2", children 
 			))}
 			{children}
 		</article>
+	);
+}
+
+/** The line as it was understood: each piece with what it was taken for, filler greyed. */
+function AsRead({ tokens }: { tokens: Card["tokens"] }) {
+	const runs: { at: number; text: string; as: string }[] = [];
+	for (const t of tokens) {
+		const last = runs.at(-1);
+		if (last && last.as === t.taken_as) last.text += ` ${t.text}`;
+		else runs.push({ at: t.start, text: t.text, as: t.taken_as });
+	}
+	return (
+		<p className={styles.read}>
+			<span className={styles.filler}>Read as</span>
+			{runs.map((r) =>
+				r.as === "filler" || r.as === "joins" ? (
+					<span key={r.at} className={styles.filler}>
+						{r.text}
+					</span>
+				) : (
+					<span key={r.at} className={styles.piece}>
+						<b>{r.text}</b>
+						<small>{r.as}</small>
+					</span>
+				),
+			)}
+		</p>
 	);
 }
 

@@ -22,14 +22,14 @@ export function useSettled<T>(value: T, ms = 250): T {
 	return settled;
 }
 
-/** The card of one line, as it is written. */
-export function useLine(line: string) {
+/** The card of one line, as it is written, with the answers that belong to this line. */
+export function useLine(line: string, choices: Record<string, string>) {
 	return useQuery({
-		queryKey: ["mix", "line", line],
+		queryKey: ["mix", "line", line, choices],
 		enabled: line.trim() !== "",
 		retry: false,
 		placeholderData: keepPreviousData,
-		queryFn: () => body(api.POST("/api/mixing/line", { body: { line } })),
+		queryFn: () => body(api.POST("/api/mixing/line", { body: { line, choices } })),
 	});
 }
 
@@ -65,6 +65,8 @@ export function usePutOnList() {
 			trialId: string;
 			key: string;
 			fields: Record<string, string>;
+			line: string;
+			choices: Record<string, string>;
 			treatment: number | null;
 			override: string;
 		}) => {
