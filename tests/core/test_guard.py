@@ -34,6 +34,33 @@ def test_words_a_trial_cannot_carry(text: str, found: str) -> None:
 
 
 @pytest.mark.parametrize(
+    "phrase",
+    [
+        "definite", "definitely", "certainly", "conclusive", "conclusively", "beyond doubt", "beyond any doubt", "without a doubt", "no doubt", "no question",
+        "beyond question", "without question", "undoubtedly", "undeniably", "unquestionably", "indisputable", "irrefutable", "categorically", "unequivocal", "absolutely",
+        "obviously", "of course", "hands down", "by miles", "by a mile", "by far", "miles ahead", "streets ahead", "head and shoulders", "works every time",
+        "every single time", "time after time", "without fail", "foolproof", "sure-fire", "cast-iron", "rock solid", "guaranteed", "always", "never",
+        "infallible", "bound to", "can't fail", "cannot go wrong", "100 % sure", "game changer", "a must", "clear as day", "speaks for itself", "no two ways about it",
+        "no contest", "myth", "nonsense", "rubbish", "snake oil", "scam", "hoax", "hype", "old wives' tale", "waste of money",
+        "rip-off", "causes", "caused", "due to", "thanks to", "because of", "owing to", "as a result of", "made them root", "responsible for",
+        "leads to", "boosts", "stimulates", "proves", "busted",
+    ],
+)  # fmt: skip
+def test_certainty_blame_and_cause_are_caught(phrase: str) -> None:
+    found = overreaches(f"This is {phrase} the talc.")
+    assert any(phrase.startswith(o.found) or o.found in phrase for o in found)
+    assert all(o.instead for o in found)
+
+
+def test_a_comparison_with_what_was_not_in_the_trial_is_caught() -> None:
+    arms = ["Untreated nothing", "IBA 1000 ppm auxin"]
+    (found,) = overreaches("IBA struck better than honey and better than untreated.", arms)
+    assert (found.found, found.why) == ("than honey", "honey was not in this trial, so nothing here can be held against it.")  # fmt: skip
+    assert overreaches("IBA struck better than honey.", [*arms, "Honey dip"]) == ()
+    assert overreaches("More struck than doing nothing.", arms) == ()
+
+
+@pytest.mark.parametrize(
     "text",
     [
         "18 of 24 struck, 9 of 24 without.",

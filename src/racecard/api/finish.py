@@ -24,6 +24,7 @@ from racecard.core.finish.payoff import payoffs
 from racecard.core.finish.trial import TrialFinish, days_late
 from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_for
+from racecard.core.model import Trial
 from racecard.errors import InvalidInput
 from racecard.store.conditions import load_readings, load_watches
 from racecard.store.finish import (
@@ -138,7 +139,7 @@ def get_conclusion(shed: ShedDep, trial_id: str) -> ConclusionOut:
         trial = load_opened(session, trial_id)
         text = load_conclusion(session, trial_id)
         honest = _honest(finished(session, trial, shed.now()))
-    return ConclusionOut.of(text, overreaches(text), honest)
+    return ConclusionOut.of(text, overreaches(text, _compared(trial)), honest)
 
 
 @router.put("/conclusion", operation_id="keep_conclusion")
@@ -148,7 +149,13 @@ def put_conclusion(shed: ShedDep, who: WhoDep, trial_id: str, body: ConclusionIn
         trial = load_opened(session, trial_id)
         honest = _honest(finished(session, trial, shed.now()))
     keep_conclusion(shed, trial_id, body.text, who)
-    return ConclusionOut.of(body.text.strip(), overreaches(body.text.strip()), honest)
+    text = body.text.strip()
+    return ConclusionOut.of(text, overreaches(text, _compared(trial)), honest)
+
+
+def _compared(trial: Trial) -> list[str]:
+    """What was in the trial, in its own words."""
+    return [f"{t.name} {t.detail} {t.agent} {t.carrier}" for t in trial.plan.treatments]
 
 
 def _honest(found: TrialFinish) -> str:
