@@ -12,6 +12,7 @@ from racecard.core.conditions.reading import (
     DayOf,
     Reading,
     by_day,
+    check_moment,
     degree_days_to_date,
     excursions,
     faults,
@@ -129,3 +130,12 @@ def test_alarms_are_as_many_as_the_rises_past_the_limit(values: list[float], hig
         naive += v > high and not was_over
         was_over = v > high
     assert len(excursions(rows, high, None)) == naive
+
+
+@pytest.mark.parametrize("year", [202, 9999])
+def test_a_reading_of_no_possible_year_is_refused(year: int) -> None:
+    now = datetime(2026, 5, 25, 8, tzinfo=UTC)
+    check_moment(now, now)
+    with pytest.raises(InvalidInput, match="check the year") as caught:
+        check_moment(now.replace(year=year), now)
+    assert caught.value.pointer == "/at"

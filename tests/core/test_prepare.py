@@ -272,23 +272,23 @@ def test_an_old_or_undated_label_of_seed_is_said() -> None:
     ("change", "pointer"),
     [
         ({"active": " "}, "/active"), ({"form": "syrup"}, "/form"), ({"basis": "both"}, "/basis"), ({"strength": "strong"}, "/strength"), ({"strength": "1,500 ppm"}, "/strength"),
-        ({"expires_on": "soon"}, "/expires_on"), ({"price": -1.0}, "/price"), ({"batch": "x" * 300}, "/batch"),
+        ({"expires_on": "soon"}, "/expires_on"), ({"price": -1.0}, "/price"), ({"made_on": "2031-01-01"}, "/made_on"), ({"expires_on": "9999-01-01"}, "/expires_on"), ({"batch": "x" * 300}, "/batch"),
     ],
 )  # fmt: skip
 def test_a_bad_agent_is_refused_with_its_field(change: dict[str, Any], pointer: str) -> None:
-    check_agent(BOTTLE)
+    check_agent(BOTTLE, TODAY)
     with pytest.raises(InvalidInput) as caught:
-        check_agent(replace(BOTTLE, **change))
+        check_agent(replace(BOTTLE, **change), TODAY)
     assert caught.value.pointer == pointer
 
 
 @pytest.mark.parametrize(
     ("change", "pointer"),
-    [({"species": ""}, "/species"), ({"stage": "woody"}, "/stage"), ({"year": 26}, "/year"), ({"germination_percent": 120.0}, "/germination_percent"), ({"tested_on": "May"}, "/tested_on")],
+    [({"species": ""}, "/species"), ({"stage": "woody"}, "/stage"), ({"year": 26}, "/year"), ({"germination_percent": 120.0}, "/germination_percent"), ({"tested_on": "May"}, "/tested_on"), ({"tested_on": "2031-05-01"}, "/tested_on"), ({"tested_on": "0202-05-01"}, "/tested_on"), ({"year": 2199}, "/year")],
 )  # fmt: skip
 def test_bad_plant_material_is_refused_with_its_field(change: dict[str, Any], pointer: str) -> None:
     with pytest.raises(InvalidInput) as caught:
-        check_plant(replace(PlantLot("p", "Lavender"), **change))
+        check_plant(replace(PlantLot("p", "Lavender"), **change), TODAY)
     assert caught.value.pointer == pointer
 
 

@@ -8,7 +8,7 @@ from hashlib import sha256
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
-from racecard.core.conditions.reading import Reading, excursions, quantity_of, usable
+from racecard.core.conditions.reading import Reading, check_moment, excursions, quantity_of, usable
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Trial
 from racecard.core.written import Entry, Scope
@@ -45,6 +45,8 @@ def add_readings(shed: Shed, readings: Sequence[Reading]) -> int:
     with shed.writing() as session:
         now = shed.now()
         new = 0
+        for r in readings:
+            check_moment(r.at, now)
         touched = sorted({(r.place.strip(), r.quantity) for r in readings})
         for place, quantity in touched:
             _check_place(place)

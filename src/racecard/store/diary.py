@@ -20,7 +20,6 @@ from racecard.store.trials import load_trial
 
 _CLOCK_SKEW = timedelta(minutes=5)
 _LONGEST = 2000
-_MOST_AMOUNT = 1_000_000
 
 
 def record_entries(
@@ -111,8 +110,8 @@ def _check_kind(trial: Trial, raw: Entry) -> None:
     if raw.kind == "event":
         event = event_of(raw.what)
         amount = raw.value("amount")
-        if amount is not None and not -100 <= amount <= _MOST_AMOUNT:
-            raise InvalidInput(f"{event.name}: {amount:g} cannot be right.", "/values/amount")
+        if amount is not None:
+            event.check_amount(amount)
         if raw.what == "moved":
             _check_move(trial, raw)
         elif raw.what in ("other", "follow_up") and not raw.text.strip():

@@ -17,13 +17,13 @@ Lot = TypeVar("Lot", PlantLot, AgentLot)
 
 def keep_plant(shed: Shed, lot: PlantLot) -> PlantLot:
     """Add plant material, or change the one with this id."""
-    check_plant(lot)
+    check_plant(lot, shed.now().date())
     return _keep(shed, "plant", lot)
 
 
 def keep_agent(shed: Shed, lot: AgentLot) -> AgentLot:
     """Add an agent, or change the one with this id."""
-    check_agent(lot)
+    check_agent(lot, shed.now().date())
     return _keep(shed, "agent", lot)
 
 

@@ -4,13 +4,17 @@ import { useState } from "react";
 export interface StartBoxProps {
 	isSowing: boolean;
 	isBusy: boolean;
+	/** Days the trial is planned to run; a start further back is asked about. */
+	lengthDays: number;
 	/** The moment of sticking, or null for now. */
 	onStart: (at: string | null) => void;
 }
 
 /** Stamps day 0: now, or when it was really stuck. */
-export function StartBox({ isSowing, isBusy, onStart }: StartBoxProps) {
+export function StartBox({ isSowing, isBusy, lengthDays, onStart }: StartBoxProps) {
 	const [at, setAt] = useState("");
+	const day = at ? Math.floor((Date.now() - new Date(at).getTime()) / 86_400_000) : 0;
+	const isOver = lengthDays > 0 && day > lengthDays;
 	const verb = isSowing ? "sown" : "stuck";
 	return (
 		<Popover position="top" width={330} trapFocus>
@@ -31,8 +35,14 @@ export function StartBox({ isSowing, isBusy, onStart }: StartBoxProps) {
 					value={at}
 					onChange={(e) => setAt(e.currentTarget.value)}
 				/>
+				{isOver && (
+					<p role="alert">
+						Today would be day {day} of {lengthDays}: is the date right? Start it so only to write
+						down a trial that is over.
+					</p>
+				)}
 				<Button loading={isBusy} onClick={() => onStart(at ? new Date(at).toISOString() : null)}>
-					It is {verb}: start
+					{isOver ? "The date is right: start" : `It is ${verb}: start`}
 				</Button>
 			</Popover.Dropdown>
 		</Popover>

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from itertools import pairwise
 from zoneinfo import ZoneInfo
 
@@ -69,6 +69,15 @@ class DayOf:
     most: float
     mean: float
     n: int
+
+
+_FIRST = datetime(1950, 1, 1, tzinfo=UTC)
+
+
+def check_moment(at: datetime, now: datetime) -> None:
+    """Raise InvalidInput where a reading cannot have been made at this moment."""
+    if at < _FIRST or at > now + timedelta(days=1):
+        raise InvalidInput(f"A reading of {at:%d %B} {at.year} cannot be: check the year.", "/at")
 
 
 def quantity_of(name: str) -> Quantity:

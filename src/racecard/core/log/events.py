@@ -25,6 +25,23 @@ class Event:
     amount: str = ""
     is_shared: bool = True
 
+    def check_amount(self, value: float) -> None:
+        """Raise InvalidInput where the number that goes with it cannot be."""
+        kind = "day" if self.code == "follow_up" else self.amount
+        least, most = _BOUNDS.get(kind, (-1e6, 1e6))
+        if not least <= value <= most:
+            raise InvalidInput(
+                f"{self.name}: {value:g} {self.amount} cannot be; give {least:g} to {most:g}.".replace(
+                    "  ", " "
+                ),
+                "/values/amount",
+            )
+        if kind in ("plants", "day") and value != int(value):
+            raise InvalidInput(f"{self.name}: {value:g} must be a whole number.", "/values/amount")
+
+
+_BOUNDS = {"mL": (0.1, 1e6), "°C": (-60.0, 90.0), "plants": (1, 10_000), "day": (0, 800)}
+
 
 EVENTS = (
     Event("watered", "Watered", "watered", "mL"),

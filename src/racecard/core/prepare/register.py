@@ -79,23 +79,28 @@ class AgentLot:
         return f"{first}, batch {self.batch}" if self.batch else first
 
 
-def check_plant(lot: PlantLot) -> None:
+_FIRST_YEAR, _LAST_YEAR = 1950, 2100
+
+
+def check_plant(lot: PlantLot, today: date) -> None:
     """Raise InvalidInput with the first rule a plant lot breaks."""
     _texts(lot, ("species", "cultivar", "mother", "state", "lot", "source", "storage"))
     if not lot.species.strip():
         raise InvalidInput("Say what plant it is.", "/species")
     if lot.stage and lot.stage not in STAGES:
         raise InvalidInput(f"The wood stage must be one of {', '.join(STAGES)}.", "/stage")
-    if lot.year is not None and not 1900 <= lot.year <= 2200:
-        raise InvalidInput(f"The year must be 1900 to 2200, got {lot.year}.", "/year")
+    if lot.year is not None and not _FIRST_YEAR <= lot.year <= today.year + 1:
+        raise InvalidInput(
+            f"The year must be {_FIRST_YEAR} to {today.year + 1}, got {lot.year}.", "/year"
+        )
     if lot.germination_percent is not None and not 0 < lot.germination_percent <= 100:
         raise InvalidInput(
             "Label germination must be above 0 and at most 100 %.", "/germination_percent"
         )
-    _day("tested_on", lot.tested_on)
+    _past_day("tested_on", "test", lot.tested_on, today)
 
 
-def check_agent(lot: AgentLot) -> None:
+def check_agent(lot: AgentLot, today: date) -> None:
     """Raise InvalidInput with the first rule an agent breaks."""
     _texts(lot, ("active", "strength", "carrier", "batch"))
     if not lot.active.strip():
@@ -106,8 +111,9 @@ def check_agent(lot: AgentLot) -> None:
         raise InvalidInput("The label states the acid or the salt; or leave it empty.", "/basis")
     if lot.strength:
         _strength_ppm(lot)
-    for name in ("made_on", "opened_on", "expires_on"):
-        _day(name, getattr(lot, name))
+    _past_day("made_on", "making", lot.made_on, today)
+    _past_day("opened_on", "opening", lot.opened_on, today)
+    _day("expires_on", lot.expires_on)
     for name in ("price", "shipping"):
         value = getattr(lot, name)
         if value is not None and not 0 <= value < 1e7:
@@ -124,11 +130,22 @@ def _day(name: str, said: str) -> date | None:
     if not said:
         return None
     try:
-        return date.fromisoformat(said)
+        day = date.fromisoformat(said)
     except ValueError as exc:
         raise InvalidInput(
             f"“{said[:20]}” is not a date: write it as 2026-05-03.", f"/{name}"
         ) from exc
+    if not _FIRST_YEAR <= day.year <= _LAST_YEAR:
+        raise InvalidInput(
+            f"The year must be {_FIRST_YEAR} to {_LAST_YEAR}, got {said[:4]}.", f"/{name}"
+        )
+    return day
+
+
+def _past_day(name: str, what: str, said: str, today: date) -> None:
+    day = _day(name, said)
+    if day is not None and day > today + timedelta(days=1):
+        raise InvalidInput(f"The day of {what} lies in the future: check the year.", f"/{name}")
 
 
 def _strength_ppm(lot: AgentLot) -> float | None:

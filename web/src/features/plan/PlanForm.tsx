@@ -79,6 +79,7 @@ export function PlanForm({ trial }: { trial: Trial | undefined }) {
 						<StartBox
 							isSowing={plan.kind === "seed"}
 							isBusy={start.isPending}
+							lengthDays={plan.length_days ?? 0}
 							onStart={(at) => {
 								setShowAll(true);
 								start.mutate({ draft, at });

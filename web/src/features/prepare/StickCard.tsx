@@ -138,7 +138,12 @@ function ToStart({ trial, title, isSeed, flags }: ToStartProps) {
 			</p>
 			<Flags flags={flags} />
 			<div className={styles.links}>
-				<StartBox isSowing={isSeed} isBusy={start.isPending} onStart={(at) => start.mutate(at)} />
+				<StartBox
+					lengthDays={trial.plan.length_days}
+					isSowing={isSeed}
+					isBusy={start.isPending}
+					onStart={(at) => start.mutate(at)}
+				/>
 			</div>
 			<ProblemAlert error={start.error} />
 		</Card>
