@@ -192,3 +192,12 @@ def test_units_of_another_case_are_told_apart() -> None:
     assert read_quantity("5 mM", kinds).unit.dimension is Dimension.MOLAR
     assert read_quantity("5 mm", kinds).unit.dimension is Dimension.LENGTH
     assert isinstance(units_named("mL")[0], Unit)
+
+
+@pytest.mark.parametrize(
+    ("said", "hours"),
+    [("1h30", 1.5), ("1 h 30 min", 1.5), ("24hrs", 24), ("overnight", 12), ("1 week", 168), ("a day", 24), ("90 min", 1.5)],
+)  # fmt: skip
+def test_durations_are_read_as_people_write_them(said: str, hours: float) -> None:
+    found = read_quantity(said, (Dimension.TIME,), bare="h")
+    assert in_base(found) == pytest.approx(hours)

@@ -14,6 +14,7 @@ from racecard.core.prepare.heat import (
 from racecard.core.prepare.media import box_ml, frustum_ml
 from racecard.core.prepare.published import AT_CELSIUS, DAYS, NEVER
 from racecard.core.prepare.seeds import greatest_range
+from racecard.core.prepare.sums import reckon
 from tests.core.test_mixing import amount, card, codes
 
 
@@ -215,3 +216,24 @@ def test_a_medium_is_judged_by_ph_and_salts(ph: str, ec: str, flags: list[str]) 
 def test_an_equal_fill_by_volume_and_by_weight() -> None:
     found = card("fill", total="14 L", pots="40", weight="300 g")
     assert [m.value for m in found.amounts] == pytest.approx([350, 105], abs=1e-9)
+
+
+def test_overage_is_in_both_figures_of_seeds_to_sow() -> None:
+    fields = {"wanted": "100", "germination": "85 %"}
+    plain, over = (reckon("seeds", fields | more).amounts for more in ({}, {"over": "20"}))
+    assert over[0].value == pytest.approx(plain[0].value * 1.2, abs=1)
+    assert over[1].value > over[0].value
+    # a binomial count of scipy, as a second reckoning
+    assert (
+        stats.binom.sf(119, over[1].value, 0.85)
+        >= 0.95
+        > stats.binom.sf(119, over[1].value - 1, 0.85)
+    )
+
+
+def test_a_germination_below_one_is_asked() -> None:
+    asked = reckon("seeds", {"wanted": "100", "germination": "0.85"})
+    assert asked.is_open
+    assert "85 % meant" in asked.questions[0].asks
+    told = reckon("seeds", {"wanted": "100", "germination": "0.85"}, {"share_germination": "share"})
+    assert told.amounts[0].value == 118

@@ -297,6 +297,8 @@ def read_quantity(
     plain = _plain(text)
     if ";" in plain:
         raise InvalidInput(_no_number(text))
+    if Dimension.TIME in wanted:
+        plain = _in_hours(plain)
     found = re.match(rf"\s*([+-]?\s*{NUMBER})\s*(.*)$", plain)
     if not found:
         raise InvalidInput(_no_number(text))
@@ -309,6 +311,23 @@ def read_quantity(
         raise InvalidInput(f"“{text.strip()}” has no unit: give {kinds}.")
     unit = unit_of(_joined(name) or bare, wanted)
     return Quantity(value, unit, text.strip() if name else f"{text.strip()} {bare}")
+
+
+OVERNIGHT = 12.0
+"""Hours of a night's soak: common practice."""
+_CLOCK = re.compile(
+    r"(\d+)\s*(?:h|hr|hrs|hour|hours)\s*(?:and\s*)?([0-5]?\d)\s*(?:m|min|mins|minutes?)?", re.I
+)
+
+
+def _in_hours(text: str) -> str:
+    """A duration of two units, or in words, as hours: 1h30, 1 h 30 min, overnight, a week."""
+    said = text.strip().lower()
+    if said == "overnight":
+        return f"{OVERNIGHT:g} h"
+    if found := _CLOCK.fullmatch(said):
+        return f"{int(found[1]) + int(found[2]) / 60} h"
+    return re.sub(r"^an?\s+(?=(?:hour|day|week)\b)", "1 ", said) if said[:1] == "a" else text
 
 
 def in_base(quantity: Quantity, answer: str | None = None) -> float:

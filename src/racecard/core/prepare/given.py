@@ -162,6 +162,16 @@ class Given:
             raise InvalidInput(f"“{self.text(key)}” is more than {most:g} %.", f"/fields/{key}")
         return value
 
+    def large_share(self, key: str) -> float:
+        """A field in % that is seldom below 1; a bare 0.85 is asked: 85 %, or less than one?"""
+        value = self.percent(key)
+        is_bare = "%" not in self.text(key) and "percent" not in self.text(key).lower()
+        if is_bare and value < 1:
+            meant = self.ask(f"share_{key}", f"“{self.text(key)}”: is {100 * value:g} % meant?", (
+                ("share", f"yes, {100 * value:g} %"), ("percent", f"no, {value:g} %")))  # fmt: skip
+            return 100 * value if meant != "percent" else value
+        return value
+
     def number(self, key: str, least: float = 0.0, most: float = 1e6) -> float:
         """A bare number of a field, within its limits."""
         said = self.text(key)
@@ -172,7 +182,9 @@ class Given:
         try:
             value = read_number(said, self._choices.get("comma"))
         except OpenComma:
-            value = read_number(said, "thousands")
+            comma = self.ask("comma", f"What is the comma in “{said}”?", (
+                ("thousands", "it parts the thousands"), ("decimal", "it is the decimal mark")))  # fmt: skip
+            value = read_number(said, comma)
         except InvalidInput as exc:
             raise InvalidInput(exc.detail, f"/fields/{key}") from exc
         if not least <= value <= most:

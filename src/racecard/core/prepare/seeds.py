@@ -8,7 +8,7 @@ References:
 
 from collections.abc import Iterator
 from datetime import timedelta
-from math import floor
+from math import ceil, floor
 
 from racecard.core.finish.proportions import wilson_limits, z_for
 from racecard.core.plan.seeds import (
@@ -61,16 +61,17 @@ def greatest_range(mean_percent: float) -> int | None:
 
 def _needed(given: Given) -> Answer:
     wanted = given.whole("wanted", 1, 100_000)
-    g = given.percent("germination") / 100
-    e = given.percent("emergence") / 100 if given.has("emergence") else 1.0
-    s = given.percent("survival") / 100 if given.has("survival") else 1.0
+    g = given.large_share("germination") / 100
+    e = given.large_share("emergence") / 100 if given.has("emergence") else 1.0
+    s = given.large_share("survival") / 100 if given.has("survival") else 1.0
     over = given.number("over", 0, 200) / 100 if given.has("over") else 0.0
     p = chance_of_plant(g, e, s)
-    mean, sure = seeds_on_average(wanted, p, over), seeds_to_be_sure(wanted, p)
+    mean = seeds_on_average(wanted, p, over)
+    sure = seeds_to_be_sure(ceil(wanted * (1 + over) - 1e-9), p)
     amounts = (Made("On average", mean, "", f"{mean} seeds"), Made("To be 95 % sure", sure, "", f"{sure} seeds"),
                Made("Chance a seed becomes a plant", 100 * p, "%", f"{shown(100 * p)} %"))  # fmt: skip
     says = [f"{wanted}{f' × {1 + over:.2f}' if over else ''} ÷ ({g:.2f} × {e:.2f} × {s:.2f}) = {mean}; "
-            f"{sure} makes {wanted} or more 19 times in 20, by binomial counting."]  # fmt: skip
+            f"{sure} makes {wanted}{f' and {100 * over:g} % over' if over else ''} or more 19 times in 20, by binomial counting."]  # fmt: skip
     flags = list(_label_age(given))
     if not given.has("emergence"):
         flags.append(
@@ -94,7 +95,7 @@ def _label_age(given: Given) -> Iterator[Flag]:
 
 
 def _cell(given: Given) -> Answer:
-    p, want = given.percent("chance") / 100, given.percent("sure") / 100
+    p, want = given.large_share("chance") / 100, given.large_share("sure") / 100
     k = 1
     while chance_of_any(p, k) < want and k < 1000:
         k += 1
@@ -333,7 +334,7 @@ def _keeping(given: Given) -> Answer:
 
 
 def _emerged(given: Given) -> Answer:
-    came, germ = given.percent("emerged"), given.percent("germination")
+    came, germ = given.large_share("emerged"), given.large_share("germination")
     factor = came / germ
     if factor > 1:
         raise InvalidInput("More emerged than germinates: check both.", "/fields/emerged")
