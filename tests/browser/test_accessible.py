@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import axe_faults
-from tests.browser.test_journeys import open_demo, start
+from tests.browser.test_journeys import open_demo, start, start_blind
 
 SCREENS = (
     "today",
@@ -98,7 +98,7 @@ def show(
             "read-in": "Only a summary",
         }.get(screen, "Run by run")
     elif screen == "sealed":
-        page.goto(f"{server}/trials/{start(send, 3, blind=True)}/finish")
+        page.goto(f"{server}/trials/{start_blind(page, server, send, 3)}/finish")
         heading = "Sealed"
     elif screen in ("draft", "compare"):
         page.goto(f"{server}/trials")

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_journeys import open_demo, start
+from tests.browser.test_journeys import open_demo, start_blind
 from tests.browser.test_tables import upload
 from tests.reference_data import germination_csv, orobanche_cross_csv
 
@@ -134,7 +134,7 @@ def test_the_report_prints_and_the_lanes_are_handed_on(page: Page, server: str) 
 def test_blind_lanes_are_seen_before_the_curtain_is_drawn(
     page: Page, server: str, send: Send
 ) -> None:
-    trial = start(send, 3, blind=True, length_days=3, look_every_days=3)
+    trial = start_blind(page, server, send, 3, length_days=3, look_every_days=3)
     page.goto(f"{server}/trials/{trial}/finish")
     expect(page.get_by_role("region", name="Lane 1")).to_have_count(0)
     found = page.request.get(f"{server}/api/trials/{trial}/rounds/3").json()

@@ -111,7 +111,7 @@ def test_a_jar_an_arm_is_said_to_be_one_unit(page: Page, server: str) -> None:
     expect(
         page.get_by_text("16 cuttings, one container a treatment = 1 unit a treatment.")
     ).to_be_visible()
-    expect(page.get_by_text("luck and treatment cannot be told apart").first).to_be_visible()
+    expect(page.get_by_text("cannot be separated.").first).to_be_visible()
 
 
 def test_a_locked_cell_keeps_its_treatment_when_the_rest_is_drawn(page: Page, server: str) -> None:
@@ -163,7 +163,7 @@ def test_a_bench_laid_by_hand_starts_only_with_a_reason(page: Page, server: str)
     page.goto(f"{server}/trials/new")
     fill_texts(page)
     page.get_by_label("The lot is drawn").select_option("by hand")
-    expect(page.get_by_text("not drawn by lot, so light, draught")).to_be_visible()
+    expect(page.get_by_text("Positions were not randomised, so light, draughts")).to_be_visible()
     page.get_by_role("button", name="Start the trial").press("Enter")
     page.get_by_role("button", name="It is stuck: start").press("Enter")
     expect(page.get_by_text("Or say why it stays as it is.").first).to_be_visible()

@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from racecard.core.drawings import SILKS
 from racecard.core.prepare.sums import SUMS
 from racecard.formats.label_sheets import paint_silk
-from tests.browser.test_journeys import open_demo, start
+from tests.browser.test_journeys import open_demo, start, start_blind
 from tests.builders import a_draft
 
 Send = Callable[[str, object], dict[str, Any]]
@@ -38,12 +38,12 @@ def test_a_line_is_worked_out_and_its_answer_is_remembered(page: Page, server: s
     write(page, "250 mL of 1500 ppm IBA from 1 % stock")
     expect(amount(page, "Stock to take")).to_have_text("37.5 mL")
     expect(page.get_by_role("img", name="37.5 mL of 250 mL")).to_be_visible()
-    write(page, "1 dessertspoon per litre in 250 mL")
+    write(page, "1 tbsp per litre in 250 mL")
     expect(page.get_by_text("Answer the question first")).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Australian, 10 mL")).click()
-    expect(amount(page, "To measure")).to_have_text("2.5 mL")
+    page.get_by_role("button", name=re.compile("^Australian, 20 mL")).click()
+    expect(amount(page, "To measure")).to_have_text("5 mL")
     page.reload()
-    expect(amount(page, "To measure")).to_have_text("2.5 mL")
+    expect(amount(page, "To measure")).to_have_text("5 mL")
     page.get_by_text("Whose spoon or cup?").click()
     page.get_by_role("button", name="Ask me again each time").click()
     expect(page.get_by_text("Answer the question first")).to_be_visible()
@@ -216,7 +216,7 @@ def test_ticks_of_the_order_survive_a_reload(page: Page, server: str) -> None:
 
 
 def test_labels_are_printed_by_the_stand_in_and_a_scanned_one_opens_its_unit(page: Page, server: str, send: Send) -> None:  # fmt: skip
-    trial = start(send, 3, blind=True)
+    trial = start_blind(page, server, send, 3)
     page.goto(f"{server}/trials/{trial}/prepare")
     page.get_by_role("button", name="Send to the label printer (simulated)").click()
     expect(page.get_by_text(re.compile("labels came out"))).to_be_visible()
@@ -326,7 +326,7 @@ def test_the_key_of_a_blind_trial_prints_before_day_0_and_never_while_sealed(pag
 
 
 def test_a_label_in_the_hand_leads_to_its_unit_by_its_code(page: Page, server: str, send: Send) -> None:  # fmt: skip
-    trial = start(send, 3, blind=True)
+    trial = start_blind(page, server, send, 3)
     label = page.request.get(f"{server}/api/trials/{trial}/labels").json()["labels"][5]
     page.goto(f"{server}/trials/{trial}/rounds/3")
     expect(page.locator("[data-cell=A1]")).to_be_visible()

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.browser.test_journeys import Send, open_round, start
+from tests.browser.test_journeys import Send, open_round, start, start_blind
 
 KEPT = "All taps are in the shed"
 
@@ -101,7 +101,7 @@ def test_leaving_early_names_the_arms_that_are_short(page: Page, server: str, se
 
 
 def test_a_blind_round_left_early_names_no_arm(page: Page, server: str, send: Send) -> None:
-    trial = start(send, 3, blind=True)
+    trial = start_blind(page, server, send, 3)
     open_round(page, server, trial, 3)
     page.keyboard.type("11")
     page.get_by_role("link", name="Today").click()

@@ -36,7 +36,6 @@ export const theme = createTheme({
 		Button: { defaultProps: { size: "md" } },
 		TextInput: { defaultProps: { size: "md" } },
 		Textarea: { defaultProps: { size: "md" } },
-		NumberInput: { defaultProps: { size: "md" } },
 		NativeSelect: { defaultProps: { size: "md" } },
 		Popover: {
 			defaultProps: { shadow: "none", withArrow: true, transitionProps: { duration: 0 } },

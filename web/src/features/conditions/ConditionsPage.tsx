@@ -6,6 +6,7 @@ import { api, body, type Conditions, type Curve, type Trial } from "@/api/client
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { CurveDrawing } from "@/ui/CurveDrawing";
+import { BareNumber } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
@@ -185,6 +186,7 @@ function TypedCard({ trial }: { trial: Trial }) {
 	const [value, setValue] = useState("");
 	const [least, setLeast] = useState("");
 	const of = reference?.quantities.find((q) => q.name === quantity);
+	const isCrossed = value !== "" && least !== "" && Number(least) > Number(value);
 	const add = useMutation({
 		mutationFn: () => {
 			const moment = new Date(at);
@@ -209,7 +211,7 @@ function TypedCard({ trial }: { trial: Trial }) {
 				className={styles.form}
 				onSubmit={(e) => {
 					e.preventDefault();
-					add.mutate();
+					if (!isCrossed) add.mutate();
 				}}
 			>
 				<PlaceFields
@@ -246,6 +248,11 @@ function TypedCard({ trial }: { trial: Trial }) {
 					Keep it
 				</Button>
 			</form>
+			{isCrossed && (
+				<p role="alert">
+					The lowest, {least}, lies above the reading, {value}: change one of the two.
+				</p>
+			)}
 			<p className="muted">With both, the lowest is kept as read an hour before the highest.</p>
 			<ProblemAlert error={add.error} />
 			{add.data && (
@@ -270,13 +277,10 @@ function Num({ label, value, onChange, required }: NumProps) {
 	return (
 		<label>
 			{label}
-			<input
-				type="number"
-				inputMode="decimal"
-				step="any"
+			<BareNumber
 				required={required}
-				value={value}
-				onChange={(e) => onChange(e.currentTarget.value)}
+				value={number(value)}
+				onChange={(v) => onChange(v === null ? "" : String(v))}
 			/>
 		</label>
 	);

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { body, type Schemas, type Trial } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { BareNumber } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
 import styles from "./Conditions.module.css";
@@ -141,11 +142,9 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 						</label>
 						<label>
 							Its clock was off by, minutes (added)
-							<input
-								type="number"
-								step="any"
-								value={offset}
-								onChange={(e) => setOffset(e.currentTarget.value)}
+							<BareNumber
+								value={offset === "" ? null : Number(offset)}
+								onChange={(v) => setOffset(v === null ? "" : String(v))}
 							/>
 						</label>
 						{p.asks_order && (

@@ -1,4 +1,4 @@
-import { NumberInput } from "@mantine/core";
+import { NumberField } from "@/ui/NumberField";
 import { SilkSquare } from "@/ui/SilkSquare";
 import styles from "./DryRun.module.css";
 import type { Draft, Nuisance, Proposal, Truth } from "./dryrun";
@@ -87,12 +87,10 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 			</section>
 			<fieldset className={styles.group}>
 				<legend>What goes wrong, whatever the treatment</legend>
-				<NumberInput
+				<NumberField
 					label="Blocks or trays differ by, points"
-					min={0}
-					max={40}
 					value={draft.nuisance.block_points}
-					onChange={(v) => wrong({ block_points: Number(v) || 0 })}
+					onChange={(v) => v !== null && wrong({ block_points: v })}
 				/>
 				{plan.per_container > 1 || draft.perContainer > 1 ? (
 					<Percent
@@ -160,38 +158,29 @@ interface FieldProps {
 
 function Percent({ label, value, onChange, shown }: FieldProps) {
 	return (
-		<NumberInput
+		<NumberField
 			label={shown ? label : undefined}
 			aria-label={shown ? undefined : label}
-			min={0}
-			max={100}
-			decimalScale={1}
 			value={Math.round(1000 * value) / 10}
-			onChange={(v) => onChange((Number(v) || 0) / 100)}
+			onChange={(v) => v !== null && onChange(v / 100)}
 		/>
 	);
 }
 
 function Amount({ label, value, onChange }: FieldProps) {
 	return (
-		<NumberInput
-			aria-label={label}
-			min={0}
-			decimalScale={1}
-			value={value}
-			onChange={(v) => onChange(Number(v) || 0)}
-		/>
+		<NumberField aria-label={label} value={value} onChange={(v) => v !== null && onChange(v)} />
 	);
 }
 
 function Whole({ label, value, onChange }: FieldProps) {
 	return (
-		<NumberInput
+		<NumberField
 			label={label}
 			min={1}
-			allowDecimal={false}
+			isWhole
 			value={value}
-			onChange={(v) => onChange(Number(v) || 0)}
+			onChange={(v) => v !== null && onChange(v)}
 		/>
 	);
 }

@@ -1,10 +1,11 @@
-import { Button, NumberInput, TextInput } from "@mantine/core";
+import { Button, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Finish, type Schemas } from "@/api/client";
 import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
 
@@ -95,18 +96,17 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 			<details className={`${styles.details} no-print`} open={keep.isError}>
 				<summary>What you reckon with</summary>
 				<div className={styles.form}>
-					<NumberInput
+					<NumberField
 						label="A struck plant is worth"
 						min={0}
-						decimalScale={4}
 						value={shown.struck_plant}
-						onChange={(v) => set({ struck_plant: Number(v) || 0 })}
+						onChange={(v) => v !== null && set({ struck_plant: v })}
 					/>
-					<NumberInput
+					<NumberField
 						label="An hour of work costs"
 						min={0}
 						value={shown.hour ?? 0}
-						onChange={(v) => set({ hour: Number(v) || 0 })}
+						onChange={(v) => v !== null && set({ hour: v })}
 					/>
 					<TextInput
 						label="Currency"
@@ -131,13 +131,12 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 								</th>
 								{(["cost", "minutes"] as const).map((name) => (
 									<td key={name}>
-										<NumberInput
+										<NumberField
 											aria-label={`${name === "cost" ? "Cost" : "Minutes"} a cutting, ${l.name}`}
 											min={0}
-											decimalScale={4}
 											value={of(l.treatment, name)}
 											onChange={(v) =>
-												set({ [name]: { ...shown[name], [l.treatment]: Number(v) || 0 } })
+												v !== null && set({ [name]: { ...shown[name], [l.treatment]: v } })
 											}
 										/>
 									</td>

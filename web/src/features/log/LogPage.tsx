@@ -7,6 +7,7 @@ import { voidEntry, voidTap } from "@/api/items";
 import { newId } from "@/api/outbox";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { BareNumber } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { TrialHeader } from "@/ui/TrialHeader";
@@ -85,11 +86,11 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 					</label>
 					<label>
 						Day
-						<input
-							type="number"
+						<BareNumber
 							min={0}
-							value={day}
-							onChange={(e) => setDay(e.currentTarget.value)}
+							isWhole
+							value={day === "" ? null : Number(day)}
+							onChange={(v) => setDay(v === null ? "" : String(v))}
 						/>
 					</label>
 					<label>
@@ -235,13 +236,13 @@ function MoveRound({ trial }: { trial: Trial }) {
 				</label>
 				<label>
 					Belongs to day
-					<input
-						type="number"
+					<BareNumber
 						required
+						isWhole
 						min={0}
 						max={trial.today ?? 0}
-						value={to}
-						onChange={(e) => setTo(e.currentTarget.value)}
+						value={to === "" ? null : Number(to)}
+						onChange={(v) => setTo(v === null ? "" : String(v))}
 					/>
 				</label>
 				{trays.length > 1 && (

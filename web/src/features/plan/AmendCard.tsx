@@ -1,10 +1,11 @@
-import { Button, NativeSelect, NumberInput, Textarea, TextInput } from "@mantine/core";
+import { Button, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
 import { dayMonth } from "@/core/text";
 import { looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
 import styles from "./Plan.module.css";
@@ -154,12 +155,11 @@ function NewValue({ trial, field, value, onChange }: NewValueProps) {
 		);
 	}
 	return (
-		<NumberInput
+		<NumberField
 			label={label}
-			hideControls
-			value={value}
+			value={value === "" ? null : Number(value)}
 			placeholder={String(trial.plan[field])}
-			onChange={(v) => onChange(String(v))}
+			onChange={(v) => onChange(v === null ? "" : String(v))}
 		/>
 	);
 }

@@ -1,7 +1,8 @@
-import { Button, NativeSelect, NumberInput, TextInput } from "@mantine/core";
+import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiProblem, api, body, type Schemas, type Treatment } from "@/api/client";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./Plan.module.css";
 
@@ -104,12 +105,11 @@ function Ladder({ send, busy }: WayProps) {
 	} as Omit<Schemas["LadderIn"], "way">);
 	const put = (change: Partial<Schemas["LadderIn"]>) => setAsked({ ...asked, ...change });
 	const number = (name: "low" | "high" | "steps", label: string) => (
-		<NumberInput
+		<NumberField
 			size="sm"
-			hideControls
 			label={label}
 			value={asked[name]}
-			onChange={(v) => put({ [name]: Number(v) || 0 })}
+			onChange={(v) => v !== null && put({ [name]: v })}
 		/>
 	);
 	return (
@@ -170,12 +170,12 @@ function Mixture({ send, busy }: WayProps) {
 					value={asked.other}
 					onChange={(e) => setAsked({ ...asked, other: e.currentTarget.value })}
 				/>
-				<NumberInput
+				<NumberField
 					size="sm"
-					hideControls
 					label="Mixtures"
 					value={asked.steps}
-					onChange={(v) => setAsked({ ...asked, steps: Number(v) || 0 })}
+					isWhole
+					onChange={(v) => v !== null && setAsked({ ...asked, steps: v })}
 				/>
 			</div>
 			<Button size="sm" loading={busy} onClick={() => send({ way: "mixture", ...asked })}>

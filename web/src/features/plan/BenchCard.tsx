@@ -3,8 +3,8 @@ import { useState } from "react";
 import { sidesSay } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { BenchMap, type BenchView } from "./BenchMap";
-import { NumberField } from "./NumberField";
 import styles from "./Plan.module.css";
+import { PlanNumber } from "./PlanNumber";
 import { type Draft, newSeed, toggledLock } from "./plan";
 import type { CardProps } from "./QuestionCard";
 
@@ -86,8 +86,8 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 			<details className={styles.more}>
 				<summary>Trays, sides, borders and spare cells</summary>
 				<div className={styles.pair}>
-					<NumberField {...number} field="tray_rows" label="Rows of a tray" />
-					<NumberField {...number} field="columns" label="Columns of a tray" />
+					<PlanNumber {...number} field="tray_rows" label="Rows of a tray" />
+					<PlanNumber {...number} field="columns" label="Columns of a tray" />
 				</div>
 				<TextInput
 					label="Names of the trays, in order"
@@ -124,7 +124,7 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 						{fault("border")}
 					</p>
 				)}
-				<NumberField {...number} field="spare_cells" label="Spare cells at least" />
+				<PlanNumber {...number} field="spare_cells" label="Spare cells at least" />
 			</details>
 		</Card>
 	);

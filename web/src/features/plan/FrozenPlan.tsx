@@ -96,7 +96,7 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 					trial.sealed
 						? "sealed: treatments show when the trial is unsealed"
 						: plan.layout === "by hand"
-							? "laid by hand, not drawn by lot"
+							? "laid by hand: positions were not randomised"
 							: `drawn by lot, seed ${trial.seed}`
 				}
 			>

@@ -1,7 +1,7 @@
-import { NumberInput } from "@mantine/core";
 import { Card } from "@/ui/Card";
-import { NumberField } from "./NumberField";
+import { NumberField } from "@/ui/NumberField";
 import styles from "./Plan.module.css";
+import { PlanNumber } from "./PlanNumber";
 import { withStock } from "./plan";
 import type { CardProps } from "./QuestionCard";
 
@@ -33,15 +33,14 @@ export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
 							</th>
 							<td>{i.amount}</td>
 							<td>
-								<NumberInput
+								<NumberField
 									size="xs"
 									w={76}
-									hideControls
 									min={0}
 									aria-label={`${i.thing} at hand${i.unit ? `, ${i.unit}` : ""}`}
 									placeholder="have"
-									value={i.at_hand ?? ""}
-									onChange={(v) => replace(withStock(plan, i.key, v === "" ? null : Number(v)))}
+									value={i.at_hand}
+									onChange={(v) => replace(withStock(plan, i.key, v))}
 								/>
 							</td>
 						</tr>
@@ -52,17 +51,12 @@ export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
 				<summary>Mother plants, medium, dips, label germination</summary>
 				<div className={styles.pair}>
 					{plan.kind === "cutting" ? (
-						<NumberField {...number} field="mother_plants" label="Mother plants" />
+						<PlanNumber {...number} field="mother_plants" label="Mother plants" />
 					) : (
-						<NumberField
-							{...number}
-							field="germination_percent"
-							label="Label germination, %"
-							decimals
-						/>
+						<PlanNumber {...number} field="germination_percent" label="Label germination, %" />
 					)}
-					<NumberField {...number} field="pot_ml" label="Medium in a container, mL" decimals />
-					<NumberField {...number} field="dip_ml" label="Dip for a treatment, mL" decimals />
+					<PlanNumber {...number} field="pot_ml" label="Medium in a container, mL" />
+					<PlanNumber {...number} field="dip_ml" label="Dip for a treatment, mL" />
 				</div>
 			</details>
 		</Card>

@@ -1,8 +1,8 @@
 import { NativeSelect, Switch, TextInput } from "@mantine/core";
 import { Card } from "@/ui/Card";
 import { LevelDrawing } from "./LevelDrawing";
-import { NumberField } from "./NumberField";
 import styles from "./Plan.module.css";
+import { PlanNumber } from "./PlanNumber";
 import { withLayout, withLevel } from "./plan";
 import type { CardProps } from "./QuestionCard";
 
@@ -55,14 +55,14 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 				/>
 			</div>
 			<div className={styles.pair}>
-				<NumberField
+				<PlanNumber
 					{...number}
 					field="units"
 					label={
 						isPaired ? "Pairs" : `${plural[0]?.toUpperCase()}${plural.slice(1)} of each treatment`
 					}
 				/>
-				<NumberField {...number} field="per_container" label="Plants in each" />
+				<PlanNumber {...number} field="per_container" label="Plants in each" />
 			</div>
 			{found && <p className={styles.unitSays}>{found.unit_says}</p>}
 			{isMany && (
@@ -97,7 +97,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 					/>
 				) : (
 					plan.layout !== "by hand" && (
-						<NumberField
+						<PlanNumber
 							{...number}
 							field="blocks"
 							label={plan.layout === "split" ? "Containers that are split" : "Blocks (1 for none)"}

@@ -1,5 +1,6 @@
-import { Button, NativeSelect, NumberInput } from "@mantine/core";
+import { Button, NativeSelect } from "@mantine/core";
 import type { Plan } from "@/api/client";
+import { NumberField } from "@/ui/NumberField";
 import { useReference } from "@/ui/reference";
 import styles from "./OnTheWay.module.css";
 
@@ -27,17 +28,19 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 			<summary>Lifts on the way, and other work by day</summary>
 			{lifts.map((x, i) => (
 				<div key={`lift-${x.day}-${i + 1}`} className={styles.line}>
-					<NumberInput
+					<NumberField
 						label="Lift on day"
 						min={1}
 						value={x.day}
-						onBlur={(e) => lift(i, { day: Number(e.currentTarget.value) })}
+						isWhole
+						onCommit={(day) => lift(i, { day })}
 					/>
-					<NumberInput
+					<NumberField
 						label="Of each treatment"
 						min={1}
 						value={x.units}
-						onBlur={(e) => lift(i, { units: Number(e.currentTarget.value) })}
+						isWhole
+						onCommit={(units) => lift(i, { units })}
 					/>
 					<Button
 						variant="default"
@@ -56,11 +59,12 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 						data={events.map((e) => ({ value: e.code, label: e.name }))}
 						onChange={(e) => job(i, { what: e.currentTarget.value })}
 					/>
-					<NumberInput
+					<NumberField
 						label="On day"
 						min={0}
 						value={x.day}
-						onBlur={(e) => job(i, { day: Number(e.currentTarget.value) })}
+						isWhole
+						onCommit={(day) => job(i, { day })}
 					/>
 					<Button variant="default" onClick={() => set({ jobs: jobs.filter((_, k) => k !== i) })}>
 						Leave out<span className="visually-hidden"> the work on day {x.day}</span>

@@ -1,8 +1,8 @@
 import type { Consequences, Plan } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { Why } from "@/ui/Why";
-import { NumberField } from "./NumberField";
 import styles from "./Plan.module.css";
+import { PlanNumber } from "./PlanNumber";
 import type { CardProps } from "./QuestionCard";
 import { useBaseRates } from "./usePlan";
 
@@ -26,17 +26,12 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 	return (
 		<Card title="What it can show">
 			<div className={styles.pair}>
-				<NumberField
-					{...props}
-					field="expected_percent"
-					label="The control usually strikes, %"
-					decimals
-				/>
+				<PlanNumber {...props} field="expected_percent" label="The control usually strikes, %" />
 				{plan.measure === "speed" && (
-					<NumberField {...props} field="expected_days" label="… in days, on average" decimals />
+					<PlanNumber {...props} field="expected_days" label="… in days, on average" />
 				)}
 				{plan.measure === "quality" && (
-					<NumberField {...props} field="expected_score" label="… with a root score of" decimals />
+					<PlanNumber {...props} field="expected_score" label="… with a root score of" />
 				)}
 			</div>
 			<BaseRates plan={plan} set={props.set} />

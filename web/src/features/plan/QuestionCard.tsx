@@ -8,10 +8,10 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
 import { FromShelf } from "./FromShelf";
-import { NumberField } from "./NumberField";
 import { Offers } from "./Offers";
 import { OnTheWay } from "./OnTheWay";
 import styles from "./Plan.module.css";
+import { PlanNumber } from "./PlanNumber";
 import { withStage, withTemplate } from "./plan";
 import { type ChangePlan, useTemplates } from "./usePlan";
 
@@ -79,9 +79,9 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 					error={fault("endpoint")}
 					onChange={(e) => set({ endpoint: Number(e.currentTarget.value) })}
 				/>
-				<NumberField {...number} field="threshold_mm" label={unit} decimals />
+				<PlanNumber {...number} field="threshold_mm" label={unit} />
 				{plan.kind === "cutting" && (
-					<NumberField
+					<PlanNumber
 						{...number}
 						field="rooted_score"
 						label="Lowest root score that counts as rooted"
@@ -89,7 +89,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 				)}
 			</div>
 			<div className={styles.pair}>
-				<NumberField {...number} field="length_days" label="Last day" />
+				<PlanNumber {...number} field="length_days" label="Last day" />
 				<LookDays plan={plan} set={set} fault={fault} days={found?.look_days ?? []} />
 			</div>
 			<OnTheWay plan={plan} set={set} fault={fault} />
@@ -206,17 +206,15 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 function GapField(number: Pick<CardProps, "plan" | "set" | "fault">) {
 	const measure = number.plan.measure;
 	if (measure === "speed") {
-		return <NumberField {...number} field="gap_days" label="Worth having: days sooner" decimals />;
+		return <PlanNumber {...number} field="gap_days" label="Worth having: days sooner" />;
 	}
 	if (measure === "quality") {
-		return (
-			<NumberField {...number} field="gap_score" label="Worth having: score higher" decimals />
-		);
+		return <PlanNumber {...number} field="gap_score" label="Worth having: score higher" />;
 	}
 	const label = number.plan.expect_level
 		? "A gap that does not matter, points"
 		: "Worth having: points more";
-	return <NumberField {...number} field="gap_points" label={label} decimals />;
+	return <PlanNumber {...number} field="gap_points" label={label} />;
 }
 
 /** Every so many days, or the very days. */

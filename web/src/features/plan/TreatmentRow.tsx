@@ -1,6 +1,7 @@
-import { NativeSelect, NumberInput, TextInput } from "@mantine/core";
+import { NativeSelect, TextInput } from "@mantine/core";
 import type { Plan, Treatment } from "@/api/client";
 import { ROLE_WORDS } from "@/core/words";
+import { NumberField } from "@/ui/NumberField";
 import { SilkSquare } from "@/ui/SilkSquare";
 import styles from "./Plan.module.css";
 
@@ -153,13 +154,5 @@ interface LooseProps {
 
 /** A number that may be left empty. */
 function Loose({ value, onChange, ...rest }: LooseProps) {
-	return (
-		<NumberInput
-			size="sm"
-			hideControls
-			value={value ?? ""}
-			onChange={(v) => onChange(v === "" ? null : Number(v))}
-			{...rest}
-		/>
-	);
+	return <NumberField size="sm" value={value} onChange={onChange} {...rest} />;
 }

@@ -238,11 +238,6 @@ export function withLevel(plan: Plan, level: NonNullable<Plan["level"]>): Plan {
 	return { ...plan, level, per_container: level === "propagule" ? 1 : many };
 }
 
-/** A typed number as it will be sent: what is not a number is sent as it is, and said to be wrong. */
-export function typed(value: string | number): number {
-	return value === "" ? Number.NaN : Number(value);
-}
-
 /** Whether every number of a plan is one; a half-typed field is not sent. */
 export function isComplete(plan: Plan): boolean {
 	return Object.values(plan).every((v) => v !== null && !Number.isNaN(v));

@@ -1,7 +1,8 @@
-import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from "@mantine/core";
+import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { ClockStep, Prepare, Prepared, Trial } from "@/api/client";
 import { Card } from "@/ui/Card";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { left, long, minutesSaid, minutesTyped, moment, next, stateOf } from "./clock";
@@ -180,18 +181,13 @@ function ClockFields({ trial, found, log }: ClockCardProps) {
 					e.currentTarget.value !== found.set_at && send({ set_at: e.currentTarget.value })
 				}
 			/>
-			<NumberInput
+			<NumberField
 				size="sm"
 				label="Seconds one unit takes"
-				hideControls
 				min={0}
 				max={86400}
-				key={found.unit_seconds}
-				defaultValue={found.unit_seconds}
-				onBlur={(e) => {
-					const value = Number(e.currentTarget.value);
-					if (value !== found.unit_seconds) send({ unit_seconds: value });
-				}}
+				value={found.unit_seconds}
+				onCommit={(value) => send({ unit_seconds: value })}
 			/>
 			<div className={styles.together}>
 				<span id="together">Soaks</span>

@@ -1,9 +1,10 @@
-import { Button, NativeSelect, NumberInput, SegmentedControl } from "@mantine/core";
+import { Button, NativeSelect, SegmentedControl } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Trial } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./Prepare.module.css";
 
@@ -55,13 +56,14 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 						onChange={(e) => setSheet(e.currentTarget.value)}
 						data={(data?.sheets ?? []).map((s) => ({ value: s.key, label: s.name }))}
 					/>
-					<NumberInput
+					<NumberField
 						size="sm"
 						label="Places used up already"
 						min={0}
 						max={places - 1}
 						value={skip}
-						onChange={(v) => setSkip(Number(v) || 0)}
+						isWhole
+						onChange={(v) => v !== null && setSkip(v)}
 					/>
 				</div>
 				<p className={styles.links}>

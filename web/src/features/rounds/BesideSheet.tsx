@@ -10,6 +10,7 @@ import {
 	type Round,
 	type RoundUnit,
 } from "@/api/client";
+import { BareNumber } from "@/ui/NumberField";
 import { Sheet } from "@/ui/Sheet";
 import { StageDrawing } from "@/ui/StageDrawing";
 import styles from "./Beside.module.css";
@@ -237,12 +238,9 @@ function Amount({
 	return (
 		<label>
 			{label}
-			<input
-				type="number"
-				inputMode="decimal"
-				step="any"
-				value={value}
-				onChange={(e) => onChange(e.currentTarget.value)}
+			<BareNumber
+				value={value === "" ? null : Number(value)}
+				onChange={(v) => onChange(v === null ? "" : String(v))}
 			/>
 		</label>
 	);
@@ -293,13 +291,11 @@ function MeasureForm({ reference, write }: FormProps) {
 						<label>
 							{t.label}
 							{t.units.length === 0 && t.unit && `, ${t.unit}`}
-							<input
-								type="number"
-								inputMode="decimal"
+							<BareNumber
+								isWhole={t.is_whole && t.units.length === 0}
 								min={0}
-								step={t.is_whole ? 1 : "any"}
-								value={texts[t.name] ?? ""}
-								onChange={(e) => setTexts({ ...texts, [t.name]: e.currentTarget.value })}
+								value={texts[t.name] ? Number(texts[t.name]) : null}
+								onChange={(v) => setTexts({ ...texts, [t.name]: v === null ? "" : String(v) })}
 							/>
 						</label>
 						{t.units.length > 0 && (

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Part, PlanRead, Reference, RoundUnit } from "@/api/client";
+import { BareNumber } from "@/ui/NumberField";
 import styles from "./Rounds.module.css";
 import { proposedScore, type Tap } from "./round";
 import { ScoreKeys } from "./ScoreKeys";
@@ -115,16 +116,12 @@ function PartField({ part, value, onChange }: PartFieldProps) {
 				{part.label}
 				{part.unit && `, ${part.unit}`}
 			</span>
-			<input
-				type="number"
-				inputMode={part.is_whole ? "numeric" : "decimal"}
+			<BareNumber
+				isWhole={part.is_whole}
 				min={0}
 				max={part.most}
-				step={part.is_whole ? 1 : "any"}
-				value={value ?? ""}
-				onChange={(e) =>
-					onChange(e.currentTarget.value === "" ? null : Number(e.currentTarget.value))
-				}
+				value={value}
+				onChange={onChange}
 			/>
 		</label>
 	);
