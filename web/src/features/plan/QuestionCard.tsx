@@ -81,11 +81,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 				/>
 				<PlanNumber {...number} field="threshold_mm" label={unit} />
 				{plan.kind === "cutting" && (
-					<PlanNumber
-						{...number}
-						field="rooted_score"
-						label="Lowest root score that counts as rooted"
-					/>
+					<PlanNumber {...number} field="rooted_score" label="Root score that counts" />
 				)}
 			</div>
 			<div className={styles.pair}>

@@ -52,7 +52,9 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 		low == null || (low === high && low === lane.half?.by)
 			? ""
 			: high == null
-				? `not before day ${low}`
+				? low === lane.half?.by
+					? "perhaps later"
+					: `not before day ${low}`
 				: `day ${low} to ${high}`;
 	return (
 		<Why
@@ -66,7 +68,7 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 		>
 			<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>{" "}
 			{lane.half && (
-				<span className="muted">
+				<span className={`muted ${styles.below}`}>
 					{doubt || (lane.half.after ? `after day ${lane.half.after}` : "")}
 				</span>
 			)}
