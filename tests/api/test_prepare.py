@@ -130,6 +130,23 @@ def test_what_may_go_on_a_recipe_list(client: TestClient, body: object, status: 
         assert answer.json()["override"] == "a test of burn"
 
 
+def test_a_dose_that_was_off_reaches_the_finish(client: TestClient, clock: Clock) -> None:
+    trial = draft(client)
+    line = "0.75 mL in 250 mL, recipe 1 tbsp per litre"
+    card = client.post(
+        "/api/mixing/line", json={"line": line, "choices": {"spoon": "metric"}}
+    ).json()
+    assert [t["text"] for t in card["tokens"]][:2] == ["0.75", "mL"]
+    body = {"key": card["key"], "fields": card["fields"], "line": line, "choices": {"spoon": "metric"}, "treatment": 1, "override": "the bottle was short"}  # fmt: skip
+    assert client.post(f"/api/trials/{trial}/recipes", json=body).status_code == 201
+    client.post(f"/api/trials/{trial}/start", json={})
+    clock.forward(3)
+    notes = client.get(f"/api/trials/{trial}/finish").json()["notes"]
+    (note,) = [n for n in notes if n["code"] == "dose_off"]
+    assert "for IBA 1000 ppm: this is 5 times too weak." in note["says"]
+    assert "“the bottle was short”" in note["says"]
+
+
 def test_a_recipe_of_another_trial_cannot_be_taken_off(client: TestClient) -> None:
     one, other = draft(client), draft(client)
     kept = client.post(f"/api/trials/{one}/recipes", json={"key": "dilute", "fields": DIP}).json()

@@ -10,15 +10,17 @@ from sqlalchemy.orm import Session
 
 from racecard.core.finish.guard import MOST_WORDS
 from racecard.core.finish.payoff import Worth, check_worth
-from racecard.core.finish.trial import TrialFinish, finish_of
+from racecard.core.finish.trial import Dosed, TrialFinish, finish_of
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.course import rounds_made
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Status, Trial
+from racecard.core.prepare.cards import Gravity
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
 from racecard.store.materials import load_agents
+from racecard.store.mixing import Recipe, load_recipes
 from racecard.store.rounds import load_observations
 from racecard.store.tables import FinishWordRow
 from racecard.store.trials import load_trial
@@ -63,7 +65,21 @@ def finished(session: Session, trial: Trial, now: datetime) -> TrialFinish:
     today = elapsed_days(trial.started_at, now, trial.plan.time_zone)
     agents = {a.id: a for a in load_agents(session, retired=True)}
     log, entries = load_observations(session, trial.id), load_entries(session, trial.id)
-    return finish_of(trial, log, entries, today=today, agents=agents)
+    dosed = [d for r in load_recipes(session, trial.id) if (d := _dosed(r)) is not None]
+    return finish_of(trial, log, entries, today=today, agents=agents, dosed=dosed)
+
+
+_OFF = {"dose_off", "dose_stop"}
+
+
+def _dosed(recipe: Recipe) -> Dosed | None:
+    """A recipe the finish must tell of: its dose was off, or it was overruled."""
+    flags = recipe.card.get("flags", [])
+    told = [f["says"] for f in flags if f["code"] in _OFF or f["gravity"] == Gravity.REFUSE]
+    if not told:
+        return None
+    says = " ".join(told).removeprefix("Stop: ").replace(" Check it before anything is dipped.", "")
+    return Dosed(recipe.arm, str(recipe.card["title"]), says, recipe.override)
 
 
 def keep_worth(shed: Shed, trial_id: str, worth: Worth, who: str) -> None:

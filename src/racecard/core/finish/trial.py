@@ -45,6 +45,18 @@ class TrialFinish:
     sampled: tuple[int, ...] = ()
 
 
+@dataclass(frozen=True, slots=True)
+class Dosed:
+    """A recipe of the list that a guard stopped or that was off: for which arm ("" for all), what the
+    guard said, and the grower's reason where it was overruled.
+    """
+
+    arm: str
+    title: str
+    says: str
+    reason: str = ""
+
+
 def finish_of(
     trial: Trial,
     log: Sequence[Observation],
@@ -52,6 +64,7 @@ def finish_of(
     *,
     today: int | None = None,
     agents: Mapping[str, AgentLot] | None = None,
+    dosed: Sequence[Dosed] = (),
     deals: int = DEALS,
 ) -> TrialFinish:
     """Judge a started trial.
@@ -62,6 +75,7 @@ def finish_of(
         entries: its diary.
         today: its day now, to tell a trial that stopped early from one that still runs.
         agents: agents of the register by id, to tell one that was past its date.
+        dosed: recipes whose dose was off by more than a tenth, or that were overruled.
         deals: re-dealings of sampled tests.
     """
     plan = trial.plan
@@ -82,6 +96,7 @@ def finish_of(
         *amendment_notes(trial.amendments),
         *notes_on_sticking(plan, trial.planted),
         *_agents_past(trial, agents or {}),
+        *_doses_off(dosed),
         *thinned,
         *notes_on_events(plan, trial.planted, entries, stands),
     )
@@ -146,6 +161,21 @@ def _agents_past(trial: Trial, agents: Mapping[str, AgentLot]) -> list[Note]:
             "Read a lack of gain there as a lack of agent, perhaps; repeat it with a fresh batch.",
         )
     ]
+
+
+def _doses_off(dosed: Sequence[Dosed]) -> list[Note]:
+    """Fires for each recipe whose dose was off, or that was made although a guard stopped it."""
+    notes = []
+    for d in dosed:
+        why = f" It was made all the same: “{d.reason}”." if d.reason else ""
+        notes.append(
+            Note(
+                "dose_off",
+                f"{d.title}, for {d.arm or 'all treatments'}: {d.says}{why}",
+                "Read that result as the result of the dose it had, not of the recipe.",
+            )
+        )
+    return notes
 
 
 def _without_cause(units: Sequence[Unit], log: Sequence[Observation]) -> list[Note]:
