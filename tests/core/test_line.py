@@ -146,6 +146,18 @@ def test_a_word_from_nowhere_is_never_answered_past(
     assert caught.value.pointer == "/line"
 
 
+FOREIGN = ["for 9 hamsters", "batch 12", "on 3 May", "not", "a second", "and 0.5 % NAA", "at 20 °C", "for 30 min", "for 3 trays", "or 2 %", "pH 7", "no 5", "plus 10 mL", "each week", "250 mL", "1500 ppm", "minus 5 mL", "without water"]  # fmt: skip
+
+
+@pytest.mark.parametrize("foreign", FOREIGN)
+@pytest.mark.parametrize("is_last", [True, False])
+def test_what_does_not_belong_is_never_answered_past(foreign: str, is_last: bool) -> None:
+    line = "250 mL of 1500 ppm IBA from 1 % stock"
+    with suppress(InvalidInput):
+        card = work_out(f"{line} {foreign}" if is_last else f"{foreign} {line}")[1]
+        assert card.amounts == ()
+
+
 @given(st.text(max_size=60))
 def test_nothing_typed_breaks_the_reader(line: str) -> None:
     with suppress(InvalidInput):

@@ -5,9 +5,10 @@ one, so that the grammar can refuse a line of which a piece was not read.
 """
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from enum import StrEnum
+from itertools import pairwise
 
 from racecard.core.prepare.actives import ACTIVES
 from racecard.core.quantities import NUMBER, SIGNS, OpenComma, Unit, read_number, units_named
@@ -221,7 +222,7 @@ def lex(line: str, signs: dict[str, str] | None = None) -> Lexed:
         token = _next(line, at, out, signs or {})
         out.tokens.append(token)
         at = token.end
-    out.tokens = _number_words(_stray_blanks(out.tokens))
+    out.tokens = _number_words(_numbered(_stray_blanks(out.tokens)))
     return out
 
 
@@ -235,6 +236,16 @@ def _stray_blanks(tokens: list[Token]) -> list[Token]:
                 out[-1] = Token(f"{last.text} {t.text}", last.start, t.end, Kind.UNKNOWN)
                 continue
         out.append(t)
+    return out
+
+
+def _numbered(tokens: list[Token]) -> list[Token]:
+    """The number of a batch or lot is its name: “batch 12” is no amount."""
+    out = list(tokens)
+    for i, (t, follows) in enumerate(pairwise(tokens)):
+        is_name = t.kind is Kind.WORD and t.key == "lot" and follows.kind is Kind.NUMBER
+        if is_name and not (i and tokens[i - 1].kind is Kind.NUMBER):
+            out[i : i + 2] = [replace(t, kind=Kind.UNKNOWN), replace(follows, kind=Kind.UNKNOWN)]
     return out
 
 
@@ -482,7 +493,8 @@ def _numeral(tokens: list[Token], i: int) -> tuple[float, int] | None:
     after = tokens[i + 1] if i + 1 < len(tokens) else None
     if low in ("a", "an") and after is not None:
         if after.kind is Kind.UNIT:
-            return 1.0, i + 1
+            is_span = i > 0 and tokens[i - 1].text.lower() in ("for", "dip", "dipped")
+            return (1.0, i + 1) if is_span or after.text.lower() != "second" else None
         if _is_numeral(after) and _name(after) in (
             *_PORTIONS,
             "dozen",

@@ -161,6 +161,8 @@ def _liquid(
     if thinned is not None:
         return thinned
     if len(wanted) == 1 and len(sources) == 2 and len(volumes) == 1:
+        if not _are_joined(p, *sources):
+            return None
         fields = {
             "volume": volumes[0].said(V),
             "target": strength_said(wanted[0]),
@@ -366,6 +368,18 @@ def _thinned(
         },
     )
     return read
+
+
+def _are_joined(p: Parse, one: Phrase, other: Phrase) -> bool:
+    """Whether a word or sign joins two strengths: 5000 ppm and 500 ppm, not 5000 ppm 500 ppm."""
+    first, last = sorted(
+        (one.at[-1], other.at[0]) if one.at < other.at else (other.at[-1], one.at[0])
+    )
+    return any(
+        x.text.lower() in ("and", "+", "&", ",", "plus", "with", "or")
+        for x in p.phrases
+        if first < x.at[0] < last
+    )
 
 
 def _takes_from(p: Parse) -> bool:
