@@ -120,6 +120,21 @@ def test_an_answer_of_the_line_settles_it_and_is_not_remembered() -> None:
     assert settled.amounts[0].value == pytest.approx(37.5)
 
 
+@pytest.mark.parametrize(
+    ("line", "amount"),
+    [("250 mL of 1.250 % IBA from 5 %", 62.5), ("250 mL of 1,250 % IBA from 5 %", 62.5), ("100 seeds at 80 % germination", 80)],
+)  # fmt: skip
+def test_a_mark_with_one_possible_reading_is_not_asked(line: str, amount: float) -> None:
+    card = work_out(line)[1]
+    assert not card.is_open
+    assert card.amounts[0].value == pytest.approx(amount)
+
+
+def test_a_point_before_three_digits_that_end_in_nothing_is_asked() -> None:
+    assert work_out("500 mL of 1.500 ppm IBA from 1 %")[1].questions[0].must
+    assert not work_out("500 mL of 1.525 ppm IBA from 1 %")[1].questions[0].must
+
+
 PARTS = ("250 mL", "1500 ppm IBA", "from 1 % stock")
 
 

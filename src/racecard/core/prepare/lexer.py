@@ -351,7 +351,7 @@ def _value(said: str, out: Lexed, signs: dict[str, str]) -> float:
     if re.fullmatch(r"\d{1,3}(?:,\d{3})+\.\d+", plain):  # 1,250.5
         return float(plain.replace(",", ""))
     if re.fullmatch(r"[1-9]\d{0,2}\.\d{3}", plain):
-        out.open_signs.add("point")
+        out.open_signs.add("point round" if plain.endswith("0") else "point")
         return float(plain.replace(".", "")) if signs.get("point") == "thousands" else float(plain)
     try:
         return read_number(plain)

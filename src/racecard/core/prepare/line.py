@@ -92,9 +92,9 @@ def read_line(line: str) -> Line:
 
 def _read(text: str) -> Line:
     lexed = lex(text)
-    for sign, usual in (("comma", ""), ("point", "decimal")):
-        if sign in lexed.open_signs:
-            return _by_sign(text, lexed, sign, usual)
+    for name, usual in (("comma", ""), ("point round", ""), ("point", "decimal")):
+        if name in lexed.open_signs:
+            return _by_sign(text, lexed, name.partition(" ")[0], usual)
     return _by_phrase(lexed)
 
 
@@ -102,10 +102,18 @@ def _by_sign(text: str, lexed: Lexed, sign: str, usual: str) -> Line:
     """A number whose comma or point can be read in two ways, unless both come to the same."""
     said = next(t.text for t in lexed.tokens if t.kind is Kind.NUMBER and _has_sign(t.text, sign))
     other = "comma" if sign == "point" else "point"
-    thousands, decimals = (
-        _by_phrase(lex(text, {sign: reading, other: "decimal"}))
-        for reading in ("thousands", "decimal")
-    )
+    readings: list[Line] = []
+    refused: NotRead | None = None
+    for reading in ("thousands", "decimal"):
+        try:
+            readings.append(_by_phrase(lex(text, {sign: reading, other: "decimal"})))
+        except NotRead as exc:
+            refused = refused or exc
+    if refused is not None and not readings:
+        raise refused
+    if len(readings) == 1:  # 1.250 % can only be a decimal
+        return readings[0]
+    thousands, decimals = readings
     one, two = (_first_amount(found.read) for found in (thousands, decimals))
     if one is not None and two is not None and isclose(one, two, rel_tol=1e-9):
         return thousands

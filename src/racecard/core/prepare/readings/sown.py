@@ -84,6 +84,13 @@ def seeds(p: Parse) -> Read | None:
             ]  # fmt: skip
         return Read("cell", {"Germination": germ.text, "Seeds per cell": f"{per_cell:g}"}, word="Cells that come up",
                     amounts=tuple(amounts), says=tuple(says))  # fmt: skip
+    sown = p.free(lambda x: x.what == "count" and x.tag == "seed")
+    if germ is not None and len(sown) == 1:
+        n = p.use(sown[0], "seeds sown").value
+        come = n * germ.value / 100
+        return Read("seeds", {"Seeds": f"{n:g}", "Germination": germ.text}, word="What comes up", amounts=(
+            Made("Seedlings, about", come, "", f"about {come:.0f} of {n:g}"),),
+            says=(f"{n:g} × {germ.value / 100:.2f} = {come:.0f} on average; label germination is a laboratory value.",))  # fmt: skip
     return None
 
 
@@ -97,7 +104,8 @@ def _share_near(p: Parse, shares: list[Phrase], tag: str) -> Phrase | None:
 
 def _each_cell(p: Parse) -> float | None:
     """Seeds per cell: 3 seeds per cell, 2 per cell, 2 seeds each."""
-    for c in p.free(lambda x: x.what == "count" and x.tag == "seed"):
+    is_each = p.has("per", "each", "cell") or any(x.tag == "cell" for x in p.phrases)
+    for c in p.free(lambda x: is_each and x.what == "count" and x.tag == "seed"):
         p.use(c, "seeds per cell")
         return c.value
     for n in p.free(lambda x: x.what == "number"):
