@@ -122,6 +122,20 @@ def test_an_answer_of_the_line_settles_it_and_is_not_remembered() -> None:
 
 @pytest.mark.parametrize(
     ("line", "amount"),
+    [("70 mL cell, 104 cells", 7207.2), ("make up 25 mL of 1 % IBA to 250 mL", 1000), ("3 g per L of mix in 2 L pots, 20 pots", 120)],
+)  # fmt: skip
+def test_what_a_volume_belongs_to_is_read(line: str, amount: float) -> None:
+    assert work_out(line)[1].amounts[0].value == pytest.approx(amount, rel=1e-3)
+
+
+def test_an_ounce_of_a_solution_is_a_fluid_one_and_asked() -> None:
+    card = work_out("8 oz of 3000 ppm IBA from 1 %")[1]
+    assert card.key == "dilute"
+    assert card.is_open
+
+
+@pytest.mark.parametrize(
+    ("line", "amount"),
     [("250 mL of 1.250 % IBA from 5 %", 62.5), ("250 mL of 1,250 % IBA from 5 %", 62.5), ("100 seeds at 80 % germination", 80)],
 )  # fmt: skip
 def test_a_mark_with_one_possible_reading_is_not_asked(line: str, amount: float) -> None:

@@ -179,6 +179,8 @@ def talc(p: Parse) -> Read | None:
         )
     if not masses or p.amounts(V, MOLAR):
         return None
+    if not is_talc and any(u.asks == "ounce" for m in masses for u in m.units):
+        return None  # an ounce may be a fluid one
     if not is_talc and len(strengths) < 2:
         return None
 

@@ -88,7 +88,9 @@ def pots(p: Parse) -> Read | None:
         p.use(v, "volume")
         for t in p.words("times"):
             p.use(t, "joins")
-        is_total = v.at[0] < n.at[0]
+        follows = p.after(v)
+        is_one = follows is not None and follows.what == "word" and follows.tag in ("pot", "cell")
+        is_total = v.at[0] < n.at[0] and not is_one
         p.take("in", "of", "for", "to", "pot", "cell", "medium_name", as_="joins")
         if is_total:
             return Read("fill", {"total": v.said(V), "pots": plainly(n.value)})

@@ -30,11 +30,13 @@ from racecard.core.prepare.readings.shared import (
     use_what_joins,
 )
 from racecard.core.prepare.readings.weighed import no_source, weigh_out
-from racecard.core.quantities import shown
+from racecard.core.quantities import shown, units_named
 
 
 def liquid(p: Parse) -> Read | None:
     """A volume at a strength from a stock, two stocks, powder; thinning; pouring together."""
+    if p.amounts(*STRENGTHS) and not p.amounts(V) and not p.agents("talc", "plain talc"):
+        _take_ounces_as_fluid(p)
     spare = spare_numbers(p)
     strengths = [a for a in p.amounts(*STRENGTHS) if a not in spirits_in(p)]
     labels = labelled_strengths(p)
@@ -370,6 +372,14 @@ def _thinned(
     return read
 
 
+def _take_ounces_as_fluid(p: Parse) -> None:
+    """An ounce of a solution is a fluid one, US or imperial."""
+    fluid = units_named("fl oz")
+    for i, x in enumerate(p.phrases):
+        if any(u.asks == "ounce" for u in x.units):
+            p.phrases[i] = replace(x, units=(fluid[0],))
+
+
 def _are_joined(p: Parse, one: Phrase, other: Phrase) -> bool:
     """Whether a word or sign joins two strengths: 5000 ppm and 500 ppm, not 5000 ppm 500 ppm."""
     first, last = sorted(
@@ -453,9 +463,10 @@ def _added(
     is_up = p.take("made_to", "top_up", "fill", "made_with", as_="made up to")
     text_between = [x for x in p.phrases if a.at[-1] < x.at[0] < b.at[0]]
     words = {x.text.lower() for x in text_between if x.what == "word"}
-    p.take("made", "up", "topped", as_="made up to")
+    is_up = p.take("up", as_="made up to") or is_up
+    p.take("made", "topped", as_="made up to")
     carrier = carrier_of(p, [])
-    if is_up or "up" in words:
+    if is_up:
         way = "in"
     elif words & {"+", "plus", "and", "with", "to"}:
         way = "to"
