@@ -106,9 +106,9 @@ for _tag, _words in {
     "and": "and plus + &", "or": "or", "times": "x × * times", "twice": "twice", "thrice": "thrice",
     "want": "want need wanted needed make makes making like give gives", "have": "have got i've", "stock": "stock stocks concentrate bottle",
     "strong": "stronger", "dilute": "dilute dilutes diluted thin thinned bring cut let lower reduce", "down": "down",
-    "dilution": "dilution dilutions", "powder": "powder crystals crystal", "weigh": "weigh weighed weighing", "acid": "acid free",
+    "dilution": "dilution dilutions", "powder": "powder powders crystals crystal", "weigh": "weigh weighed weighing", "acid": "acid free",
     "tablet": "tablet tablets tab tabs pill pills", "pot": "pot pots", "cell": "cell cells", "round": "round", "square": "square",
-    "top": "top", "bottom": "bottom", "deep": "deep high tall depth", "jar": "jar jars bottles vials vial cups?",
+    "top": "top", "bottom": "bottom", "deep": "deep high tall depth height", "jar": "jar jars bottles vials vial cups?",
     "cutting": "cuttings cutting", "lot": "lots lot batches batch", "double": "double", "triple": "triple", "plant": "plants plant seedlings",
     "seed": "seeds seed", "germination": "germination germ germinate", "survive": "survive survival surviving", "extra": "extra spare over overage",
     "part": "part parts", "equal": "equal", "half": "half", "mix": "mix mixed", "soak": "soak soaked soaking", "dip": "dip quick-dip",
@@ -124,7 +124,7 @@ _STAGES = {
     r"leaf[- ]bud": "leaf_bud", r"herbaceous(?: tips?)?": "herbaceous",
 }  # fmt: skip
 FILLER = frozenset(
-    "the please me my some about approx approximately roughly around ca circa ~ level soluble crushed dissolve dissolved do does we i it is "
+    "the please feed me my some about approx approximately roughly around ca circa ~ level soluble crushed dissolve dissolved do does we i it is "
     "what how much many take used use put says say this that there solution soln sol a an are be get on? many? would wanted? now just only "
     "liquid can thats it's its by dosed add added drop?".replace("?", "").split()
 ) - {"on", "drop", "wanted"}
