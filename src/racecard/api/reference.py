@@ -71,11 +71,14 @@ class LadderOut(Out):
 
 
 class EventOut(Out):
-    """One event of the short list; `amount`: unit of the number that may go with it."""
+    """One event of the short list; `amount`: unit of the number that may go with it, and its bounds."""
 
     code: str
     name: str
     amount: str
+    least: float
+    most: float
+    is_whole: bool
     by_hand: bool
 
 
@@ -148,7 +151,10 @@ def get_reference() -> ReferenceOut:
         ladders=[_ladder(kind) for kind in Kind],
         methods=[MethodOut.from_core(m) for m in METHODS.values()],
         events=[
-            EventOut(code=e.code, name=e.name, amount=e.amount, by_hand=e in BY_THE_GROWER)
+            EventOut(
+                code=e.code, name=e.name, amount=e.amount, by_hand=e in BY_THE_GROWER,
+                least=e.bounds[0], most=e.bounds[1], is_whole=e.is_whole,
+            )
             for e in EVENTS
         ],
         traits=[_trait(t) for t in TRAITS],

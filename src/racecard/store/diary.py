@@ -109,7 +109,7 @@ def _checked(
 def _check_kind(trial: Trial, raw: Entry) -> None:
     if raw.kind == "event":
         event = event_of(raw.what)
-        amount = raw.value("amount")
+        amount = raw.value(event.number)
         if amount is not None:
             event.check_amount(amount)
         if raw.what == "moved":

@@ -3149,7 +3149,7 @@ export interface components {
         };
         /**
          * EventOut
-         * @description One event of the short list; `amount`: unit of the number that may go with it.
+         * @description One event of the short list; `amount`: unit of the number that may go with it, and its bounds.
          */
         EventOut: {
             /** Code */
@@ -3158,6 +3158,12 @@ export interface components {
             name: string;
             /** Amount */
             amount: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Is Whole */
+            is_whole: boolean;
             /** By Hand */
             by_hand: boolean;
         };

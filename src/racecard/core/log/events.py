@@ -25,19 +25,35 @@ class Event:
     amount: str = ""
     is_shared: bool = True
 
+    @property
+    def number(self) -> str:
+        """The value a number that goes with it is kept under."""
+        return "day" if self.code == "follow_up" else "amount"
+
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """Least and most that its number may be."""
+        return _BOUNDS.get("day" if self.number == "day" else self.amount, (-1e6, 1e6))
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether its number is counted."""
+        return self.number == "day" or self.amount == "plants"
+
     def check_amount(self, value: float) -> None:
         """Raise InvalidInput where the number that goes with it cannot be."""
-        kind = "day" if self.code == "follow_up" else self.amount
-        least, most = _BOUNDS.get(kind, (-1e6, 1e6))
+        least, most = self.bounds
         if not least <= value <= most:
             raise InvalidInput(
                 f"{self.name}: {value:g} {self.amount} cannot be; give {least:g} to {most:g}.".replace(
                     "  ", " "
                 ),
-                "/values/amount",
+                f"/values/{self.number}",
             )
-        if kind in ("plants", "day") and value != int(value):
-            raise InvalidInput(f"{self.name}: {value:g} must be a whole number.", "/values/amount")
+        if self.is_whole and value != int(value):
+            raise InvalidInput(
+                f"{self.name}: {value:g} must be a whole number.", f"/values/{self.number}"
+            )
 
 
 _BOUNDS = {"mL": (0.1, 1e6), "°C": (-60.0, 90.0), "plants": (1, 10_000), "day": (0, 800)}

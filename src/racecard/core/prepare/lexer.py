@@ -124,7 +124,7 @@ _STAGES = {
     r"leaf[- ]bud": "leaf_bud", r"herbaceous(?: tips?)?": "herbaceous",
 }  # fmt: skip
 FILLER = frozenset(
-    "the please feed me my some about approx approximately roughly around ca circa ~ level soluble crushed dissolve dissolved do does we i it is "
+    "the please me my some about approx approximately roughly around ca circa ~ level soluble crushed dissolve dissolved do does we i it is "
     "what how much many take used use put says say this that there solution soln sol a an are be get on? many? would wanted? now just only "
     "liquid can thats it's its by dosed add added drop?".replace("?", "").split()
 ) - {"on", "drop", "wanted"}

@@ -10,12 +10,14 @@ import {
 	type Round,
 	type RoundUnit,
 } from "@/api/client";
+import type { OutboxState } from "@/api/outbox";
 import { BareNumber } from "@/ui/NumberField";
 import { Sheet } from "@/ui/Sheet";
 import { StageDrawing } from "@/ui/StageDrawing";
 import styles from "./Beside.module.css";
 import { PhotoField } from "./PhotoField";
 import type { Tap } from "./round";
+import { Refusals } from "./WaitingLine";
 
 export const BESIDE = ["event", "measure", "harm", "note", "photo"] as const;
 export type Beside = (typeof BESIDE)[number];
@@ -37,6 +39,8 @@ export interface BesideSheetProps {
 	unit: RoundUnit;
 	plan: PlanRead;
 	reference: Reference;
+	/** What waits here, and what the shed refused: told in the sheet, where the eye is. */
+	outbox: OutboxState;
 	onWrite: (entry: Written) => Promise<void>;
 	onPhoto: (scope: string, target: string, text: string, photo: Blob) => Promise<void>;
 	onTakeBack: (id: string) => Promise<void>;
@@ -64,7 +68,10 @@ export function BesideSheet(props: BesideSheetProps) {
 			() => setDone("This device could not keep it: see the line under the tray."),
 		);
 	const write = async (entry: Pick<Written, "kind" | "what" | "values" | "text">) => {
-		await said(props.onWrite({ ...entry, scope: scope as Written["scope"], target }), "Kept.");
+		await said(
+			props.onWrite({ ...entry, scope: scope as Written["scope"], target }),
+			"Kept on this device.",
+		);
 	};
 	const form = { ...props, scope, target, write };
 	return (
@@ -109,7 +116,12 @@ export function BesideSheet(props: BesideSheetProps) {
 					{open === "harm" && (
 						<HarmForm
 							{...form}
-							write={(e) => said(props.onWrite({ ...e, scope: "unit", target: unit.id }), "Kept.")}
+							write={(e) =>
+								said(
+									props.onWrite({ ...e, scope: "unit", target: unit.id }),
+									"Kept on this device.",
+								)
+							}
 						/>
 					)}
 					{open === "note" && <NoteForm {...form} />}
@@ -126,6 +138,7 @@ export function BesideSheet(props: BesideSheetProps) {
 						/>
 					)}
 					{done && <p role="status">{done}</p>}
+					<Refusals outbox={props.outbox} />
 					<Written
 						round={round}
 						onTakeBack={(id) => void said(props.onTakeBack(id), "Taken back.")}
@@ -186,12 +199,18 @@ function EventForm({ reference, round, unit, scope, write }: FormProps) {
 			{event?.amount && (
 				<Amount
 					label={`How much, ${event.amount} (may be left open)`}
+					limits={event}
 					value={amount}
 					onChange={setAmount}
 				/>
 			)}
 			{code === "follow_up" && (
-				<Amount label="On which day of the trial" value={amount} onChange={setAmount} />
+				<Amount
+					label="On which day of the trial"
+					limits={event}
+					value={amount}
+					onChange={setAmount}
+				/>
 			)}
 			{isMove && (
 				<label>
@@ -226,19 +245,21 @@ function EventForm({ reference, round, unit, scope, write }: FormProps) {
 	);
 }
 
-function Amount({
-	label,
-	value,
-	onChange,
-}: {
+interface AmountProps {
 	label: string;
+	limits: Reference["events"][number] | undefined;
 	value: string;
 	onChange: (v: string) => void;
-}) {
+}
+
+function Amount({ label, limits, value, onChange }: AmountProps) {
 	return (
 		<label>
 			{label}
 			<BareNumber
+				min={limits?.least}
+				max={limits?.most}
+				isWhole={limits?.is_whole}
 				value={value === "" ? null : Number(value)}
 				onChange={(v) => onChange(v === null ? "" : String(v))}
 			/>

@@ -347,6 +347,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 						round={round}
 						unit={unit}
 						plan={plan}
+						outbox={log.outbox}
 						reference={reference}
 						onWrite={log.write}
 						onPhoto={log.photo}

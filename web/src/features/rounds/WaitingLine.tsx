@@ -34,6 +34,15 @@ export function WaitingLine({ outbox, isComplete, opensAlone }: WaitingLineProps
 					{outbox.fault}
 				</p>
 			)}
+			<Refusals outbox={outbox} />
+		</>
+	);
+}
+
+/** What the shed did not take, with its sentence, until the grower decides. */
+export function Refusals({ outbox }: { outbox: OutboxState }) {
+	return (
+		<>
 			{outbox.refused.map((r) => (
 				<div key={r.n} role="alert" className={styles.refused}>
 					<p>
