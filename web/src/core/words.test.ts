@@ -12,6 +12,9 @@ describe("what is typed into a plan", () => {
 	it("reads looks as every so many days or as the very days, and writes them so", () => {
 		expect(looksTyped("every 3 days")).toEqual({ every: 3 });
 		expect(looksTyped("Every 14")).toEqual({ every: 14 });
+		expect(looksTyped("weekly")).toEqual({ every: 7 });
+		expect(looksTyped("Every 2 weeks")).toEqual({ every: 14 });
+		expect(looksTyped("every day")).toEqual({ every: 1 });
 		expect(looksTyped("7, 14, 42")).toEqual({ days: [7, 14, 42] });
 		expect(looksTyped("")).toBeNull();
 		expect(looksTyped("now and then")).toBeNull();

@@ -25,10 +25,27 @@ export function daysTyped(text: string): number[] | null {
 	return parts.every((p) => /^\d{1,4}$/.test(p)) ? parts.map(Number) : null;
 }
 
-/** Looks as typed: "every 3" (days), or the very days; null where it is neither. */
+const EVERY: Record<string, number> = {
+	daily: 1,
+	"every day": 1,
+	"a day": 1,
+	"every other day": 2,
+	"every second day": 2,
+	weekly: 7,
+	"every week": 7,
+	"a week": 7,
+	fortnightly: 14,
+	"every other week": 14,
+	"every fortnight": 14,
+};
+
+/** Looks as typed: "every 3" (days), "weekly", or the very days; null where it is none of them. */
 export function looksTyped(text: string): { every: number } | { days: number[] } | null {
-	const every = /^\s*every\s+(\d{1,4})(\s*days?)?\s*$/i.exec(text);
-	if (every) return { every: Number(every[1]) };
+	const said = text.trim().toLowerCase().replace(/\s+/g, " ");
+	const word = EVERY[said.replace(/^once /, "")];
+	if (word) return { every: word };
+	const every = /^every (\d{1,4}) ?(days?|d|weeks?|wks?)?$/.exec(said);
+	if (every) return { every: Number(every[1]) * (every[2]?.startsWith("w") ? 7 : 1) };
 	const days = daysTyped(text);
 	return days && days.length > 0 ? { days } : null;
 }

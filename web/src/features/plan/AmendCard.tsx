@@ -132,7 +132,7 @@ function NewValue({ trial, field, value, onChange }: NewValueProps) {
 				error={
 					value === "" || looksTyped(value)
 						? undefined
-						: "Write “every 3 days”, or days such as 7, 14, 21."
+						: "Write “every 3 days”, “weekly”, or days such as 7, 14, 21."
 				}
 				onChange={(e) => onChange(e.currentTarget.value)}
 			/>

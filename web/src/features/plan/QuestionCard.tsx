@@ -239,7 +239,7 @@ function LookDays({
 			error={
 				typed
 					? (fault("look_days") ?? fault("look_every_days"))
-					: "Write “every 3 days”, or days such as 7, 14, 21."
+					: "Write “every 3 days”, “weekly”, or days such as 7, 14, 21."
 			}
 			onChange={(e) => {
 				setText(e.currentTarget.value);
