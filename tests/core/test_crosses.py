@@ -5,11 +5,12 @@ from typing import Any
 
 import numpy as np
 import pytest
-from statsmodels.api import GLM, families
+from statsmodels.api import GLM, OLS, families
 
 from racecard.core.finish.crosses import Cross, cross_of, factors_of, quasi_logistic
 from racecard.core.finish.grade import Grade
 from racecard.core.finish.lot import Redealer
+from racecard.core.finish.strike import unit_shares
 from racecard.core.model import Plan
 from racecard.core.plan.arms import Factor, cross
 from racecard.core.results import Results
@@ -99,3 +100,17 @@ def test_the_logistic_view_agrees_with_statsmodels() -> None:
 def test_no_odds_are_given_where_a_cell_is_all_struck() -> None:
     y, n = np.array([5.0, 5, 2, 1]), np.full(4, 5.0)
     assert quasi_logistic(y, n, np.column_stack([np.ones(4), [0, 0, 1, 1]])) is None
+
+
+def test_the_interaction_in_unequal_blocks_is_that_of_least_squares() -> None:
+    results = counts((4, 12), (7, 12), (9, 12), (11, 12))
+    block = np.random.default_rng(8).integers(0, 3, 48) * np.repeat([1, 1, 0, 1], 12)
+    results = replace(results, block=block)
+    one = found(results).interactions[0]
+    s = unit_shares(results, 42)
+    a, b = (s.treatment >= 2).astype(float), (s.treatment % 2).astype(float)
+    columns = np.column_stack([np.ones(48), block == 1, block == 2, a, b, a * b]).astype(float)
+    other = OLS(s.share, columns).fit()
+    assert one.gap.estimate == pytest.approx(other.params[-1], abs=1e-9)
+    assert one.p == pytest.approx(other.pvalues[-1], abs=1e-9)
+    assert (one.gap.low, one.gap.high) == pytest.approx(tuple(other.conf_int()[-1]), abs=1e-9)
