@@ -442,3 +442,15 @@ def test_what_is_promised_stays_on_today_until_it_is_closed(
     expect(loops).to_contain_text(f"count flowers {trial[:6]}")
     loops.get_by_role("button", name=re.compile(rf"Close it\s*: .*{trial[:6]}")).click()
     expect(page.get_by_text(f"count flowers {trial[:6]}")).to_have_count(0)
+
+
+def test_a_look_after_the_end_extends_the_trial_and_says_so(page: Page, server: str, send: Send) -> None:  # fmt: skip
+    trial = start(send, 14, length_days=6, look_every_days=3)
+    page.goto(f"{server}/trials/{trial}/rounds/14")
+    expect(page.get_by_text("The last day was 6.")).to_be_visible()
+    page.get_by_role("button", name="Extend the trial to day 14").press("Enter")
+    expect(cell(page, "A1")).to_be_visible()
+    page.keyboard.press("b")
+    expect(page.get_by_text(re.compile("^1 of 24|1 of"))).to_be_visible()
+    page.get_by_role("link", name="Plan").click()
+    expect(page.get_by_text("looked at again after the end")).to_be_visible()

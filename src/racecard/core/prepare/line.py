@@ -347,6 +347,7 @@ def work_out(line: str, choices: Mapping[str, str] | None = None) -> tuple[Line,
     """
     chosen = dict(choices or {})
     found = read_line(line)
+    assert all(p.taken_as for p in found.pieces), "an answered line has a piece nobody used"
     if len(found.ways) == 1:
         return found, replace(work_out_read(found.read, chosen), tokens=found.pieces)
     answer = chosen.get(found.key)
