@@ -403,3 +403,10 @@ def test_blind_codes_stand_in_the_round_of_a_blind_trial_alone(
     assert all(len(u["cell"]["label"]) == 4 for u in blind)
     plain = units(client, begin(client, clock))
     assert all(u["cell"]["label"] is None for u in plain)
+
+
+def test_a_fault_names_the_field_as_the_page_does(client: TestClient) -> None:
+    answer = client.post("/api/trials", json=a_draft(length_days=3.7))
+    assert answer.status_code == 422
+    (error,) = answer.json()["errors"]
+    assert (error["pointer"], error["detail"]) == ("/plan/length_days", "Last day must be a whole number, got 3.7.")  # fmt: skip

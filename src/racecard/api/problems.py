@@ -48,6 +48,17 @@ _SENTENCES: Mapping[str, str] = {
     "datetime_parsing": "must be a moment such as 2026-05-25T07:40:00+01:00, got {input}",
     "datetime_from_date_parsing": "must be a moment such as 2026-05-25T07:40:00+01:00, got {input}",
 }
+_LABELS: Mapping[str, str] = {
+    "length_days": "Last day", "look_every_days": "Look on days", "look_days": "Look on days",
+    "units": "Plants of each treatment", "per_container": "Plants in each", "tray_rows": "Rows of a tray",
+    "columns": "Columns of a tray", "spare_cells": "Spare cells at least", "threshold_mm": "Root that counts",
+    "rooted_score": "Root score that counts", "expected_percent": "The control usually strikes",
+    "expected_days": "The control’s days on average", "expected_score": "The control’s root score",
+    "gap_points": "Worth having, points", "gap_days": "Worth having, days sooner",
+    "gap_score": "Worth having, score higher", "germination_percent": "Label germination",
+    "pot_ml": "Medium in a container", "dip_ml": "Dip for a treatment", "unit_seconds": "Seconds one unit takes",
+}  # fmt: skip
+"""What the page calls a field whose name in the API is another."""
 _log = logging.getLogger("racecard")
 
 
@@ -95,7 +106,7 @@ def install(app: FastAPI) -> None:
 def _sentence(error: Mapping[str, Any]) -> tuple[str, str]:
     path = [str(p) for p in error["loc"] if p not in ("body", "query", "path", "header")]
     field = path[-1] if path else "the request"
-    label = field.replace("_", " ")
+    label = _LABELS.get(field, field.replace("_", " "))
     values = {**(error.get("ctx") or {}), "input": _shown(error.get("input"))}
     template = _SENTENCES.get(error["type"])
     said = template.format(**values) if template else str(error["msg"]).lower()
