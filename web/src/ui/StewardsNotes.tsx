@@ -25,7 +25,11 @@ export function StewardsNotes({
 					))}
 				</ul>
 			)}
-			{checked && <p className="muted">{checked}</p>}
+			{checked && (
+				<p className="muted" style={{ marginTop: 8 }}>
+					{checked}
+				</p>
+			)}
 		</Card>
 	);
 }
