@@ -191,3 +191,18 @@ def test_loss_that_only_mirrors_the_strike_is_said_to() -> None:
 
 def test_a_clean_trial_has_no_notes() -> None:
     assert data_codes(counts((6, 16), (9, 16))) == set()
+
+
+def test_a_look_after_the_end_is_asked_of_nobody_else() -> None:
+    results = counts((0, 3), (3, 3), by=10)
+    cells = lines("010101")
+    seen = (frozenset({10, 20}),) * 5
+
+    def told(last: set[int]) -> list[str]:
+        looked = replace(results, looks=(frozenset(last), *seen))
+        found = judge(a_plan(length_days=20), looked, seed=1, cells=cells, end_day=20)
+        return [n.says for n in found.notes if n.code == "unscored_units"]
+
+    assert told({10, 25}) == []
+    assert told({10, 20}) == []
+    assert "was not looked at on day 20" in told({10})[0]

@@ -372,11 +372,13 @@ def _unscored(results: Results, cells: Sequence[Cell], end: float | None) -> lis
     if not days or len(cells) != len(results.looks):
         return []
     last = max(days)
+    if end is not None and last > end:  # a look after the end is asked of nobody
+        last = max((d for d in days if d <= end), default=last)
     resolved = resolved_days(results)
     short = [
         cell.code
         for cell, looks, done in zip(cells, results.looks, resolved, strict=True)
-        if last not in looks and done >= last
+        if max(looks, default=0) < last and done >= last
     ]
     if not short:
         return []
