@@ -118,6 +118,8 @@ def test_an_answer_of_the_line_settles_it_and_is_not_remembered() -> None:
     assert asked.amounts == ()
     _, settled = work_out("250 mL of 1,500 ppm IBA from 1 %", {"comma": "thousands"})
     assert settled.amounts[0].value == pytest.approx(37.5)
+    _, still = work_out("250 mL of 1,500 ppm IBA from 1 %", {}, {"comma": "thousands"})
+    assert still.questions[0].must
 
 
 @pytest.mark.parametrize(

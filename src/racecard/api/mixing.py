@@ -35,7 +35,7 @@ def get_bench() -> BenchOut:
 @router.post("/mixing/line", operation_id="read_mixing_line")
 def post_line(shed: ShedDep, body: LineIn) -> CardOut:
     """Read one line and work it out."""
-    line, card = work_out(body.line, _choices(shed, body.choices))
+    line, card = work_out(body.line, body.choices, _choices(shed, {}))
     return CardOut.from_core(card, line.read.fields, line=body.line, choices=body.choices)
 
 
@@ -72,7 +72,7 @@ def post_recipe(shed: ShedDep, who: WhoDep, trial_id: str, body: RecipeIn) -> Re
     """Put a card on a trial's recipe list, as it is worked out now."""
     choices = _choices(shed, body.choices)
     if body.line:
-        line, card = work_out(body.line, choices)
+        line, card = work_out(body.line, body.choices, choices)
         fields = line.read.fields
     else:
         card, fields = reckon(body.key, body.fields, choices), body.fields

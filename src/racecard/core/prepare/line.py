@@ -1,7 +1,7 @@
 """One line, as a grower writes it, made into the fields of a sum.
 
 The line is cut into tokens (lexer.py), joined into phrases (phrases.py), and held against one
-reading after another (readings.py). One law: every token is used by the reading, is filler from a
+reading after another (readings/). One law: every token is used by the reading, is filler from a
 closed list, or the line is not answered. What can be read in two ways is asked, with what each
 answer leads to; nothing is chosen silently.
 """
@@ -335,22 +335,28 @@ def _nothing_asked(parsed: Parse) -> str:
     )
 
 
-def work_out(line: str, choices: Mapping[str, str] | None = None) -> tuple[Line, Card]:
+def work_out(
+    line: str,
+    choices: Mapping[str, str] | None = None,
+    remembered: Mapping[str, str] | None = None,
+) -> tuple[Line, Card]:
     """A line read and worked out.
 
     Args:
         line: what to make.
         choices: answers to questions by key, of the line as of the sum.
+        remembered: answers kept from other cards; they settle questions of the sum, never of the line.
 
     Raises:
         InvalidInput: the line, a field or an answer cannot be read.
     """
-    chosen = dict(choices or {})
+    own = choices or {}
+    chosen = {**(remembered or {}), **own}
     found = read_line(line)
     assert all(p.taken_as for p in found.pieces), "an answered line has a piece nobody used"
     if len(found.ways) == 1:
         return found, replace(work_out_read(found.read, chosen), tokens=found.pieces)
-    answer = chosen.get(found.key)
+    answer = own.get(found.key)
     picked = next((w for w in found.ways if w.value == answer), None)
     usual = next((w for w in found.ways if w.value == found.usual), None)
     base = work_out_read((picked or usual or found.ways[0]).read, chosen)

@@ -125,6 +125,9 @@ export function Flags({ flags }: { flags: Flag[] }) {
 	);
 }
 
+/** Whether an answer holds for this line alone or for every card. */
+const KEPT: Record<string, string> = { true: "for this line", false: "remembered" };
+
 interface QuestionProps {
 	question: MixQuestion;
 	onAnswer: MixCardProps["onAnswer"];
@@ -149,7 +152,7 @@ function Question({ question: q, onAnswer }: QuestionProps) {
 	return (
 		<details className={styles.taken}>
 			<summary>
-				{q.asks} <strong>{label}</strong> {q.chosen ? "(remembered; change)" : "(usual; change)"}
+				{q.asks} <strong>{label}</strong> ({q.chosen ? KEPT[String(q.of_line)] : "usual"}; change)
 			</summary>
 			<div className={styles.others}>
 				{q.options.map((o) => (
@@ -165,7 +168,7 @@ function Question({ question: q, onAnswer }: QuestionProps) {
 				))}
 				{q.chosen !== null && (
 					<button type="button" onClick={() => onAnswer(q.key, null)}>
-						<span>Ask me again each time</span>
+						<span>{q.of_line ? "Take the answer back" : "Ask me again each time"}</span>
 					</button>
 				)}
 			</div>
