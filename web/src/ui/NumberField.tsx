@@ -1,5 +1,5 @@
 import { TextInput, type TextInputProps } from "@mantine/core";
-import { type InputHTMLAttributes, useId, useState } from "react";
+import { type ChangeEvent, type InputHTMLAttributes, useId, useState } from "react";
 import styles from "./NumberField.module.css";
 import { type Limits, readNumber } from "./number";
 
@@ -15,35 +15,9 @@ export type NumberFieldProps = Held &
 	Omit<TextInputProps, "value" | "onChange" | "onBlur" | "type" | "min" | "max">;
 
 /** A number with its label above and what is wrong beneath. */
-export function NumberField({
-	value,
-	onChange,
-	onCommit,
-	min,
-	max,
-	isWhole,
-	error,
-	...rest
-}: NumberFieldProps) {
-	const { text, fault, write, leave } = useNumberText({
-		value,
-		onChange,
-		onCommit,
-		min,
-		max,
-		isWhole,
-	});
-	return (
-		<TextInput
-			inputMode={isWhole ? "numeric" : "decimal"}
-			autoComplete="off"
-			{...rest}
-			value={text}
-			error={fault ?? error}
-			onChange={(e) => write(e.currentTarget.value)}
-			onBlur={leave}
-		/>
-	);
+export function NumberField({ error, ...props }: NumberFieldProps) {
+	const { fault, input } = useNumberText(props);
+	return <TextInput {...input} error={fault ?? error} />;
 }
 
 export type BareNumberProps = Held &
@@ -53,36 +27,16 @@ export type BareNumberProps = Held &
 	>;
 
 /** The same field without a label of its own: it stands inside one. */
-export function BareNumber({
-	value,
-	onChange,
-	onCommit,
-	min,
-	max,
-	isWhole,
-	...rest
-}: BareNumberProps) {
+export function BareNumber(props: BareNumberProps) {
 	const id = useId();
-	const { text, fault, write, leave } = useNumberText({
-		value,
-		onChange,
-		onCommit,
-		min,
-		max,
-		isWhole,
-	});
+	const { fault, input } = useNumberText(props);
 	return (
 		<>
 			<input
-				inputMode={isWhole ? "numeric" : "decimal"}
-				autoComplete="off"
-				{...rest}
+				{...input}
 				ref={(field) => field?.setCustomValidity(fault ?? "")}
 				aria-invalid={fault !== undefined}
 				aria-describedby={fault ? id : undefined}
-				value={text}
-				onChange={(e) => write(e.currentTarget.value)}
-				onBlur={leave}
 			/>
 			{fault && (
 				<small id={id} role="alert" className={styles.fault}>
@@ -93,8 +47,10 @@ export function BareNumber({
 	);
 }
 
-/** The text of a field, kept as it is typed, and the number in it. */
-function useNumberText({ value, onChange, onCommit, ...limits }: Held) {
+/** The text of a field as it is typed, what is wrong with it, and what its input is given. */
+function useNumberText<P extends Held>(props: P) {
+	const { value, onChange, onCommit, min, max, isWhole, ...rest } = props;
+	const limits = { min, max, isWhole };
 	const given = value == null || Number.isNaN(value) ? null : value;
 	const [text, setText] = useState(given === null ? "" : String(given));
 	const [seen, setSeen] = useState(given);
@@ -104,14 +60,20 @@ function useNumberText({ value, onChange, onCommit, ...limits }: Held) {
 		setSeen(given);
 		if (given !== read.value) setText(given === null ? "" : String(given));
 	}
-	const write = (next: string) => {
-		setText(next);
-		onChange?.(readNumber(next, limits).value);
+	const input = {
+		inputMode: isWhole ? ("numeric" as const) : ("decimal" as const),
+		autoComplete: "off",
+		...rest,
+		value: text,
+		onChange: (e: ChangeEvent<HTMLInputElement>) => {
+			setText(e.currentTarget.value);
+			onChange?.(readNumber(e.currentTarget.value, limits).value);
+		},
+		onBlur: () => {
+			if (read.value === null || read.value === came) return;
+			setCame(read.value);
+			onCommit?.(read.value);
+		},
 	};
-	const leave = () => {
-		if (read.value === null || read.value === came) return;
-		setCame(read.value);
-		onCommit?.(read.value);
-	};
-	return { text, fault: read.fault, write, leave };
+	return { fault: read.fault, input };
 }
