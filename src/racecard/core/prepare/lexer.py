@@ -591,7 +591,7 @@ _KNOWN_WORDS = sorted(
 
 def nearest(word: str) -> str:
     """The known word this one may have been meant for; "" where none is near."""
-    close = get_close_matches(word.lower(), [w for w in _KNOWN_WORDS if len(w) > 2], 1, 0.6)
+    close = get_close_matches(word.lower(), [w for w in _KNOWN_WORDS if len(w) > 2], 1, 0.65)
     if not close or close[0] == word.lower():
         return ""
     return next(
