@@ -170,6 +170,29 @@ def test_an_own_default_is_kept_and_given_back(page: Page, server: str) -> None:
     expect(amount(page, "Medium")).to_have_text("13.86 L")
 
 
+def test_a_soak_read_from_words_waits_until_it_is_confirmed(page: Page, server: str, send: Send) -> None:  # fmt: skip
+    draft = a_draft(question="Pea: soak or not?", kind="seed", endpoint=3, day0="sowing")
+    arms = draft["plan"]["treatments"]
+    arms[1] |= {"name": "Soaked", "detail": "overnight in water, then dip 5 s"}
+    arms.append({"name": "Misted", "role": "candidate", "detail": "wet 2 h", "silk": "sash"})
+    trial = send("/api/trials", draft)["id"]
+    page.goto(f"{server}/trials/{trial}/prepare")
+    asked = page.get_by_role("region", name="Soaks to confirm")
+    expect(asked).to_contain_text("2 treatments")
+    expect(page.get_by_text("No soak or dip is set for any treatment.")).to_be_visible()
+    page.get_by_role("button", name="No soak for Misted").press("Enter")
+    page.get_by_role("button", name="Confirm soak 12 h, then dip 5 s for Soaked").press("Enter")
+    expect(asked).to_have_count(0)
+    expect(page.get_by_text("soak, 12 h")).to_be_visible()
+    expect(page.get_by_text("dip, 5 s")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("soak, 12 h")).to_be_visible()
+    expect(asked).to_have_count(0)
+    page.get_by_text("Soaks and dips of each treatment").click()
+    page.get_by_label("How long for Misted").fill("soon")
+    expect(page.get_by_text("A time is wanted, such as 12 h, 1h30 or overnight.")).to_be_visible()
+
+
 def test_soaks_are_worked_back_and_a_running_timer_survives_a_reload(page: Page, server: str, send: Send) -> None:  # fmt: skip
     page.set_viewport_size({"width": 390, "height": 844})
     trial = a_plan_saved(send, question="Beet: does a soak help?", kind="seed", endpoint=3, day0="sowing")  # fmt: skip

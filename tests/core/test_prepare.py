@@ -14,13 +14,13 @@ from racecard.core.log.assemble import own_ages, results_of
 from racecard.core.log.days import planned_hour
 from racecard.core.model import Agent, Carrier, Cell, Day0, Kind, Plan, Status, Trial, Unit
 from racecard.core.plan.check import faults
+from racecard.core.prepare.arm_words import soaks_in
 from racecard.core.prepare.cautions import cautions_in, cautions_of_plan
 from racecard.core.prepare.clock import (
     clock_of,
     days_apart,
+    proposed_steps,
     ran_says,
-    steps_in_words,
-    steps_of,
 )
 from racecard.core.prepare.order import order_of, order_of_work
 from racecard.core.prepare.register import (
@@ -59,10 +59,13 @@ def soaked(hours: dict[str, float], **changes: Any) -> Plan:
     [
         ("soaked 24 h", (("soak", 1440.0),)), ("50 % alcohol, bases 5 s", (("dip", 5 / 60),)), ("overnight in water", (("soak", 720.0),)),
         ("dipped for 1,5 min", (("dip", 1.5),)), ("steeped 2 days cold", (("steep", 2880.0),)), ("three nodes, wounded", ()), ("chilled 30 d", (("chill", 43_200.0),)),
+        ("soak 1h30, then dip 5 s", (("soak", 90.0), ("dip", 5 / 60))), ("soaked 1 h 30 min", (("soak", 90.0),)), ("soaked, 24 h", (("soak", 1440.0),)),
+        ("a week in water", (("soak", 10_080.0),)), ("soaked 24hrs, light 16 h", (("soak", 1440.0),)), ("in water, light 16 h", ()),
+        ("soaked 12-24 h", ()), ("left in water, age 90 days", ()), ("wet, left to dry 2 days", ()), ("heat mat 8 h a day, wet", ()),
     ],
 )  # fmt: skip
 def test_soaks_are_read_from_words(words: str, steps: tuple[tuple[str, float], ...]) -> None:
-    found = steps_in_words(words)
+    found = soaks_in(words)
     assert [n for n, _ in found] == [n for n, _ in steps]
     assert [m for _, m in found] == pytest.approx([m for _, m in steps], rel=1e-12)
 
@@ -124,11 +127,17 @@ def test_every_arm_goes_in_when_its_last_soak_ends(hours: list[float], seconds: 
         assert min(clock.goes_in) == TEN
 
 
-def test_steps_set_stand_before_those_read() -> None:
-    plan = a_plan("U", "Soaked 24 h")
+def test_a_soak_in_words_is_proposed_until_it_is_settled_and_runs_no_clock() -> None:
+    plan = a_plan("U", "Soaked 24 h", kind=Kind.SEED)
     arm = replace(plan.treatments[1], detail="soaked 24 h")
-    assert steps_of(arm) == (("soak", 1440.0),)
-    assert steps_of(replace(arm, steps=(("dip", 1.0),))) == (("dip", 1.0),)
+    assert proposed_steps(arm) == (("soak", 1440.0),)
+    assert clock_of(replace(plan, treatments=(plan.treatments[0], arm)), TEN).steps == ()
+    assert proposed_steps(replace(arm, steps=(("dip", 1.0),))) == ()
+    assert proposed_steps(replace(arm, steps_settled=True)) == ()
+    assert proposed_steps(replace(arm, detail="", properties=(("wetting", "12 h"),))) == (
+        ("soak", 720.0),
+    )
+    assert proposed_steps(replace(arm, detail="", properties=(("light", "12 h in water"),))) == ()
 
 
 @pytest.mark.parametrize(

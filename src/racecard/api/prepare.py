@@ -29,7 +29,7 @@ from racecard.core.log.days import planned_hour, zone
 from racecard.core.model import Status, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.core.prepare.cautions import cautions_of_plan
-from racecard.core.prepare.clock import ClockStep, clock_of, ran_says, steps_of
+from racecard.core.prepare.clock import ClockStep, clock_of, proposed_steps, ran_says
 from racecard.core.prepare.order import order_of_work
 from racecard.core.prepare.register import AgentLot, PlantLot, notes_on_agent, notes_on_plant
 from racecard.core.prepare.sticking import set_by_arm
@@ -65,9 +65,10 @@ def put_prepare(shed: ShedDep, who: WhoDep, trial_id: str, body: PreparedIn) -> 
         for n in ("plant_id", "set_at", "start_together", "day0", "unit_seconds")
     }
     arms = [
-        {"steps": tuple((s.name.strip(), s.minutes) for s in a.steps), "agent_id": a.agent_id}
+        {"steps": tuple((s.name.strip(), s.minutes) for s in a.steps), "steps_settled": a.steps_settled,
+         "agent_id": a.agent_id}
         for a in body.arms
-    ]
+    ]  # fmt: skip
     prepare_trial(shed, trial_id, change, arms, who)
     return get_prepare(shed, trial_id)
 
@@ -146,8 +147,9 @@ def _out(
     is_draft = trial.status is Status.DRAFT
     arms = [
         ArmStepsOut(
-            steps=[StepPart(name=n, minutes=m) for n, m in steps_of(t)],
-            is_read=not t.steps and bool(steps_of(t)),
+            steps=[StepPart(name=n, minutes=m) for n, m in t.steps],
+            proposed=[StepPart(name=n, minutes=m) for n, m in proposed_steps(t)],
+            steps_settled=t.steps_settled,
             agent_id=t.agent_id,
             flags=flags_out(notes_on_agent(lot, today, plan, t) if (lot := agents.get(t.agent_id)) else ()),
         )

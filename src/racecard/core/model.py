@@ -115,8 +115,9 @@ class Treatment:
     `properties`: what may differ between arms, as (name, value) in the order given. `units`:
     units of this arm where it has not the plan's number. `prediction`: strike in percent that
     the grower expects, sealed until the finish. `per_stem`: cuttings one mother stem gives.
-    `steps`: soaks and dips before it goes in, as (name, minutes) in their order. `agent_id`: the
-    agent of the register it draws from.
+    `steps`: soaks and dips before it goes in, as (name, minutes) in their order;
+    `steps_settled`: the grower has said so, and none is proposed from the words any more.
+    `agent_id`: the agent of the register it draws from.
     """
 
     id: str
@@ -133,6 +134,7 @@ class Treatment:
     per_stem: float | None = None
     steps: tuple[tuple[str, float], ...] = ()
     agent_id: str = ""
+    steps_settled: bool = False
 
 
 @dataclass(frozen=True, slots=True)

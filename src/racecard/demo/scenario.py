@@ -27,6 +27,7 @@ from racecard.core.model import (
     Treatment,
     Trial,
 )
+from racecard.core.prepare.arm_words import soaks_in
 from racecard.core.written import Observation, UnitLog
 from racecard.demo.olive import read_olive_in
 from racecard.demo.rounds import write_beside
@@ -63,7 +64,7 @@ def _arm(
 ) -> Treatment:  # fmt: skip
     return Treatment(
         "", name, role, detail, agent, carrier, silk, properties=properties,
-        prediction=prediction, per_stem=per_stem,
+        prediction=prediction, per_stem=per_stem, steps=soaks_in(detail), steps_settled=True,
     )  # fmt: skip
 
 

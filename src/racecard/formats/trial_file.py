@@ -55,6 +55,7 @@ class TreatmentPart(_Part):
     per_stem: float | None = None
     steps: list[tuple[Text, float]] = Field([], max_length=20)
     agent_id: Text = ""
+    steps_settled: bool = False
 
 
 class OverridePart(_Part):

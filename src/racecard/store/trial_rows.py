@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Sequence
-from dataclasses import asdict, fields
+from dataclasses import asdict, fields, replace
 from datetime import datetime
 
 from sqlalchemy import insert, select
@@ -26,6 +26,7 @@ from racecard.core.model import (
     Unit,
 )
 from racecard.core.plan.record import as_record, from_record
+from racecard.core.prepare.clock import proposed_steps
 from racecard.errors import NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import (
@@ -45,7 +46,8 @@ PLAN_COLUMNS = (
 _DESIGN = tuple(
     f.name for f in fields(Plan) if f.name not in (*PLAN_COLUMNS, "kind", "day0", "treatments")
 )
-_TRAITS = ("reference", "properties", "units", "prediction", "per_stem", "steps", "agent_id")
+_TRAITS = ("reference", "properties", "units", "prediction", "per_stem", "steps", "agent_id",
+           "steps_settled")  # fmt: skip
 
 
 def row_of(session: Session, trial_id: str) -> TrialRow:
@@ -127,22 +129,22 @@ def _plan(row: TrialRow, treatments: Sequence[TreatmentRow]) -> Plan:
     return Plan(
         kind=Kind(row.kind),
         day0=Day0(row.day0),
-        treatments=tuple(
-            Treatment(
-                t.id,
-                t.name,
-                Role(t.role),
-                t.detail,
-                Agent(t.agent),
-                Carrier(t.carrier),
-                t.silk,
-                **from_record(Treatment, json.loads(t.traits)),
-            )
-            for t in treatments
-        ),
+        treatments=tuple(_treatment(row, t) for t in treatments),
         **{name: getattr(row, name) for name in PLAN_COLUMNS},
         **from_record(Plan, json.loads(row.design)),
     )
+
+
+def _treatment(row: TrialRow, t: TreatmentRow) -> Treatment:
+    traits = json.loads(t.traits)
+    found = Treatment(
+        t.id, t.name, Role(t.role), t.detail, Agent(t.agent), Carrier(t.carrier), t.silk,
+        **from_record(Treatment, traits),
+    )  # fmt: skip
+    if row.started_at is not None and "steps_settled" not in traits:
+        # started before soaks were confirmed: its clock ran by what its words were read as
+        return replace(found, steps=found.steps or proposed_steps(found))
+    return found
 
 
 def _settings(session: Session, row: TrialRow) -> dict[str, SettingRow]:

@@ -2096,6 +2096,11 @@ export interface components {
              */
             steps: components["schemas"]["StepPart"][];
             /**
+             * Steps Settled
+             * @default false
+             */
+            steps_settled: boolean;
+            /**
              * Agent Id
              * @default
              */
@@ -2134,13 +2139,15 @@ export interface components {
         };
         /**
          * ArmStepsOut
-         * @description An arm's soaks and dips, whether set or read from its words, and its agent.
+         * @description An arm's soaks and dips, those its words speak of and nobody has confirmed, and its agent.
          */
         ArmStepsOut: {
             /** Steps */
             steps: components["schemas"]["StepPart"][];
-            /** Is Read */
-            is_read: boolean;
+            /** Proposed */
+            proposed: components["schemas"]["StepPart"][];
+            /** Steps Settled */
+            steps_settled: boolean;
             /** Agent Id */
             agent_id: string;
             /** Flags */
@@ -5949,6 +5956,11 @@ export interface components {
              * @default
              */
             agent_id: string;
+            /**
+             * Steps Settled
+             * @default false
+             */
+            steps_settled: boolean;
         };
         /**
          * TreatmentOut
@@ -5978,6 +5990,8 @@ export interface components {
             steps: components["schemas"]["StepPart"][];
             /** Agent Id */
             agent_id: string;
+            /** Steps Settled */
+            steps_settled: boolean;
         };
         /**
          * TrialLine

@@ -67,6 +67,7 @@ class TreatmentIn(In):
     per_stem: Number | None = None
     steps: list[StepPart] = Field([], max_length=20)
     agent_id: str = Field("", max_length=40)
+    steps_settled: StrictBool = False
 
     def to_core(self) -> Treatment:
         return Treatment(
@@ -74,6 +75,7 @@ class TreatmentIn(In):
             self.reference, tuple((p.name.strip(), p.value.strip()) for p in self.properties if p.value.strip()),
             self.units, self.prediction, self.per_stem,
             tuple((s.name.strip(), s.minutes) for s in self.steps), self.agent_id,
+            self.steps_settled,
         )  # fmt: skip
 
 
@@ -305,6 +307,7 @@ class TreatmentOut(Out):
     per_stem: float | None
     steps: list[StepPart]
     agent_id: str
+    steps_settled: bool
 
     @classmethod
     def from_core(cls, t: Treatment, *, show_prediction: bool = True) -> "TreatmentOut":

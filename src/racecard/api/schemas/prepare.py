@@ -119,6 +119,7 @@ class ArmPrepared(In):
     """What one arm draws from, and its soaks and dips in order."""
 
     steps: list[StepPart] = Field([], max_length=20)
+    steps_settled: StrictBool = False
     agent_id: str = Field("", max_length=40)
 
 
@@ -177,10 +178,11 @@ class SuggestedOut(Out):
 
 
 class ArmStepsOut(Out):
-    """An arm's soaks and dips, whether set or read from its words, and its agent."""
+    """An arm's soaks and dips, those its words speak of and nobody has confirmed, and its agent."""
 
     steps: list[StepPart]
-    is_read: bool
+    proposed: list[StepPart]
+    steps_settled: bool
     agent_id: str
     flags: list[FlagOut]
 

@@ -4,25 +4,14 @@ Either all arms go in together, so that each soak starts so much earlier; or all
 together, and the arms go in apart. Then day 0 must be settled: first wetting, or each its own.
 """
 
-import re
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Day0, Plan, Treatment
+from racecard.core.prepare.arm_words import soaks_in
 from racecard.core.prepare.order import order_of
 
-_TIMED = re.compile(
-    r"(?:(soak|steep|dip|wet|chill|stratif)\w*[^,;.]*?)?(\d+(?:[.,]\d+)?)\s*(h|hours?|min|minutes?|s|sec|seconds?|days?|d)\b",
-    re.I,
-)
-_WETS = re.compile(
-    r"\b(soak|steep|dip|drench|immers|bath|wet|rinse|bases?\b|chill|stratif|in (?:\w+ )?(?:water|solution|tea|extract))\w*",
-    re.I,
-)
-_DRIES = re.compile(r"\b(left )?to dry\b|\bdried\b|\ba day\b|\bper day\b", re.I)
-_OVERNIGHT_H = 12.0
-_MOST_MINUTES = 200 * 24 * 60
 _SOAK_MINUTES = 60.0
 
 
@@ -48,34 +37,17 @@ class Clock:
     asks_day0: bool
 
 
-def steps_of(treatment: Treatment) -> tuple[tuple[str, float], ...]:
-    """The soaks and dips of an arm, (name, minutes): those set, else those its words tell of."""
-    if treatment.steps:
-        return treatment.steps
-    said = (treatment.detail, *(v for k, v in treatment.properties if k in _MAY_WET))
-    return next((found for words in said if (found := steps_in_words(words))), ())
+def proposed_steps(treatment: Treatment) -> tuple[tuple[str, float], ...]:
+    """Soaks and dips that an arm's words speak of and nobody has confirmed or declined yet."""
+    if treatment.steps or treatment.steps_settled:
+        return ()
+    said = [(treatment.detail, False)]
+    said += [(v, k == "wetting") for k, v in treatment.properties if k in _MAY_WET]
+    return next((found for w, wets in said if (found := soaks_in(w, is_wetting=wets))), ())
 
 
 _MAY_WET = ("wetting", "handling", "carrier", "active")
 """Properties in which a soak may be told; a place, a light or an age tells none."""
-
-
-def steps_in_words(words: str) -> tuple[tuple[str, float], ...]:
-    """Soaks and dips that words tell of: "soaked 24 h", "bases 5 s", "12 h in water", "overnight in water".
-
-    Only where wetting is meant: not "light 16 h", "left to dry 2 days" or "heat mat 8 h a day".
-    """
-    if not _WETS.search(words) or _DRIES.search(words):
-        return ()
-    if re.search(r"\bovernight\b", words, re.I):
-        return (("soak", _OVERNIGHT_H * 60),)
-    found = _TIMED.search(words)
-    if not found:
-        return ()
-    per = {"h": 60.0, "m": 1.0, "s": 1 / 60, "d": 1440.0}[found[3][0].lower()]
-    minutes = float(found[2].replace(",", ".")) * per
-    name = (found[1] or ("dip" if minutes < 10 else "soak")).lower()
-    return ((name, minutes),) if 0 < minutes <= _MOST_MINUTES else ()
 
 
 def clock_of(plan: Plan, at: datetime) -> Clock:
@@ -93,7 +65,7 @@ def clock_of(plan: Plan, at: datetime) -> Clock:
     steps: list[ClockStep] = []
     goes_in: dict[int, datetime] = {}
     for i in order:
-        own = steps_of(plan.treatments[i])
+        own = plan.treatments[i].steps
         total = timedelta(minutes=sum(m for _, m in own))
         start = _plus(at, waits[i]) if plan.start_together else _plus(at, waits[i] - total)
         for j, (name, minutes) in enumerate(own):
@@ -121,7 +93,7 @@ def days_apart(plan: Plan, moments: tuple[datetime, ...]) -> tuple[int, ...]:
 def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tuple[str, ...], bool]:
     verb = "sown" if plan.day0 is Day0.SOWING else "stuck"
     if not plan.start_together:
-        longest = max((sum(m for _, m in steps_of(t)) for t in plan.treatments), default=0.0)
+        longest = max((sum(m for _, m in t.steps) for t in plan.treatments), default=0.0)
         wet = elapsed_days(_plus(at, -timedelta(minutes=longest)), at, plan.time_zone)
         if plan.day0 is Day0.WETTING:
             return (

@@ -8,7 +8,6 @@ from datetime import timedelta
 from racecard.core.finish.stewards import Note
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Day0, Kind, Plan, Trial, Unit
-from racecard.core.prepare.clock import steps_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +89,7 @@ def days_say(trial: Trial, today: int) -> str:
     if plan.day0 is Day0.WETTING and trial.started_at is not None:
         start = trial.started_at
         soak = timedelta(
-            minutes=max((sum(m for _, m in steps_of(t)) for t in plan.treatments), default=0.0)
+            minutes=max((sum(m for _, m in t.steps) for t in plan.treatments), default=0.0)
         )
         wet = elapsed_days(start, start + soak, plan.time_zone)
         return f"day {today - wet} from {verb} for the longest soak" if wet else ""

@@ -1,18 +1,21 @@
 """The recipes a plan calls for, with its figures filled in."""
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from racecard.core.model import Agent, Carrier, Plan, Treatment
 from racecard.core.prepare.actives import ACTIVES
+from racecard.core.prepare.arm_words import (
+    active_in,
+    alcohol_in,
+    is_soaked,
+    percent_in,
+    strength_in,
+)
 from racecard.core.prepare.defaults import STAGES
 from racecard.core.prepare.register import AgentLot, PlantLot
-from racecard.core.quantities import NUMBER, shown
+from racecard.core.quantities import shown
 
-_PPM = re.compile(rf"({NUMBER}\s*(?:ppm|mg/L|g/L|mM))", re.I)
-_TALC = re.compile(rf"({NUMBER})\s*%")
-_ALCOHOL = re.compile(rf"({NUMBER})\s*%\s*(?:v/v\s*)?(?:alcohol|ethanol|isopropanol)", re.I)
 _USUAL_DIP_ML = 100.0
 
 
@@ -57,21 +60,21 @@ def suggested(
 def _for_arm(
     plan: Plan, i: int, t: Treatment, plant: PlantLot | None, lot: AgentLot | None
 ) -> Suggested | None:
-    words = " ".join((*(v for _, v in t.properties), t.name, t.detail))
+    words = "; ".join((*(v for _, v in t.properties), t.name, t.detail))
     volume = f"{shown(plan.dip_ml or _USUAL_DIP_ML)} mL"
-    percent = _ALCOHOL.search(words)
+    alcohol = alcohol_in(words)
     if t.agent is Agent.NOTHING:
-        if t.carrier is Carrier.ALCOHOL and percent:
+        if t.carrier is Carrier.ALCOHOL and alcohol:
             return Suggested(
                 i,
                 "alcohol",
-                {"volume": volume, "target": f"{percent[1]} %", "stock": "70 %"},
+                {"volume": volume, "target": alcohol, "stock": "70 %"},
                 f"The dip of {t.name}",
             )
         return None
-    active = _active_in(words) or (lot.active if lot and lot.active in ACTIVES else "")
+    active = active_in(words) or (lot.active if lot and lot.active in ACTIVES else "")
     if t.carrier is Carrier.TALC:
-        target = _TALC.search(words)
+        target = percent_in(words)
         strong = lot.strength if lot and lot.form == "talc" else ""
         return (
             None
@@ -79,22 +82,22 @@ def _for_arm(
             else Suggested(
                 i,
                 "talc",
-                {"mass": "10 g", "target": f"{target[1]} %", "strong": strong},
+                {"mass": "10 g", "target": target, "strong": strong},
                 f"The talc of {t.name}",
             )
         )
-    target = _PPM.search(words)
+    target = strength_in(words)
     if not target or not active:
         return None
-    fields = {"volume": volume, "target": target[1], "active": active, "carrier": _carrier(t), "method": _method(t),
+    fields = {"volume": volume, "target": target, "active": active, "carrier": _carrier(t), "method": _method(t),
               "stage": _stage(plan, plant)}  # fmt: skip
     says = f"The dip of {t.name}"
     if lot is not None and lot.form == "crystals":
         return Suggested(i, "weigh", _filled(fields), says)
     fields["stock"] = lot.strength if lot else ""
-    if percent:
-        fields["alcohol_diluent"] = f"{percent[1]} %"
-        fields["alcohol"] = f"{percent[1]} %"
+    if alcohol:
+        fields["alcohol_diluent"] = alcohol
+        fields["alcohol"] = alcohol
     return Suggested(i, "dilute", _filled(fields), says)
 
 
@@ -102,24 +105,13 @@ def _filled(fields: Mapping[str, str]) -> dict[str, str]:
     return {k: v for k, v in fields.items() if v}
 
 
-def _active_in(words: str) -> str:
-    found = [
-        (m.start(), -len(k), k)
-        for k in ACTIVES
-        if (m := re.search(rf"(?<![\w-]){re.escape(k)}(?![\w-])", words))
-    ]
-    return min(found)[2] if found else ""
-
-
 def _carrier(t: Treatment) -> str:
     return {Carrier.ALCOHOL: "alcohol", Carrier.WATER: "water"}.get(t.carrier, "")
 
 
 def _method(t: Treatment) -> str:
-    words = f"{t.name} {t.detail} {' '.join(v for _, v in t.properties)}"
-    if re.search(r"\bsoak|\bsteep|\b\d+\s*h\b|overnight", words, re.I):
-        return "soak"
-    return "dip"
+    words = "; ".join((t.name, t.detail, *(v for _, v in t.properties)))
+    return "soak" if is_soaked(words) else "dip"
 
 
 def _stage(plan: Plan, plant: PlantLot | None) -> str:

@@ -20,6 +20,7 @@ const BARE = {
 	prediction: null,
 	per_stem: null,
 	steps: [],
+	steps_settled: false,
 	agent_id: "",
 };
 
@@ -259,7 +260,9 @@ export function withPrepared(plan: Plan, saved: PlanRead | undefined): Plan {
 		unit_seconds: saved.unit_seconds,
 		treatments: plan.treatments.map((t) => {
 			const arm = arms.get(t.name);
-			return arm ? { ...t, steps: arm.steps, agent_id: arm.agent_id } : t;
+			if (!arm) return t;
+			const { steps, steps_settled, agent_id } = arm;
+			return { ...t, steps, steps_settled, agent_id };
 		}),
 	};
 }

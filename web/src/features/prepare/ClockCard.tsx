@@ -1,19 +1,15 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
-import { useState } from "react";
-import type { ClockStep, Prepare, Prepared, Trial } from "@/api/client";
+import type { ClockStep, Prepared, Trial } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
-import { left, long, minutesSaid, minutesTyped, moment, next, stateOf } from "./clock";
+import { ArmSteps, type ArmStepsProps, ProposedSteps } from "./ArmSteps";
+import { left, long, minutesSaid, moment, next, stateOf } from "./clock";
 import styles from "./Prepare.module.css";
 import { asSent, type PrepareLog, useNow } from "./usePrepare";
 
-export interface ClockCardProps {
-	trial: Trial;
-	found: Prepare;
-	log: PrepareLog;
-}
+type ClockCardProps = ArmStepsProps;
 
 /** Soaks and dips worked back from the hour of sticking or sowing, and the timers that run. */
 export function ClockCard({ trial, found, log }: ClockCardProps) {
@@ -30,6 +26,7 @@ export function ClockCard({ trial, found, log }: ClockCardProps) {
 			title="The clock"
 			aside={clock.is_planned ? `first in: ${moment(clock.at, zone)}` : undefined}
 		>
+			{isDraft && <ProposedSteps trial={trial} found={found} log={log} />}
 			{isDraft && <ClockFields trial={trial} found={found} log={log} />}
 			{clock.says.map((line) => (
 				<p key={line}>{line}</p>
@@ -217,93 +214,5 @@ function ClockFields({ trial, found, log }: ClockCardProps) {
 				/>
 			)}
 		</div>
-	);
-}
-
-/** The soaks and dips of each treatment; those read from its words are said to be. */
-function ArmSteps({ trial, found, log }: ClockCardProps) {
-	const set = (arm: number, steps: { name: string; minutes: number }[]) => {
-		const sent = asSent(found);
-		const arms = sent.arms.map((a, i) => (i === arm ? { ...a, steps } : a));
-		log.save.mutate({ ...sent, arms });
-	};
-	return (
-		<details className={styles.more} open={found.clock.steps.length === 0}>
-			<summary>Soaks and dips of each treatment</summary>
-			<ul className={styles.armSteps}>
-				{trial.plan.treatments.map((t, i) => (
-					<ArmStep
-						key={t.name}
-						name={t.name}
-						arm={found.arms[i]}
-						onSet={(steps) => set(i, steps)}
-					/>
-				))}
-			</ul>
-		</details>
-	);
-}
-
-interface ArmStepProps {
-	name: string;
-	arm: Prepare["arms"][number] | undefined;
-	onSet: (steps: { name: string; minutes: number }[]) => void;
-}
-
-function ArmStep({ name, arm, onSet }: ArmStepProps) {
-	const [text, setText] = useState("");
-	const [what, setWhat] = useState("soak");
-	const minutes = minutesTyped(text);
-	const steps = arm?.steps ?? [];
-	const add = () => {
-		if (minutes === null) return;
-		onSet([...steps, { name: what, minutes }]);
-		setText("");
-	};
-	return (
-		<li>
-			<strong dir="auto">{name}</strong>
-			{steps.map((s, i) => (
-				<span key={`${s.name} ${s.minutes}`} className={styles.chip}>
-					{s.name} {minutesSaid(s.minutes)}
-					{arm?.is_read && " (read from its words)"}
-					<button
-						type="button"
-						aria-label={`Remove ${s.name} of ${name}`}
-						onClick={() => onSet(steps.filter((_, j) => j !== i))}
-					>
-						×
-					</button>
-				</span>
-			))}
-			<span className={styles.addStep}>
-				<NativeSelect
-					size="xs"
-					aria-label={`Kind of step for ${name}`}
-					value={what}
-					data={["soak", "dip", "steep", "chill", "wait"]}
-					onChange={(e) => setWhat(e.currentTarget.value)}
-				/>
-				<TextInput
-					size="xs"
-					w={90}
-					aria-label={`How long for ${name}`}
-					placeholder="12 h"
-					value={text}
-					error={text.trim() !== "" && minutes === null}
-					onChange={(e) => setText(e.currentTarget.value)}
-					onKeyDown={(e) => e.key === "Enter" && add()}
-				/>
-				<Button
-					size="xs"
-					variant="default"
-					disabled={minutes === null}
-					aria-label={`Add a step to ${name}`}
-					onClick={add}
-				>
-					Add
-				</Button>
-			</span>
-		</li>
 	);
 }

@@ -27,6 +27,16 @@ describe("times as they are typed and said", () => {
 		expect(minutesTyped(text)).toBeCloseTo(minutes, 6);
 		expect(minutesSaid(minutes)).toBe(said);
 	});
+	it.each([
+		["1h30", 90],
+		["1 h 30 min", 90],
+		["overnight", 720],
+		["a week", 10_080],
+		["24hrs", 1440],
+		["1,5 h", 90],
+	])("takes %s", (text, minutes) => {
+		expect(minutesTyped(text)).toBe(minutes);
+	});
 	it.each(["", "soon", "-3 h", "0 h", "12 moons"])("refuses %s", (text) => {
 		expect(minutesTyped(text)).toBeNull();
 	});

@@ -19,20 +19,29 @@ export function minutesSaid(minutes: number): string {
 	return long(minutes * 60_000);
 }
 
-/** Minutes of what was typed, "5 s", "20 min", "12 h", "2 d"; a bare number is hours; null if not. */
+const MINUTES_PER: Record<string, number> = { s: 1 / 60, m: 1, h: 60, d: 1440, w: 10_080 };
+const NIGHT_MINUTES = 720;
+
+/**
+ * Minutes of what was typed: "5 s", "20 min", "12 h", "2 d", "a week", "1h30", "overnight"; a bare
+ * number is hours; null where it is none of these.
+ */
 export function minutesTyped(text: string): number | null {
-	const m = /^\s*(\d+(?:[.,]\d+)?)\s*(s|sec|min|h|hours?|d|days?)?\s*$/i.exec(text);
+	const said = text
+		.trim()
+		.toLowerCase()
+		.replace(/^an?\s+/, "1 ");
+	if (said === "overnight") return NIGHT_MINUTES;
+	const both = /^(\d+)\s*(?:h|hrs?|hours?)\s*([0-5]?\d)\s*(?:m|mins?|minutes?)?$/.exec(said);
+	if (both) return Number(both[1]) * 60 + Number(both[2]);
+	const m =
+		/^(\d+(?:[.,]\d+)?)\s*(s|secs?|seconds?|m|mins?|minutes?|h|hrs?|hours?|d|days?|w|wks?|weeks?)?$/.exec(
+			said,
+		);
 	if (!m?.[1]) return null;
 	const value = Number(m[1].replace(",", "."));
-	const unit = (m[2] ?? "h").toLowerCase();
-	const per = unit.startsWith("s")
-		? 1 / 60
-		: unit.startsWith("m")
-			? 1
-			: unit.startsWith("d")
-				? 1440
-				: 60;
-	return value > 0 ? value * per : null;
+	const minutes = value * (MINUTES_PER[(m[2] ?? "h")[0] ?? ""] ?? 60);
+	return minutes > 0 ? minutes : null;
 }
 
 export type StepState = "done" | "running" | "over" | "late" | "coming";

@@ -56,7 +56,11 @@ export function asSent(p: Prepare): Prepared {
 		start_together: p.start_together,
 		day0: p.day0,
 		unit_seconds: p.unit_seconds,
-		arms: p.arms.map((a) => ({ steps: a.is_read ? [] : a.steps, agent_id: a.agent_id })),
+		arms: p.arms.map((a) => ({
+			steps: a.steps,
+			steps_settled: a.steps_settled,
+			agent_id: a.agent_id,
+		})),
 	};
 }
 
