@@ -203,3 +203,31 @@ def test_no_jumble_of_a_growers_words_breaks_the_reader(words: list[str]) -> Non
     with suppress(InvalidInput):
         card = work_out(" ".join(words))[1]
         assert all(t.taken_as for t in card.tokens)
+
+
+@pytest.mark.parametrize("line", ["10 g bleach in 100 mL alcohol", "1 part bleach to 9 parts vinegar", "100 mL of 3 % H2O2 from 35 % in vinegar"])  # fmt: skip
+def test_what_must_never_meet_is_refused(line: str) -> None:
+    with pytest.raises(InvalidInput, match="must never be mixed"):
+        work_out(line)
+
+
+@pytest.mark.parametrize(
+    ("line", "asks"),
+    [
+        ("soak seed in water at 90 °C for 10 min", "poured on once, or kept that hot?"), ("water at 90 °C soak 12 h", "poured on once"),
+        ("soak seed overnight", "What kind of seed"),
+    ],
+)  # fmt: skip
+def test_a_soak_of_seed_asks_what_it_must(line: str, asks: str) -> None:
+    _, card = work_out(line)
+    assert card.is_open
+    assert asks in card.questions[0].asks
+
+
+def test_hot_water_is_for_minutes_or_to_cool() -> None:
+    line = "soak seed in water at 90 °C for 10 min"
+    assert work_out(line, {"hot_soak": "held"})[1].is_refused
+    assert not work_out("soak seed in water at 90 °C for 3 min", {"hot_soak": "held"})[1].is_refused
+    assert not work_out("soak seed 12 h in water at 90 °C", {"hot_soak": "cools"})[1].is_refused
+    with pytest.raises(InvalidInput, match="ice or steam"):
+        work_out("soak seed 3 h in water at 130 °C")

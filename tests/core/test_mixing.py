@@ -476,3 +476,16 @@ def test_nothing_written_in_any_field_breaks_a_sum(key: str, data: st.DataObject
         found = reckon(key, fields, METRIC if data.draw(st.booleans()) else {})
         assert all(isfinite(m.value) for m in found.amounts)
         assert "nan" not in as_text(found).split()
+
+
+def test_a_form_that_brings_together_what_must_not_meet_is_stopped() -> None:
+    fields = {
+        "volume": "100 mL",
+        "target": "1 %",
+        "active": "sodium hypochlorite",
+        "carrier": "alcohol",
+    }
+    found = reckon("weigh", fields)
+    assert found.is_refused
+    assert "never_mixed" in [f.code for f in found.flags]
+    assert not reckon("weigh", {**fields, "carrier": "water"}).is_refused

@@ -195,6 +195,28 @@ def test_a_trial_without_liquids_pours_nothing() -> None:
     assert not {"pour", "discard", "water"} & {s.key for s in order_of_work(plan)}
 
 
+@pytest.mark.parametrize(
+    ("name", "properties", "is_last"),
+    [("Charcoal mix", (("medium", "1 charcoal : 3 peat"),), False), ("Bases dipped in charcoal dust", (("medium", "peat"),), True), ("Cinnamon", (), True)],
+)  # fmt: skip
+def test_charcoal_as_a_medium_is_no_sticky_dip(name: str, properties: tuple[tuple[str, str], ...], is_last: bool) -> None:  # fmt: skip
+    plan = a_plan("U", "A", "Z")
+    arms = (plan.treatments[0], replace(plan.treatments[1], name=name, agent=Agent.OTHER, properties=properties),
+            replace(plan.treatments[2], agent=Agent.HORMONE, carrier=Carrier.ALCOHOL))  # fmt: skip
+    assert (order_of(replace(plan, treatments=arms))[-1] == 1) is is_last
+
+
+@pytest.mark.parametrize(
+    ("name", "properties", "pours"),
+    [("Coat peeled", (), False), ("Nicked", (("coat", "nicked"),), False), ("Seaweed", (), True), ("Nicked, then soaked", (), True)],
+)  # fmt: skip
+def test_a_coat_that_is_peeled_has_no_working_portion(name: str, properties: tuple[tuple[str, str], ...], pours: bool) -> None:  # fmt: skip
+    plan = a_plan("U", "A", kind=Kind.SEED)
+    arm = replace(plan.treatments[1], name=name, agent=Agent.OTHER, carrier=Carrier.NONE, properties=properties)  # fmt: skip
+    keys = {s.key for s in order_of_work(replace(plan, treatments=(plan.treatments[0], arm)))}
+    assert ("pour" in keys) is pours
+
+
 def test_alcohol_percent_is_not_taken_for_a_dose() -> None:
     plan = a_plan("U", "A", "B")
     details = ("", "IBA 500 ppm in 50 % alcohol", "IBA 1000 ppm in 30 % alcohol")

@@ -1,6 +1,6 @@
 """Guards of a dose: usual range by wood stage and method, warnings, refusals, solubility."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 from racecard.core.prepare.actives import ACTIVES, Active
 from racecard.core.prepare.cards import Flag, note, refuse, warn
@@ -100,6 +100,34 @@ def alcohol_flags(given: Given, percent: float) -> Iterator[Flag]:
             "alcohol_high",
             f"{shown(percent)} % alcohol burns bases by itself: stay at or below {shown(most)} %.",
         )
+
+
+_NEVER_MIXED = (
+    ({"sodium hypochlorite", "alcohol"}, "Bleach and alcohol"),
+    ({"sodium hypochlorite", "acetic acid"}, "Bleach and vinegar"),
+    ({"sodium hypochlorite", "salicylic acid"}, "Bleach and an acid"),
+    ({"sodium hypochlorite", "boric acid"}, "Bleach and an acid"),
+    ({"sodium hypochlorite", "hydrogen peroxide"}, "Bleach and peroxide"),
+    ({"hydrogen peroxide", "acetic acid"}, "Peroxide and vinegar"),
+)
+
+
+def never_mixed(names: Collection[str]) -> str:
+    """Why these must not be in one vessel, in a sentence; "" where nothing is known against it.
+
+    General laboratory safety practice.
+    """
+    found = next((said for pair, said in _NEVER_MIXED if pair <= set(names)), "")
+    return found and (
+        f"{found} must never be mixed: that gives toxic gas or a violent reaction. "
+        "Make each up in water alone, and rinse well between them."
+    )
+
+
+def mixing_flags(active: str, carrier: str) -> Iterator[Flag]:
+    """An active made up with what it must not meet."""
+    if danger := never_mixed((active, carrier)):
+        yield refuse("never_mixed", danger)
 
 
 def scale_flags(given: Given, mass_g: float, what: str) -> Iterator[Flag]:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from math import isclose
 
 from racecard.core.prepare.cards import Card, Made, Option, Piece, Question
+from racecard.core.prepare.guards import never_mixed
 from racecard.core.prepare.lexer import Kind, Lexed, Token, lex, nearest, plain_signs
 from racecard.core.prepare.phrases import Parse, Phrase, parse, plainly
 from racecard.core.prepare.readings import READINGS, Read, Refused
@@ -220,6 +221,8 @@ def _asked(key: str, asks: str, labels: list[str], found: list[Line]) -> Line:
 
 def _frame(parsed: Parse) -> Line:
     """The first reading that uses every token."""
+    if danger := never_mixed([x.tag for x in parsed.phrases if x.what in ("active", "agent")]):
+        raise NotRead(danger, _pieces(parsed.copy()))
     best: tuple[int, list[Token], Parse] | None = None
     stopped: InvalidInput | None = None
     for reading in READINGS:

@@ -16,6 +16,17 @@ _STICKY = re.compile(
 _STRENGTH = re.compile(rf"({NUMBER})\s*(ppm|mg/l|g/l|%|mm|µm)", re.I)
 
 
+_PUT_ON = re.compile(r"\b(dip|dust|soak|steep|drench|spray|paint|smear|bases?)(?!-)", re.I)
+_BY_HAND = re.compile(
+    r"\b(peel|strip|nick|sand|fil(?:ed|ing)|chip|crack|scarif|pierc|wound|scrap|split)", re.I
+)
+_DRY_TRAITS = frozenset(
+    ("medium", "coat", "container", "cover", "place", "light", "temperature", "age", "lot", "wood stage",
+     "type", "start", "duration")
+)  # fmt: skip
+"""Properties that nothing is poured for."""
+
+
 @dataclass(frozen=True, slots=True)
 class OrderStep:
     """One line of the checklist; `treatment` is the arm it belongs to, None for all."""
@@ -33,12 +44,22 @@ def order_of(plan: Plan) -> tuple[int, ...]:
 
 
 def _rank(t: Treatment) -> int:
-    words = f"{t.name} {t.detail}"
-    if t.carrier in (Carrier.TALC, Carrier.GEL) or _STICKY.search(words):
+    if t.carrier in (Carrier.TALC, Carrier.GEL) or _is_sticky(t):
         return 4 if t.agent is not Agent.NOTHING else 3
-    if t.agent is not Agent.NOTHING:
+    if t.agent is not Agent.NOTHING and _is_poured(t):
         return 2
     return 1 if t.carrier is not Carrier.NONE else 0
+
+
+def _is_sticky(t: Treatment) -> bool:
+    """Whether it is put on and clings. Charcoal, powder or dust that is the medium is put on nothing."""
+    if any(k == "medium" and v.strip() for k, v in t.properties) and not _PUT_ON.search(_words(t)):
+        return False
+    return bool(_STICKY.search(_words(t)))
+
+
+def _words(t: Treatment) -> str:
+    return f"{t.name} {t.detail}"
 
 
 def _dose(t: Treatment) -> float:
@@ -99,9 +120,14 @@ def _steps(plan: Plan) -> Iterator[OrderStep]:
 
 
 def _is_poured(t: Treatment) -> bool:
-    return (
-        t.carrier in (Carrier.ALCOHOL, Carrier.WATER, Carrier.GEL) or t.agent is not Agent.NOTHING
-    )
+    """Whether it is used from a cup: a liquid, a gel or a powder; not a coat peeled or a medium."""
+    if t.carrier in (Carrier.ALCOHOL, Carrier.WATER, Carrier.GEL):
+        return True
+    if t.agent is Agent.NOTHING or t.carrier is Carrier.TALC:
+        return t.agent is not Agent.NOTHING
+    said = {k for k, v in t.properties if v.strip()}
+    is_handling = bool(said) and said <= _DRY_TRAITS
+    return not (is_handling or _BY_HAND.search(_words(t))) or bool(_PUT_ON.search(_words(t)))
 
 
 def _changes(before: Treatment, t: Treatment) -> bool:

@@ -39,6 +39,10 @@ _HOT = {
 }  # fmt: skip
 """Hot water against seed-borne disease: °C and minutes [3]."""
 _NOT_HOT = ("pea", "bean", "sweet corn", "cucumber", "melon", "squash")
+_HOT_SOAK_C, _SCALD_C = 45.0, 60.0
+_HELD_MINUTES, _WARM_MINUTES = 5.0, 30.0
+"""Above the first temperature a soak is a heat treatment; the most minutes it is kept there, at
+60 °C and more and below that (common practice)."""
 _COLD = {
     "perennial": ("herbaceous perennials", 21, 60), "apple": ("apple and its like", 60, 90), "oak": ("oak and its like", 30, 90),
     "pine": ("pine", 0, 60), "other": ("others", 30, 120),
@@ -122,12 +126,22 @@ def _cell(given: Given) -> Answer:
 
 
 def _soak(given: Given) -> Answer:
-    group = given.choice("group", tuple((k, v[0]) for k, v in _GROUPS.items()))
-    name, low, high = _GROUPS[group]
+    groups = tuple((k, v[0]) for k, v in _GROUPS.items())
     hours = given.hours("hours")
+    water = given.celsius("water") if given.has("water") else 20.0
+    if not 0 <= water <= 100:
+        raise InvalidInput(
+            f"Water of {shown(water)} °C is ice or steam: give 0 to 100 °C.", "/fields/water"
+        )
+    if water >= _HOT_SOAK_C:
+        return _hot_soak(given, hours, water)
+    if given.has("group"):
+        group = given.choice("group", groups)
+    else:
+        group = given.ask("seed_group", "What kind of seed is soaked?", groups)
+    name, low, high = _GROUPS[group]
     flags: list[Flag] = []
     legume = group == "legume"
-    water = given.celsius("water") if given.has("water") else 20.0
     if legume and hours > given.default("soak_legume_refuse"):
         flags.append(
             refuse(
@@ -175,6 +189,43 @@ def _soak(given: Given) -> Answer:
             "Soaking times: common practice; Harris and others 1999, Exp. Agric. 35:15–29, recalled.",
         ),
     )
+
+
+def _hot_soak(given: Given, hours: float, water: float) -> Answer:
+    """Water that scalds: poured on to open a hard coat, or kept hot for minutes (FACTS of the trade)."""
+    hot = shown(water)
+    way = given.ask(
+        "hot_soak", f"Water at {hot} °C: poured on once, or kept that hot?",
+        (("cools", "poured on, off the heat, and left to cool"), ("held", f"kept at {hot} °C all the time")),
+    )  # fmt: skip
+    flags = [warn("hot_coat", "Only seed with a hard, dry coat bears this: try 20 seeds first.")]
+    made = [Made("Soak", hours, "h", f"{shown(hours)} h")]
+    if way == "cools":
+        says = (
+            f"Pour 4 to 5 times the seed's volume of water at {hot} °C over it, off the heat, and leave it "
+            "12 to 24 h to cool; sow what has swollen and repeat with the rest.",
+            "Its control is poured over with cold water and left as long.",
+        )
+    else:
+        minutes = hours * 60
+        made = [Made("Hot soak", minutes, "min", f"{shown(minutes)} min")]
+        says = (
+            f"Kept at {hot} °C for {shown(minutes)} min, then straight into cold water.",
+            "Its control goes through cold water for as long.",
+        )
+        most = _HELD_MINUTES if water >= _SCALD_C else _WARM_MINUTES
+        if minutes > most:
+            flags.insert(
+                0,
+                refuse(
+                    "hot_soak_kills",
+                    f"{shown(minutes)} min at {hot} °C cooks seed: {most:g} min is the most at such heat.",
+                ),
+            )
+    return Answer(
+        tuple(made), says, tuple(flags), cautions_in("hot water"),
+        ("Hot water for hard coats, 1 to 5 min at 90 °C or poured on and left to cool: common practice.",),
+    )  # fmt: skip
 
 
 def _hot(given: Given) -> Answer:

@@ -16,6 +16,7 @@ from racecard.core.prepare import (
 )
 from racecard.core.prepare.cards import Answer, Card, Flag, Gravity, Made, Question, Sum
 from racecard.core.prepare.given import Given
+from racecard.core.prepare.guards import mixing_flags
 from racecard.errors import InvalidInput, NotFound
 
 SUMS = {
@@ -54,6 +55,7 @@ def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | Non
     questions = tuple(_led(this, fields, chosen, q) for q in given.asked.values())
     must = next((q for q in questions if q.must), None)
     flags = answer.flags if must is None else _flags_of_all(this, fields, chosen, must)
+    flags = (*mixing_flags(given.text("active"), given.text("carrier")), *flags)
     return _card(this, fields, replace(answer, flags=flags), questions)
 
 

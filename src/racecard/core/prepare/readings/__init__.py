@@ -11,7 +11,7 @@ from racecard.core.prepare.readings.parts import alcohol, parts, talc
 from racecard.core.prepare.readings.pots import mixture, pots
 from racecard.core.prepare.readings.rates import check, nutrient, rate, tablets
 from racecard.core.prepare.readings.shared import Read, Refused
-from racecard.core.prepare.readings.sown import seeds
+from racecard.core.prepare.readings.sown import seeds, soak
 from racecard.core.prepare.readings.strengths import liquid
 from racecard.core.prepare.readings.warmth import degree_days, degrees
 from racecard.core.prepare.readings.weighed import into, made, strength_alone, volumes_added
@@ -19,7 +19,7 @@ from racecard.core.prepare.readings.weighed import into, made, strength_alone, v
 __all__ = ["READINGS", "Read", "Refused"]
 
 READINGS: tuple[Callable[[Parse], Read | None], ...] = (
-    degree_days, degrees, seeds, nutrient, mixture, check, pots, tablets, talc, alcohol, parts, into, rate, made, liquid,
+    degree_days, degrees, soak, seeds, nutrient, mixture, check, pots, tablets, talc, alcohol, parts, into, rate, made, liquid,
     volumes_added, strength_alone,
 )  # fmt: skip
 """In the order in which they are tried; the first that uses every token is the reading."""

@@ -4,8 +4,19 @@ from dataclasses import replace
 
 from racecard.core.prepare.cards import Made
 from racecard.core.prepare.phrases import Parse, Phrase, plainly
-from racecard.core.prepare.readings.shared import MOLAR, PPM, SHARE, M, Read, Refused, V
-from racecard.core.quantities import shown
+from racecard.core.prepare.readings.shared import (
+    MOLAR,
+    PPM,
+    SHARE,
+    WARMTH,
+    L,
+    M,
+    Read,
+    Refused,
+    T,
+    V,
+)
+from racecard.core.quantities import OVERNIGHT, shown
 
 
 def seeds(p: Parse) -> Read | None:
@@ -130,3 +141,21 @@ def _cells_or_seeds(fields: dict[str, str], plants: float, germ: float, per_cell
         says=(f"{plants:g} ÷ {germ / 100:.2f} = {plants / (germ / 100):.0f} seeds, every seedling kept.",))  # fmt: skip
     return replace(one, ways=(("one", "one plant is kept in each cell, the rest thinned", one), ("all", "every seedling is kept", other)),
                    asks="Is one plant kept in each cell, or every seedling?", ask_key="keep")  # fmt: skip
+
+
+def soak(p: Parse) -> Read | None:
+    """A soak of seed in water, with nothing in it: how long, and how warm."""
+    if p.amounts(V, M, L, PPM, MOLAR, SHARE) or p.actives() or not p.has("soak", "overnight"):
+        return None
+    times, warm = p.amounts(T), p.amounts(WARMTH)
+    night = p.take("overnight", as_="how long")
+    if len(times) + night != 1 or len(warm) > 1 or any(x.joined for x in (*times, *warm)):
+        return None
+    fields = {"hours": f"{OVERNIGHT:g} h" if night else p.use(times[0], "how long").said(T)}
+    if warm:
+        a = p.use(warm[0], "how warm")
+        fields["water"] = f"{plainly(a.value)} {a.unit_of(WARMTH).name}"
+    for w in p.agents("water"):
+        p.use(w, "what it is soaked in")
+    p.take("soak", "seed", "in", "at", "for", as_="joins")
+    return Read("soak", fields)
