@@ -35,6 +35,8 @@ class InvalidInput(AppError):
 
     code = "invalid_input"
     title = "Please check what was entered"
+    spans: tuple[tuple[int, int], ...] = ()
+    """Which characters of a written line it speaks of, from and to; () for all of the value."""
 
 
 class LookPastEnd(InvalidInput):

@@ -49,6 +49,17 @@ def test_a_line_is_worked_out_and_its_answer_is_remembered(page: Page, server: s
     expect(page.get_by_text("Answer the question first")).to_be_visible()
 
 
+def test_a_line_with_a_strange_word_shows_it_underlined_and_no_amount(
+    page: Page, server: str
+) -> None:
+    page.goto(f"{server}/mixing")
+    write(page, "250 mL of 1500 ppm IBA from 1 % for 9 hamsters")
+    refused = page.get_by_role("alert")
+    expect(refused).to_contain_text("hamsters” is not understood here")
+    expect(refused.locator("mark").last).to_have_text("hamsters")
+    expect(page.get_by_role("article")).to_have_count(0)
+
+
 def test_a_comma_is_asked_about_for_this_line_alone(page: Page, server: str) -> None:
     page.goto(f"{server}/mixing")
     write(page, "250 mL of 1,500 ppm IBA from 1 % please")

@@ -231,3 +231,14 @@ def test_hot_water_is_for_minutes_or_to_cool() -> None:
     assert not work_out("soak seed 12 h in water at 90 °C", {"hot_soak": "cools"})[1].is_refused
     with pytest.raises(InvalidInput, match="ice or steam"):
         work_out("soak seed 3 h in water at 130 °C")
+
+
+@pytest.mark.parametrize(
+    ("line", "unread"),
+    [("250 mL of 1500 ppm IBA from 1 % for 9 hamsters", ["9", "hamsters"]), ("5 mL blorp per litre", ["blorp"])],
+)  # fmt: skip
+def test_a_refused_line_says_where_it_was_not_understood(line: str, unread: list[str]) -> None:
+    with pytest.raises(NotRead) as caught:
+        read_line(line)
+    assert [line[a:b] for a, b in caught.value.spans][-1] == unread[-1]
+    assert {line[a:b] for a, b in caught.value.spans} <= set(unread)

@@ -45,8 +45,8 @@ _SENTENCES: Mapping[str, str] = {
     "model_attributes_type": "must be a JSON object",
     "dict_type": "must be a JSON object",
     "timezone_aware": "needs a time zone, such as Z or +01:00",
-    "datetime_parsing": "must be a moment such as 2026-05-25T07:40:00+01:00, got {input}",
-    "datetime_from_date_parsing": "must be a moment such as 2026-05-25T07:40:00+01:00, got {input}",
+    "datetime_parsing": "must be a date and time such as 2026-05-25T07:40:00+01:00, got {input}",
+    "datetime_from_date_parsing": "must be a date and time such as 2026-05-25T07:40:00+01:00, got {input}",
 }
 _LABELS: Mapping[str, str] = {
     "length_days": "Last day", "look_every_days": "Look on days", "look_days": "Look on days",
@@ -59,17 +59,26 @@ _LABELS: Mapping[str, str] = {
     "pot_ml": "Medium in a container", "dip_ml": "Dip for a treatment", "unit_seconds": "Seconds one unit takes",
 }  # fmt: skip
 """What the page calls a field whose name in the API is another."""
+Spans = tuple[tuple[int, int], ...]
 _log = logging.getLogger("racecard")
 
 
-def problem(status: int, code: str, title: str, errors: list[tuple[str, str]]) -> JSONResponse:
-    """An `application/problem+json` answer; `errors` are (pointer, sentence)."""
+def problem(
+    status: int, code: str, title: str, errors: list[tuple[str, str]], spans: Spans = ()
+) -> JSONResponse:
+    """An `application/problem+json` answer; `errors` are (pointer, sentence).
+
+    `spans` are the characters of a written line that the first error speaks of.
+    """
     body = {
         "type": f"/problems/{code}",
         "title": title,
         "status": status,
         "detail": errors[0][1] if errors else title,
-        "errors": [{"pointer": pointer, "detail": detail} for pointer, detail in errors],
+        "errors": [
+            {"pointer": pointer, "detail": detail, "spans": [] if i else list(spans)}
+            for i, (pointer, detail) in enumerate(errors)
+        ],
     }
     return JSONResponse(body, status_code=status, media_type="application/problem+json")
 
@@ -84,7 +93,8 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(AppError)
     def _app_error(_: Request, exc: AppError) -> JSONResponse:
-        return problem(status_of(exc), exc.code, exc.title, [(exc.pointer, exc.detail)])
+        spans = exc.spans if isinstance(exc, InvalidInput) else ()
+        return problem(status_of(exc), exc.code, exc.title, [(exc.pointer, exc.detail)], spans)
 
     @app.exception_handler(RequestValidationError)
     def _validation(_: Request, exc: RequestValidationError) -> JSONResponse:

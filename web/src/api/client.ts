@@ -50,7 +50,7 @@ export class ApiProblem extends Error {
 		readonly status: number,
 		readonly code: string,
 		readonly title: string,
-		readonly errors: { pointer: string; detail: string }[],
+		readonly errors: readonly Schemas["ProblemError"][],
 	) {
 		super(errors[0]?.detail ?? title);
 	}

@@ -5021,13 +5021,18 @@ export interface components {
         };
         /**
          * ProblemError
-         * @description One wrong value: where, and what to do.
+         * @description One wrong value: where, and what to do. `spans`: characters of a written line, from and to.
          */
         ProblemError: {
             /** Pointer */
             pointer: string;
             /** Detail */
             detail: string;
+            /** Spans */
+            spans: [
+                number,
+                number
+            ][];
         };
         /**
          * Property

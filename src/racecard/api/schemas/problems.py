@@ -4,10 +4,11 @@ from racecard.api.schemas.base import Out
 
 
 class ProblemError(Out):
-    """One wrong value: where, and what to do."""
+    """One wrong value: where, and what to do. `spans`: characters of a written line, from and to."""
 
     pointer: str
     detail: str
+    spans: list[tuple[int, int]]
 
 
 class Problem(Out):

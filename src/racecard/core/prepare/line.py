@@ -6,7 +6,8 @@ closed list, or the line is not answered. What can be read in two ways is asked,
 answer leads to; nothing is chosen silently.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from math import isclose
 
@@ -59,11 +60,14 @@ class Line:
 
 
 class NotRead(InvalidInput):
-    """A line with a piece that was not understood; `pieces` tells which."""
+    """A line that is not answered: its `pieces`, and the `spans` of those that were not understood."""
 
-    def __init__(self, detail: str, pieces: tuple[Piece, ...]) -> None:
+    def __init__(
+        self, detail: str, pieces: tuple[Piece, ...], spans: Iterable[tuple[int, int]] = ()
+    ) -> None:
         super().__init__(detail, "/line")
         self.pieces = pieces
+        self.spans = tuple(spans)
 
 
 def read_line(line: str) -> Line:
@@ -78,8 +82,11 @@ def read_line(line: str) -> Line:
     if len(text) > MOST_WRITTEN:
         raise InvalidInput(f"Keep the line to {MOST_WRITTEN} characters.", "/line")
 
+    def where(span: tuple[int, int]) -> tuple[int, int]:
+        return origin[span[0]], origin[span[1] - 1] + 1
+
     def as_written(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
-        spans = [(origin[p.span[0]], origin[p.span[1] - 1] + 1) for p in pieces]
+        spans = [where(p.span) for p in pieces]
         return tuple(
             Piece((a, b), line[a:b], p.taken_as) for (a, b), p in zip(spans, pieces, strict=True)
         )
@@ -87,7 +94,7 @@ def read_line(line: str) -> Line:
     try:
         found = _read(text)
     except NotRead as exc:
-        raise NotRead(exc.detail, as_written(exc.pieces)) from exc
+        raise NotRead(exc.detail, as_written(exc.pieces), map(where, exc.spans)) from exc
     return replace(found, pieces=as_written(found.pieces))
 
 
@@ -246,13 +253,17 @@ def _frame(parsed: Parse) -> Line:
         if best is None or len(left) < best[0]:
             best = (len(left), left, tried)
     if best is not None:
-        raise NotRead(_not_understood(best[2], best[1]), _pieces(best[2]))
+        raise NotRead(_not_understood(best[2], best[1]), _pieces(best[2]), _spans(best[1]))
     strange = [t for t in parsed.tokens if t.kind is Kind.UNKNOWN]
     if strange:
-        raise NotRead(_not_understood(parsed, strange), _pieces(parsed.copy()))
+        raise NotRead(_not_understood(parsed, strange), _pieces(parsed.copy()), _spans(strange))
     if stopped is not None:
         raise NotRead(stopped.detail, _pieces(parsed.copy()))
     raise NotRead(_nothing_asked(parsed), _pieces(parsed.copy()))
+
+
+def _spans(tokens: Iterable[Token]) -> Iterator[tuple[int, int]]:
+    return ((t.start, t.end) for t in tokens)
 
 
 def _pieces(parsed: Parse) -> tuple[Piece, ...]:
@@ -388,8 +399,29 @@ def _gives(read: Read, choices: Mapping[str, str]) -> str:
     if card.amounts:
         told = "; ".join(f"{m.what}: {m.shown}" for m in card.amounts[:2])
         return told
+    ends = sorted(_firsts(read, choices, card), key=lambda m: m.value)
+    if not ends:
+        return ""
+    low, high = ends[0], ends[-1]
+    if low.shown == high.shown:
+        return f"{low.what}: {low.shown}"
+    return f"{low.what}: {low.shown} to {high.shown}, by the next question"
+
+
+_MOST_DEEP = 2
+
+
+def _firsts(read: Read, choices: Mapping[str, str], card: Card, deep: int = 0) -> Iterator[Made]:
+    """The first amount under each answer to what a card leaves open."""
+    if card.amounts:
+        yield card.amounts[0]
     open_ = next((q for q in card.questions if q.must), None)
-    return "; ".join(f"{o.label}: {o.gives}" for o in open_.options) if open_ else ""
+    if open_ is None or deep == _MOST_DEEP:
+        return
+    for option in open_.options:
+        answered = {**choices, open_.key: option.value}
+        with suppress(InvalidInput):
+            yield from _firsts(read, answered, work_out_read(read, answered), deep + 1)
 
 
 def work_out_read(read: Read, choices: Mapping[str, str]) -> Card:

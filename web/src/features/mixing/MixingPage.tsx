@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import type { MixSum } from "@/api/client";
 import { CardActions } from "@/ui/mixing/CardActions";
 import { MixCard } from "@/ui/mixing/MixCard";
+import { Unread } from "@/ui/mixing/Unread";
 import { useLine, useMixingBench, useRemember, useSettled } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./MixingPage.module.css";
@@ -61,7 +62,11 @@ export function MixingPage() {
 					</Button>
 				)}
 			</form>
-			{asked.trim() !== "" && <ProblemAlert error={error} />}
+			{asked.trim() !== "" && (
+				<ProblemAlert error={error}>
+					<Unread line={asked} error={error} />
+				</ProblemAlert>
+			)}
 			{shown && (
 				<MixCard card={shown} isBusy={isFetching} onAnswer={answer}>
 					<CardActions card={shown} key={shown.text} />

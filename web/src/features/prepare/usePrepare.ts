@@ -19,9 +19,14 @@ export function usePrepare(trialId: string) {
 		void queries.invalidateQueries({ queryKey: ["trials"] });
 	};
 	const save = useMutation({
+		scope: { id: `prepare-${trialId}` }, // one after the other, as they were tapped
 		mutationFn: (sent: Prepared) =>
 			body(api.PUT("/api/trials/{trial_id}/prepare", { params, body: sent })),
+		// shown at once, so that the next tap builds on this one and not on what stood before it
+		onMutate: (sent: Prepared) =>
+			queries.setQueryData(key, (found: Prepare | undefined) => found && withSent(found, sent)),
 		onSuccess: settle,
+		onError: () => queries.invalidateQueries({ queryKey: key }),
 	});
 	const mark = useMutation({
 		mutationFn: (sent: { step: string; what: "start" | "stop" | "void" }) =>
@@ -61,6 +66,27 @@ export function asSent(p: Prepare): Prepared {
 			steps_settled: a.steps_settled,
 			agent_id: a.agent_id,
 		})),
+	};
+}
+
+/** Prepare as it will stand once what is sent is kept; the clock follows with the answer. */
+export function withSent(found: Prepare, sent: Prepared): Prepare {
+	const { arms, ...rest } = sent;
+	return {
+		...found,
+		...rest,
+		arms: found.arms.map((arm, i) => {
+			const steps = arms[i]?.steps ?? arm.steps;
+			const steps_settled = arms[i]?.steps_settled ?? arm.steps_settled;
+			const proposed = steps_settled ? [] : arm.proposed;
+			return {
+				...arm,
+				steps,
+				steps_settled,
+				proposed,
+				agent_id: arms[i]?.agent_id ?? arm.agent_id,
+			};
+		}),
 	};
 }
 

@@ -83,7 +83,7 @@ describe("the fields of a sum", () => {
 
 	it("say what is wrong beneath the field it concerns", () => {
 		const problem = new ApiProblem(422, "invalid_input", "t", [
-			{ pointer: "/fields/volume", detail: "“0 mL” is nothing: give more than 0." },
+			{ pointer: "/fields/volume", detail: "“0 mL” is nothing: give more than 0.", spans: [] },
 		]);
 		shown({ volume: "0 mL" }, problem);
 		const input = screen.getByLabelText("How much is wanted");
