@@ -158,7 +158,7 @@ def test_bad_plans_get_one_sentence_with_its_place(
     ("at", "part"),
     [
         ("2026-05-25T12:00:00", "needs a time zone"),
-        ("yesterday", "must be a moment such as"),
+        ("yesterday", "must be a date and time such as"),
         ("9999-12-31T23:59:59Z", "in the future"),
         ("0001-01-01T00:00:00Z", "400 days back"),
     ],

@@ -242,3 +242,14 @@ def test_a_refused_line_says_where_it_was_not_understood(line: str, unread: list
         read_line(line)
     assert [line[a:b] for a, b in caught.value.spans][-1] == unread[-1]
     assert {line[a:b] for a, b in caught.value.spans} <= set(unread)
+
+
+def test_every_open_piece_of_a_line_is_asked_and_none_is_settled_by_another() -> None:
+    line = "1-2 tablets in 1-2 L"
+    keys = [q.key for q in work_out(line)[1].questions]
+    assert keys == ["range", "range again", "tablet_mg"]
+    one = work_out(line, {"range": "1"})[1]
+    assert [q.must for q in one.questions] == [False, True, True]
+    done = work_out(line, {"range": "1", "range again": "0", "tablet_mg": "300"})[1]
+    assert done.amounts[0].value == pytest.approx(600)
+    assert work_out("100 mL of 5 mm K-IBA from powder")[1].is_open

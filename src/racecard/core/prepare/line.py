@@ -36,11 +36,15 @@ EXAMPLES = (
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way a line can be read, with its answer to the question that it settles."""
+    """One way a line can be read, with its answer to the question that it settles.
+
+    `then`: the line as it reads in this way, where that leaves a question of its own.
+    """
 
     value: str
     label: str
     read: Read
+    then: "Line | None" = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,8 +130,8 @@ def _by_sign(text: str, lexed: Lexed, sign: str, usual: str) -> Line:
     if one is not None and two is not None and isclose(one, two, rel_tol=1e-9):
         return thousands
     ways = (
-        Way("thousands", f"the {sign} parts thousands", thousands.read),
-        Way("decimal", f"the {sign} parts decimals", decimals.read),
+        _way("thousands", f"the {sign} parts thousands", thousands, sign),
+        _way("decimal", f"the {sign} parts decimals", decimals, sign),
     )
     return Line(ways, f"What is the {sign} in “{said}”?", sign, usual, thousands.pieces)
 
@@ -147,7 +151,10 @@ def _first_amount(read: Read) -> float | None:
 
 
 def _by_phrase(lexed: Lexed) -> Line:
-    parsed = parse(lexed.tokens)
+    return _by_parse(parse(lexed.tokens))
+
+
+def _by_parse(parsed: Parse) -> Line:
     for i, p in enumerate(parsed.phrases):
         if p.joined == "range" and not p.is_of(Dimension.TEMPERATURE):
             ways = [_with(parsed, i, replace(p, values=(v,), joined="")) for v in p.values]
@@ -208,22 +215,30 @@ def _blank_groups(parsed: Parse, i: int, p: Phrase) -> Line:
     return _asked(
         "blank", f"“{p.text}”: {plainly(p.value)} {name}, or {plainly(a)} × {plainly(b)} {name} each?",
         [f"{plainly(p.value)} {name}", f"{plainly(a)} × {plainly(b)} {name} each"],
-        [_with(parsed, i, whole), _frame(Parse(parsed.tokens, phrases))],
+        [_with(parsed, i, whole), _by_parse(Parse(parsed.tokens, phrases))],
     )  # fmt: skip
 
 
 def _with(parsed: Parse, i: int, phrase: Phrase) -> Line:
-    """The line with one phrase read in one way; what else is open in it is settled the usual way."""
+    """The line with one phrase read in one way; what else is open in it is asked after that."""
     phrases = [*parsed.phrases[:i], phrase, *parsed.phrases[i + 1 :]]
-    return _frame(Parse(parsed.tokens, phrases))
+    return _by_parse(Parse(parsed.tokens, phrases))
 
 
 def _asked(key: str, asks: str, labels: list[str], found: list[Line]) -> Line:
     ways = tuple(
-        Way(str(k), label, line.read)
+        _way(str(k), label, line, key)
         for k, (label, line) in enumerate(zip(labels, found, strict=True))
     )
     return Line(ways, asks, key, "", found[0].pieces)
+
+
+def _way(value: str, label: str, line: Line, key: str) -> Way:
+    """One answer to a question, keeping what the line still asks after it under a key of its own."""
+    if not line.asks:
+        return Way(value, label, line.read)
+    then = replace(line, key=f"{line.key} again") if line.key == key else line
+    return Way(value, label, line.read, then)
 
 
 def _frame(parsed: Parse) -> Line:
@@ -368,13 +383,18 @@ def work_out(
     chosen = {**(remembered or {}), **own}
     found = read_line(line)
     assert all(p.taken_as for p in found.pieces), "an answered line has a piece nobody used"
-    if len(found.ways) == 1:
-        return found, replace(work_out_read(found.read, chosen), tokens=found.pieces)
+    return found, replace(_settled(found, own, chosen), tokens=found.pieces)
+
+
+def _settled(found: Line, own: Mapping[str, str], chosen: Mapping[str, str]) -> Card:
+    """The card of a line, with the questions its words leave open before those of its sum."""
+    if not found.asks:
+        return work_out_read(found.read, chosen)
     answer = own.get(found.key)
     picked = next((w for w in found.ways if w.value == answer), None)
     usual = next((w for w in found.ways if w.value == found.usual), None)
-    base = work_out_read((picked or usual or found.ways[0]).read, chosen)
-    options = tuple(Option(w.value, w.label, _gives(w.read, chosen)) for w in found.ways)
+    base = _of_way(picked or usual or found.ways[0], own, chosen)
+    options = tuple(Option(w.value, w.label, _gives(w, own, chosen)) for w in found.ways)
     question = Question(
         found.key,
         found.asks,
@@ -388,18 +408,23 @@ def work_out(
             base, amounts=(), flags=(),
             says=("Answer the question first: the amounts depend on it.",),
         )  # fmt: skip
-    return found, replace(base, questions=(question, *base.questions), tokens=found.pieces)
+    return replace(base, questions=(question, *base.questions))
 
 
-def _gives(read: Read, choices: Mapping[str, str]) -> str:
+def _of_way(way: Way, own: Mapping[str, str], chosen: Mapping[str, str]) -> Card:
+    return _settled(way.then, own, chosen) if way.then else work_out_read(way.read, chosen)
+
+
+def _gives(way: Way, own: Mapping[str, str], chosen: Mapping[str, str]) -> str:
+    """What an answer leads to: the amounts, or from which to which where more is asked after it."""
     try:
-        card = work_out_read(read, choices)
+        card = _of_way(way, own, chosen)
     except InvalidInput as exc:
         return exc.detail
     if card.amounts:
         told = "; ".join(f"{m.what}: {m.shown}" for m in card.amounts[:2])
         return told
-    ends = sorted(_firsts(read, choices, card), key=lambda m: m.value)
+    ends = sorted(_firsts(way, own, chosen, card), key=lambda m: m.value)
     if not ends:
         return ""
     low, high = ends[0], ends[-1]
@@ -411,7 +436,9 @@ def _gives(read: Read, choices: Mapping[str, str]) -> str:
 _MOST_DEEP = 2
 
 
-def _firsts(read: Read, choices: Mapping[str, str], card: Card, deep: int = 0) -> Iterator[Made]:
+def _firsts(
+    way: Way, own: Mapping[str, str], chosen: Mapping[str, str], card: Card, deep: int = 0
+) -> Iterator[Made]:
     """The first amount under each answer to what a card leaves open."""
     if card.amounts:
         yield card.amounts[0]
@@ -419,9 +446,10 @@ def _firsts(read: Read, choices: Mapping[str, str], card: Card, deep: int = 0) -
     if open_ is None or deep == _MOST_DEEP:
         return
     for option in open_.options:
-        answered = {**choices, open_.key: option.value}
+        answer = {open_.key: option.value}
+        mine, all_ = {**own, **answer}, {**chosen, **answer}
         with suppress(InvalidInput):
-            yield from _firsts(read, answered, work_out_read(read, answered), deep + 1)
+            yield from _firsts(way, mine, all_, _of_way(way, mine, all_), deep + 1)
 
 
 def work_out_read(read: Read, choices: Mapping[str, str]) -> Card:
