@@ -137,6 +137,38 @@ def test_an_event_is_written_and_taken_back(page: Page, server: str, send: Send)
     expect(written).to_have_count(0)
 
 
+def test_what_is_half_entered_waits_for_its_plant_and_back_closes_the_sheet(page: Page, server: str, send: Send) -> None:  # fmt: skip
+    trial = start(send, 3)
+    page.goto(f"{server}/trials/{trial}/plan")
+    open_round(page, server, trial, 3)
+    address = page.url
+    page.get_by_role("button", name="Lift and score").click()
+    cell(page, "A1").click()
+    page.get_by_label("Roots of 5 mm or more").fill("6")
+    cell(page, "A2").click()
+    expect(page.get_by_label("Roots of 5 mm or more")).to_have_value("")
+    page.keyboard.press("e")
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_label("What happened").select_option(label="Moved to another place")
+    expect(sheet.get_by_text("Write where it goes, such as C4.")).to_be_visible()
+    sheet.get_by_label("In your words").fill("nearer the door")
+    page.go_back()
+    expect(sheet).to_have_count(0)
+    assert page.url == address
+    page.reload()
+    page.get_by_role("button", name="Lift and score").click()
+    cell(page, "A1").click()
+    expect(page.get_by_label("Roots of 5 mm or more")).to_have_value("6")
+    expect(page.get_by_text("Not saved yet.")).to_be_visible()
+    cell(page, "A2").click()
+    page.keyboard.press("e")
+    expect(sheet.get_by_label("In your words")).to_have_value("nearer the door")
+    sheet.get_by_role("button", name="Close").click()
+    expect(sheet).to_have_count(0)
+    page.go_back()
+    expect(page).to_have_url(re.compile("/plan$"))
+
+
 def test_a_note_becomes_a_look_only_when_confirmed(page: Page, server: str, send: Send) -> None:
     trial = start(send, 3)
     open_round(page, server, trial, 3)

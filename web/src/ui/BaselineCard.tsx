@@ -7,6 +7,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
 import styles from "./BaselineCard.module.css";
+import { WhyNot } from "./WhyNot";
 
 const TRAITS = ["length", "nodes", "thickness", "leaves", "weight", "grade"];
 
@@ -106,6 +107,7 @@ function DealGrades({ busy, onDeal }: { busy: boolean; onDeal: (grades: number[]
 			>
 				Deal them by lot
 			</Button>
+			<WhyNot>{typed?.length ? "" : "Say how many there are of each grade."}</WhyNot>
 		</div>
 	);
 }
@@ -147,6 +149,7 @@ function Measured({ busy, onKeep }: MeasuredProps) {
 			>
 				Keep {values?.length ?? 0} values
 			</Button>
+			<WhyNot>{values?.length ? "" : "Type in one value or more."}</WhyNot>
 		</details>
 	);
 }

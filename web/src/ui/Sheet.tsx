@@ -1,12 +1,16 @@
 import { CloseButton, Modal, type ModalProps } from "@mantine/core";
 import styles from "./Sheet.module.css";
+import { useBackCloses } from "./useBackCloses";
 
 export interface SheetProps extends Omit<ModalProps, "title"> {
 	title: string;
+	/** Back leaves it to the page: for a sheet that asks about leaving. */
+	isAboutLeaving?: boolean;
 }
 
-/** A sheet laid over the page: opened without motion, closed by its button, Escape or a tap beside it. */
-export function Sheet({ title, children, ...rest }: SheetProps) {
+/** A sheet laid over the page: opened without motion, closed by its button, Escape, Back or a tap beside it. */
+export function Sheet({ title, children, isAboutLeaving = false, ...rest }: SheetProps) {
+	useBackCloses(rest.opened && !isAboutLeaving, rest.onClose);
 	return (
 		<Modal
 			transitionProps={{ duration: 0 }}

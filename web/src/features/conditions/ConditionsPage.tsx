@@ -12,6 +12,7 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Conditions.module.css";
 import { LoggerFile } from "./LoggerFile";
 import { PlaceFields } from "./PlaceFields";
@@ -157,6 +158,7 @@ function WatchCard({ trial, found }: { trial: Trial; found: Conditions }) {
 				<Button variant="default" disabled={!place} onClick={() => save.mutate(false)}>
 					Watch it no more
 				</Button>
+				<WhyNot>{place ? "" : "Name the place first."}</WhyNot>
 			</form>
 			<ProblemAlert error={save.error} />
 			{found.places.length > 0 && (

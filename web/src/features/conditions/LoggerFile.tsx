@@ -7,6 +7,7 @@ import { Card } from "@/ui/Card";
 import { BareNumber } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Conditions.module.css";
 
 type Preview = Schemas["PreviewOut"];
@@ -162,6 +163,7 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 						<Button type="submit" loading={read.isPending} disabled={columns.length === 0}>
 							Read it in
 						</Button>
+						<WhyNot>{columns.length === 0 ? "Say what one column holds first." : ""}</WhyNot>
 					</div>
 					<p className="muted">Times without a zone are read in {trial.plan.time_zone}.</p>
 				</form>

@@ -5,6 +5,7 @@ import { points } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./DryRun.module.css";
 import { type Carried, designSays, parts } from "./dryrun";
 import { SeasonView } from "./SeasonView";
@@ -95,6 +96,7 @@ function Keep({ keep }: { keep: UseMutationResult<unknown, Error, string> }) {
 			<Button type="submit" variant="default" disabled={!name.trim()} loading={keep.isPending}>
 				Keep
 			</Button>
+			<WhyNot>{name.trim() ? "" : "Give it a name first."}</WhyNot>
 			{keep.isSuccess && <span role="status">Kept below.</span>}
 			<ProblemAlert error={keep.error} />
 		</form>

@@ -5,6 +5,7 @@ import { api, body } from "@/api/client";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { WhyNot } from "@/ui/WhyNot";
 
 /** The grower's own conclusion; words that say more than the trial can are shown with others. */
 export function ConclusionCard({ trialId }: { trialId: string }) {
@@ -60,6 +61,9 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 				>
 					Keep it
 				</Button>
+				<WhyNot>
+					{draft === null || draft === told?.text ? "Nothing has changed since it was kept." : ""}
+				</WhyNot>
 				{told?.honest && (
 					<Button variant="default" onClick={() => setDraft(told.honest)}>
 						Begin from what the trial can say

@@ -76,7 +76,7 @@ function DefaultRow({ line: d, onKeep }: RowProps) {
 					aria-label={`Own: ${d.says}`}
 					placeholder="own"
 					value={text}
-					error={text.trim() !== "" && !isNumber}
+					error={text.trim() !== "" && !isNumber ? "Write a number, such as 2.5." : undefined}
 					onChange={(e) => setText(e.currentTarget.value)}
 				/>
 				<Button

@@ -2,6 +2,7 @@ import { Button, NativeSelect } from "@mantine/core";
 import type { Plan } from "@/api/client";
 import { NumberField } from "@/ui/NumberField";
 import { useReference } from "@/ui/reference";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./OnTheWay.module.css";
 
 export interface OnTheWayProps {
@@ -82,6 +83,11 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 				>
 					Plan a lift on the way
 				</Button>
+				<WhyNot>
+					{(plan.per_container ?? 1) > 1
+						? "A lift on the way needs one plant in each container."
+						: ""}
+				</WhyNot>
 				<Button
 					variant="default"
 					onClick={() => set({ jobs: [...jobs, { what: "uncovered", day: middle }] })}

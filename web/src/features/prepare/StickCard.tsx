@@ -7,6 +7,7 @@ import { Flags } from "@/ui/mixing/MixCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { StartBox } from "@/ui/StartBox";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Prepare.module.css";
 import type { PrepareLog } from "./usePrepare";
 
@@ -159,8 +160,16 @@ function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 	const [text, setText] = useState("");
 	const isLater = what === "set later";
 	const isOther = what === "another lot" || what === "another size";
-	const ready =
-		unit !== "" && (isLater ? text !== "" : why.trim() !== "") && (!isOther || text.trim() !== "");
+	const missing =
+		unit === ""
+			? "Choose the unit first."
+			: isLater && text === ""
+				? "Say when it went in."
+				: isOther && text.trim() === ""
+					? "Say which."
+					: !isLater && why.trim() === ""
+						? "Say why."
+						: "";
 	const send = () => {
 		const own = found.units.find((u) => u.id === unit);
 		log.note.mutate(
@@ -240,11 +249,12 @@ function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 				size="sm"
 				type="submit"
 				variant="default"
-				disabled={!ready}
+				disabled={missing !== ""}
 				loading={log.note.isPending}
 			>
 				Note it
 			</Button>
+			<WhyNot>{missing}</WhyNot>
 		</form>
 	);
 }
@@ -312,6 +322,7 @@ function NoteMany({ trial, log, isOpen }: NoteManyProps) {
 				>
 					They go in now
 				</Button>
+				<WhyNot>{which ? (at ? "" : "For another time, say when.") : "Choose which first."}</WhyNot>
 			</div>
 		</details>
 	);

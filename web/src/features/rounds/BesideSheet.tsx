@@ -14,6 +14,8 @@ import type { OutboxState } from "@/api/outbox";
 import { BareNumber } from "@/ui/NumberField";
 import { Sheet } from "@/ui/Sheet";
 import { StageDrawing } from "@/ui/StageDrawing";
+import { useDraft } from "@/ui/useDraft";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Beside.module.css";
 import { PhotoField } from "./PhotoField";
 import type { Tap } from "./round";
@@ -45,6 +47,8 @@ export interface BesideSheetProps {
 	onPhoto: (scope: string, target: string, text: string, photo: Blob) => Promise<void>;
 	onTakeBack: (id: string) => Promise<void>;
 	onTap: (unitId: string, tap: Tap) => void;
+	/** What names the half-written forms of this plant. */
+	draft: string;
 }
 
 /** What is written beside the looks, of a unit, its tray, its treatment or the whole trial. */
@@ -155,17 +159,25 @@ interface FormProps extends BesideSheetProps {
 	write: (entry: Pick<Written, "kind" | "what" | "values" | "text">) => Promise<void>;
 }
 
-function EventForm({ reference, round, unit, scope, write }: FormProps) {
-	const [code, setCode] = useState("watered");
-	const [amount, setAmount] = useState("");
-	const [text, setText] = useState("");
-	const [to, setTo] = useState("");
+const NO_EVENT = { code: "watered", amount: "", text: "", to: "" };
+
+function EventForm({ reference, round, unit, scope, write, draft }: FormProps) {
+	const [half, set, forget] = useDraft(`${draft}.event`, NO_EVENT);
+	const { code, amount, text, to } = half;
+	const change = (part: Partial<typeof NO_EVENT>) => set({ ...half, ...part });
 	const list = reference.events.filter((e) => e.by_hand || e.code === "moved");
 	const event = list.find((e) => e.code === code);
 	const isMove = code === "moved";
 	const spot = placeOf(to, round);
 	const needsText = code === "other" || code === "follow_up";
-	const isReady = (!isMove || (spot !== null && scope === "unit")) && (!needsText || text.trim());
+	const why =
+		isMove && scope !== "unit"
+			? `Only one unit is moved at a time: choose ${unit.cell.code}.`
+			: isMove && spot === null
+				? "Write where it goes, such as C4."
+				: needsText && !text.trim()
+					? "Say in your words what it was."
+					: "";
 	const there =
 		spot &&
 		round.units.find((u) => u.tray === spot.tray && u.row === spot.row && u.col === spot.col);
@@ -174,21 +186,19 @@ function EventForm({ reference, round, unit, scope, write }: FormProps) {
 		if (event?.amount && amount) values.amount = Number(amount);
 		if (code === "follow_up" && amount) values.day = Number(amount);
 		await write({ kind: "event", what: code, values, text });
-		setAmount("");
-		setText("");
-		setTo("");
+		forget();
 	};
 	return (
 		<form
 			className={styles.form}
 			onSubmit={(e) => {
 				e.preventDefault();
-				if (isReady) void send();
+				if (!why) void send();
 			}}
 		>
 			<label>
 				What happened
-				<select value={code} onChange={(e) => setCode(e.currentTarget.value)}>
+				<select value={code} onChange={(e) => change({ code: e.currentTarget.value })}>
 					{list.map((e) => (
 						<option key={e.code} value={e.code}>
 							{e.name}
@@ -201,7 +211,7 @@ function EventForm({ reference, round, unit, scope, write }: FormProps) {
 					label={`How much, ${event.amount} (may be left open)`}
 					limits={event}
 					value={amount}
-					onChange={setAmount}
+					onChange={(v) => change({ amount: v })}
 				/>
 			)}
 			{code === "follow_up" && (
@@ -209,7 +219,7 @@ function EventForm({ reference, round, unit, scope, write }: FormProps) {
 					label="On which day of the trial"
 					limits={event}
 					value={amount}
-					onChange={setAmount}
+					onChange={(v) => change({ amount: v })}
 				/>
 			)}
 			{isMove && (
@@ -219,28 +229,30 @@ function EventForm({ reference, round, unit, scope, write }: FormProps) {
 						value={to}
 						maxLength={10}
 						autoCapitalize="characters"
-						onChange={(e) => setTo(e.currentTarget.value)}
+						onChange={(e) => change({ to: e.currentTarget.value })}
 					/>
 				</label>
-			)}
-			{isMove && scope !== "unit" && (
-				<p role="alert">Only one unit is moved at a time: choose {unit.cell.code}.</p>
 			)}
 			{isMove && there && there.id !== unit.id && (
 				<p>{there.cell.code} stands there: the two change places.</p>
 			)}
 			<label>
 				In your words{needsText ? "" : " (may be left open)"}
-				<input value={text} maxLength={2000} onChange={(e) => setText(e.currentTarget.value)} />
+				<input
+					value={text}
+					maxLength={2000}
+					onChange={(e) => change({ text: e.currentTarget.value })}
+				/>
 			</label>
 			{scope === "arm" && (
 				<p className={styles.hint}>
 					What touches one treatment only becomes a steward’s note at the finish.
 				</p>
 			)}
-			<button type="submit" disabled={!isReady} className={styles.go}>
+			<button type="submit" disabled={why !== ""} className={styles.go}>
 				Write it down
 			</button>
+			<WhyNot>{why}</WhyNot>
 		</form>
 	);
 }
@@ -282,8 +294,8 @@ export function placeOf(
 		: null;
 }
 
-function MeasureForm({ reference, write }: FormProps) {
-	const [texts, setTexts] = useState<Record<string, string>>({});
+function MeasureForm({ reference, write, draft }: FormProps) {
+	const [texts, setTexts, forget] = useDraft<Record<string, string>>(`${draft}.measure`, {});
 	const [units, setUnits] = useState<Record<string, string>>(() =>
 		JSON.parse(localStorage.getItem("racecard.units") ?? "{}"),
 	);
@@ -296,7 +308,7 @@ function MeasureForm({ reference, write }: FormProps) {
 			values[t.name] = Number(texts[t.name]) * factor;
 		}
 		await write({ kind: "measure", what: "", values, text: "" });
-		setTexts({});
+		forget();
 	};
 	return (
 		<form
@@ -340,20 +352,19 @@ function MeasureForm({ reference, write }: FormProps) {
 			<button type="submit" disabled={filled.length === 0} className={styles.go}>
 				Write {filled.length === 1 ? "it" : "them"} down
 			</button>
+			<WhyNot>{filled.length === 0 ? "Fill in one measure or more." : ""}</WhyNot>
 		</form>
 	);
 }
 
-function HarmForm({ reference, unit, write }: FormProps) {
-	const [grades, setGrades] = useState<Record<string, number>>({});
+function HarmForm({ reference, unit, write, draft }: FormProps) {
+	const [grades, setGrades, forget] = useDraft<Record<string, number>>(`${draft}.harm`, {});
 	return (
 		<form
 			className={styles.form}
 			onSubmit={(e) => {
 				e.preventDefault();
-				void write({ kind: "measure", what: "", values: grades, text: "" }).then(() =>
-					setGrades({}),
-				);
+				void write({ kind: "measure", what: "", values: grades, text: "" }).then(forget);
 			}}
 		>
 			<p className={styles.hint}>
@@ -378,12 +389,13 @@ function HarmForm({ reference, unit, write }: FormProps) {
 			<button type="submit" disabled={Object.keys(grades).length === 0} className={styles.go}>
 				Write it down
 			</button>
+			<WhyNot>{Object.keys(grades).length === 0 ? "Grade one sign or more." : ""}</WhyNot>
 		</form>
 	);
 }
 
-function NoteForm({ trialId, scope, unit, write, onTap }: FormProps) {
-	const [text, setText] = useState("");
+function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProps) {
+	const [text, setText, forget] = useDraft(`${draft}.note`, "");
 	const [sentText, setSentText] = useState("");
 	const hear = useMutation({
 		mutationFn: (said: string) =>
@@ -405,7 +417,7 @@ function NoteForm({ trialId, scope, unit, write, onTap }: FormProps) {
 				setSentText(text);
 				setSettled([]);
 				hear.mutate(text);
-				setText("");
+				forget();
 			}}
 		>
 			<label>
@@ -420,6 +432,7 @@ function NoteForm({ trialId, scope, unit, write, onTap }: FormProps) {
 			<button type="submit" disabled={!text.trim()} className={styles.go}>
 				Keep the note
 			</button>
+			<WhyNot>{text.trim() ? "" : "Write something first."}</WhyNot>
 			{(hear.data ?? [])
 				.filter((h) => !settled.includes(h.says))
 				.map((h) => (

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Ladder, PlanRead, RoundUnit } from "@/api/client";
+import { useDraft } from "@/ui/useDraft";
 import styles from "./Rounds.module.css";
 import { countFault, startCounts, type Tap } from "./round";
 import { UnitTitle } from "./UnitTitle";
@@ -13,6 +14,8 @@ export interface CountPanelProps {
 	byNew: boolean;
 	onTap: (tap: Tap) => void;
 	keys: PanelKeys;
+	/** What names the half-entered counts of this container. */
+	draft: string;
 }
 
 type Field = "struck" | "lost" | "lost_struck" | "removed";
@@ -20,9 +23,8 @@ type Field = "struck" | "lost" | "lost_struck" | "removed";
 const PAD = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "⌫", "0", "↵"];
 
 /** Counts of a container of many: all that ever came up, and what was lost. */
-export function CountPanel({ unit, plan, ladder, byNew, onTap, keys }: CountPanelProps) {
-	const start = startCounts(unit);
-	const [counts, setCounts] = useState(start);
+export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: CountPanelProps) {
+	const [counts, setCounts, forget, isUnsaved] = useDraft(`${draft}.count`, startCounts(unit));
 	const [field, setField] = useState<Field>("struck");
 	const [isFresh, setFresh] = useState(true);
 	const [warned, setWarned] = useState<string | null>(null);
@@ -58,6 +60,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys }: CountPane
 		const loss =
 			counts.lost + counts.lost_struck > 0 ? (counts.loss ?? ladder.exits[0]?.cause ?? null) : null;
 		onTap({ kind: "count", ...counts, loss });
+		forget();
 	};
 	useEffect(() => {
 		keys.current = (pressed) => {
@@ -81,6 +84,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys }: CountPane
 		<>
 			<UnitTitle unit={unit}>
 				{unit.previous ? `${unit.previous.struck ?? 0} on day ${unit.previous.day}` : "first count"}
+				{isUnsaved && ", not saved yet"}
 			</UnitTitle>
 			<div className={styles.counts} role="group" aria-label="What is counted">
 				{fields.map((f) => (

@@ -36,6 +36,7 @@ export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps
 			opened={blocker.state === "blocked"}
 			onClose={() => blocker.reset?.()}
 			title="The round is not complete"
+			isAboutLeaving
 		>
 			<p>
 				{count(short.open.length, "unit")} not looked at

@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import type { Part, PlanRead, Reference, RoundUnit } from "@/api/client";
 import { BareNumber } from "@/ui/NumberField";
+import { useDraft } from "@/ui/useDraft";
 import styles from "./Rounds.module.css";
 import { proposedScore, type Tap } from "./round";
 import { ScoreKeys } from "./ScoreKeys";
@@ -13,15 +14,23 @@ export interface LiftPanelProps {
 	reference: Reference;
 	onTap: (tap: Tap) => void;
 	keys: PanelKeys;
+	/** What names the half-entered parts of this plant. */
+	draft: string;
 }
 
 type Parts = Record<string, number>;
 
 /** The lift of one plant: its parts, the score they add up to, and the score the grower gives. */
-export function LiftPanel({ unit, reference, onTap, keys }: LiftPanelProps) {
-	const [parts, setParts] = useState<Parts>(unit.score?.parts ?? {});
+export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProps) {
+	const [parts, setParts, forget, isUnsaved] = useDraft<Parts>(
+		`${draft}.lift`,
+		unit.score?.parts ?? {},
+	);
 	const proposed = proposedScore(parts, reference.score_needs, reference.reached_mm);
-	const save = (score: number) => onTap({ kind: "score", score, parts });
+	const save = (score: number) => {
+		onTap({ kind: "score", score, parts });
+		forget();
+	};
 	useEffect(() => {
 		keys.current = (pressed) => {
 			if (/^[0-5]$/.test(pressed)) save(Number(pressed));
@@ -54,6 +63,7 @@ export function LiftPanel({ unit, reference, onTap, keys }: LiftPanelProps) {
 				onScore={save}
 			/>
 			<p className={styles.proposed} role="status">
+				{isUnsaved && "Not saved yet. "}
 				{proposed === null
 					? "Give roots and quarters, and their score is proposed; or give the score."
 					: `Its parts make a ${proposed}. Enter takes it; you decide.`}

@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Beside.module.css";
 
 export interface PhotoFieldProps {
@@ -107,6 +108,7 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 			<button type="submit" disabled={!photo} className={styles.go}>
 				Keep the photo
 			</button>
+			<WhyNot>{photo ? "" : "Take or choose a photo first."}</WhyNot>
 			<p className={styles.hint}>
 				Place and device are taken out of the picture before it is kept in the shed.
 			</p>

@@ -150,7 +150,8 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 		(m) => m !== "second" || !isCounting,
 	);
 	const due = round.units.filter((u) => u.lift && !u.gone);
-	const panel = { unit: unit as RoundUnit, plan, onTap: tap, keys: panelKeys };
+	const draft = `${trial.id}.${round.day}.${unit?.id}`;
+	const panel = { unit: unit as RoundUnit, plan, onTap: tap, keys: panelKeys, draft };
 	return (
 		<div className={styles.desk}>
 			<LeaveGuard round={round} plan={plan} waiting={log.waiting} opensAlone={opensAlone} />
@@ -324,7 +325,12 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 							</span>{" "}
 							<kbd>Backspace</kbd>
 						</button>
-						<button type="button" onClick={undo} disabled={!log.canUndo}>
+						<button
+							type="button"
+							onClick={undo}
+							disabled={!log.canUndo}
+							title={log.canUndo ? undefined : "Nothing was entered here yet that could be undone."}
+						>
 							Undo <kbd>z</kbd>
 						</button>
 						{!isCounting && mode === "look" && (
@@ -341,6 +347,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 					</div>
 					<BesideSheet
 						key={`beside-${unit.id}`}
+						draft={draft}
 						open={beside}
 						onOpen={setBeside}
 						trialId={trial.id}

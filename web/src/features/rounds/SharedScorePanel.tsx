@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import type { PlanRead, Reference, RoundUnit } from "@/api/client";
 import { count } from "@/core/text";
+import { useDraft } from "@/ui/useDraft";
 import { RootsDrawing } from "./RootsDrawing";
 import styles from "./Rounds.module.css";
 import type { Tap } from "./round";
@@ -13,11 +14,17 @@ export interface SharedScorePanelProps {
 	reference: Reference;
 	onTap: (tap: Tap) => void;
 	keys: PanelKeys;
+	/** What names the half-entered scores of this container. */
+	draft: string;
 }
 
 /** The lift of a container of many: every plant its own score; the best is not the jar. */
-export function SharedScorePanel({ unit, plan, reference, onTap, keys }: SharedScorePanelProps) {
-	const [plants, setPlants] = useState<Record<string, number>>(unit.score?.parts ?? {});
+export function SharedScorePanel(props: SharedScorePanelProps) {
+	const { unit, plan, reference, onTap, keys, draft } = props;
+	const [plants, setPlants, forget] = useDraft<Record<string, number>>(
+		`${draft}.lift`,
+		unit.score?.parts ?? {},
+	);
 	const seen = unit.current ?? unit.previous;
 	const gone = (seen?.lost ?? 0) + (seen?.lost_struck ?? 0) + (seen?.removed ?? 0);
 	const standing = plan.per_container - gone;
@@ -27,7 +34,11 @@ export function SharedScorePanel({ unit, plan, reference, onTap, keys }: SharedS
 		const next = Math.max(0, (plants[name] ?? 0) + by);
 		if (by < 0 || scored < standing) setPlants({ ...plants, [name]: next });
 	};
-	const save = () => scored === standing && onTap({ kind: "score", score: null, parts: plants });
+	const save = () => {
+		if (scored !== standing) return;
+		onTap({ kind: "score", score: null, parts: plants });
+		forget();
+	};
 	useEffect(() => {
 		keys.current = (pressed) => {
 			if (/^[0-5]$/.test(pressed)) add(Number(pressed), 1);

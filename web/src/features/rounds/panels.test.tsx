@@ -68,6 +68,7 @@ function show(children: ReactNode) {
 const button = (name: RegExp) => screen.getByRole("button", { name });
 
 beforeEach(() => {
+	sessionStorage.clear();
 	vi.stubGlobal("fetch", () => new Promise(() => {}));
 	vi.stubGlobal("matchMedia", () => ({ addEventListener() {}, removeEventListener() {} }));
 });
@@ -80,7 +81,16 @@ describe("the lift", () => {
 	const lift = () => {
 		const onTap = vi.fn();
 		const keys = { current: (_: string) => false };
-		show(<LiftPanel unit={unit()} plan={PLAN} reference={REFERENCE} onTap={onTap} keys={keys} />);
+		show(
+			<LiftPanel
+				draft="t"
+				unit={unit()}
+				plan={PLAN}
+				reference={REFERENCE}
+				onTap={onTap}
+				keys={keys}
+			/>,
+		);
 		return { onTap, keys };
 	};
 
@@ -130,7 +140,14 @@ describe("a jar", () => {
 		const keys = { current: (_: string) => false };
 		const jar = unit({ current: seen({ kind: "count", struck: 6, lost: 8 }) });
 		show(
-			<SharedScorePanel unit={jar} plan={PLAN} reference={REFERENCE} onTap={onTap} keys={keys} />,
+			<SharedScorePanel
+				draft="t"
+				unit={jar}
+				plan={PLAN}
+				reference={REFERENCE}
+				onTap={onTap}
+				keys={keys}
+			/>,
 		);
 		fireEvent.click(button(/One more at 5/));
 		expect(button(/^Save/).hasAttribute("disabled")).toBe(true);
@@ -148,6 +165,7 @@ describe("a jar", () => {
 describe("a count", () => {
 	const panel = (byNew: boolean, onTap: () => void, keys: { current: (k: string) => boolean }) => (
 		<CountPanel
+			draft="t"
 			unit={unit({ previous: seen({ kind: "count", struck: 4, day: 3 }) })}
 			plan={PLAN}
 			ladder={LADDER}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { MixCard } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useTrial, useTrials } from "@/ui/useTrial";
+import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Mixing.module.css";
 import { usePutOnList } from "./useMix";
 
@@ -102,6 +103,7 @@ export function PutOnList({ card, trialId, treatment: known, onDone }: PutOnList
 			<Button size="sm" onClick={send} loading={put.isPending} disabled={card.is_open}>
 				Put on the recipe list
 			</Button>
+			<WhyNot>{card.is_open ? "Answer the question on the card first." : ""}</WhyNot>
 			{put.isSuccess && <span role="status">It is on the list.</span>}
 			<ProblemAlert error={put.error} />
 		</>
