@@ -37,6 +37,8 @@ class InvalidInput(AppError):
     title = "Please check what was entered"
     spans: tuple[tuple[int, int], ...] = ()
     """Which characters of a written line it speaks of, from and to; () for all of the value."""
+    also: tuple[tuple[str, str], ...] = ()
+    """Further faults of the same request, as (pointer, sentence)."""
 
 
 class LookPastEnd(InvalidInput):

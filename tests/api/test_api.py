@@ -410,3 +410,11 @@ def test_a_fault_names_the_field_as_the_page_does(client: TestClient) -> None:
     assert answer.status_code == 422
     (error,) = answer.json()["errors"]
     assert (error["pointer"], error["detail"]) == ("/plan/length_days", "Last day must be a whole number, got 3.7.")  # fmt: skip
+
+
+def test_every_fault_of_a_plan_is_told_once_at_its_field(client: TestClient) -> None:
+    answer = client.post("/api/trials", json=a_draft(material="", units=0, length_days=0))
+    assert answer.status_code == 422
+    pointers = [e["pointer"] for e in answer.json()["errors"]]
+    assert {"/material", "/units", "/length_days"} <= set(pointers)
+    assert len(pointers) == len({(e["pointer"], e["detail"]) for e in answer.json()["errors"]})

@@ -50,7 +50,7 @@ _SENTENCES: Mapping[str, str] = {
 }
 _LABELS: Mapping[str, str] = {
     "length_days": "Last day", "look_every_days": "Look on days", "look_days": "Look on days",
-    "units": "Plants of each treatment", "per_container": "Plants in each", "tray_rows": "Rows of a tray",
+    "units": "Plants or containers of each treatment", "per_container": "Plants in each", "tray_rows": "Rows of a tray",
     "columns": "Columns of a tray", "spare_cells": "Spare cells at least", "threshold_mm": "Root that counts",
     "rooted_score": "Root score that counts", "expected_percent": "The control usually strikes",
     "expected_days": "The control’s days on average", "expected_score": "The control’s root score",
@@ -93,8 +93,9 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(AppError)
     def _app_error(_: Request, exc: AppError) -> JSONResponse:
-        spans = exc.spans if isinstance(exc, InvalidInput) else ()
-        return problem(status_of(exc), exc.code, exc.title, [(exc.pointer, exc.detail)], spans)
+        spans, also = (exc.spans, exc.also) if isinstance(exc, InvalidInput) else ((), ())
+        errors = [(exc.pointer, exc.detail), *also]
+        return problem(status_of(exc), exc.code, exc.title, errors, spans)
 
     @app.exception_handler(RequestValidationError)
     def _validation(_: Request, exc: RequestValidationError) -> JSONResponse:

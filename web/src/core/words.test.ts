@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { daysTyped, looksSaid, looksTyped, sidesSay, valuesTyped } from "./words";
+import { daysTyped, looksFault, looksSaid, looksTyped, sidesSay, valuesTyped } from "./words";
 
 describe("what is typed into a plan", () => {
 	it("reads days parted by anything, and refuses what is no day", () => {
@@ -20,6 +20,16 @@ describe("what is typed into a plan", () => {
 		expect(looksTyped("now and then")).toBeNull();
 		expect(looksSaid(3, [])).toBe("every 3 days");
 		expect(looksSaid(3, [7, 14])).toBe("7, 14");
+	});
+
+	it("reads days of the week from the day it starts", () => {
+		const span = { start: "2026-11-28", lastDay: 14 }; // a Saturday
+		expect(looksTyped("Mon and Thu", span)).toEqual({ days: [2, 5, 9, 12] });
+		expect(looksTyped("every Tuesday, fridays", span)).toEqual({ days: [3, 6, 10, 13] });
+		expect(looksTyped("Mon and Thu")).toBeNull();
+		expect(looksFault("Mon and Thu", { start: "", lastDay: 14 })).toContain("the day it starts");
+		expect(looksFault("now and then", span)).toContain("such as 7, 14, 21");
+		expect(looksTyped("month", span)).toBeNull();
 	});
 
 	it("reads values with either decimal sign, and a dash for none", () => {

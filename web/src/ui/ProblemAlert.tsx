@@ -6,7 +6,7 @@ export function ProblemAlert({ error, children }: { error: unknown; children?: R
 	if (!error) return null;
 	const said = error instanceof ApiProblem ? error.errors.map((e) => e.detail) : [];
 	const lines = said.length
-		? said
+		? [...new Set(said)]
 		: [error instanceof Error ? error.message : "Something went wrong."];
 	return (
 		<div

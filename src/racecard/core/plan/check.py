@@ -38,9 +38,12 @@ def faults(plan: Plan) -> tuple[Fault, ...]:
 
 
 def check_plan(plan: Plan) -> None:
-    """Raise InvalidInput with the first broken rule, if any."""
-    for fault in faults(plan):
-        raise InvalidInput(fault.says, fault.pointer)
+    """Raise InvalidInput with every broken rule, if any."""
+    found = faults(plan)
+    if found:
+        error = InvalidInput(found[0].says, found[0].pointer)
+        error.also = tuple((f.pointer, f.says) for f in found[1:])
+        raise error
 
 
 def _texts(plan: Plan) -> Iterator[Fault]:

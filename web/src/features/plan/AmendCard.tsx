@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
 import { dayMonth } from "@/core/text";
-import { looksSaid, looksTyped } from "@/core/words";
+import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -80,7 +80,7 @@ export function AmendCard({ trial }: { trial: Trial }) {
 				<Button
 					variant="default"
 					loading={amend.isPending}
-					onClick={() => amend.mutate(sent(field, value, reason))}
+					onClick={() => amend.mutate(sent(trial, field, value, reason))}
 				>
 					Keep this amendment
 				</Button>
@@ -89,10 +89,15 @@ export function AmendCard({ trial }: { trial: Trial }) {
 	);
 }
 
-function sent(field: Field, value: string, reason: string): Schemas["AmendIn"] {
+const spanOf = (trial: Trial) => ({
+	start: trial.started_on ?? "",
+	lastDay: trial.plan.length_days,
+});
+
+function sent(trial: Trial, field: Field, value: string, reason: string): Schemas["AmendIn"] {
 	if (field === "note") return { change: {}, note: value, reason };
 	if (field === "looks") {
-		const looks = looksTyped(value);
+		const looks = looksTyped(value, spanOf(trial));
 		if (!looks) return { change: {}, note: "", reason };
 		const change =
 			"days" in looks ? { look_days: looks.days } : { look_every_days: looks.every, look_days: [] };
@@ -129,11 +134,7 @@ function NewValue({ trial, field, value, onChange }: NewValueProps) {
 				label={label}
 				placeholder={looksSaid(trial.plan.look_every_days, trial.plan.look_days)}
 				value={value}
-				error={
-					value === "" || looksTyped(value)
-						? undefined
-						: "Write “every 3 days”, “weekly”, or days such as 7, 14, 21."
-				}
+				error={value === "" ? undefined : looksFault(value, spanOf(trial))}
 				onChange={(e) => onChange(e.currentTarget.value)}
 			/>
 		);

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Consequences, type Plan } from "@/api/client";
 import { count } from "@/core/text";
-import { looksSaid, looksTyped } from "@/core/words";
+import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
@@ -222,7 +222,8 @@ function LookDays({
 }: Pick<CardProps, "plan" | "set" | "fault"> & { days: number[] }) {
 	const said = looksSaid(plan.look_every_days, plan.look_days);
 	const [text, setText] = useState(said);
-	const typed = looksTyped(text);
+	const span = { start: (plan.set_at ?? "").slice(0, 10), lastDay: plan.length_days ?? 0 };
+	const typed = looksTyped(text, span);
 	const isStale =
 		typed !== null &&
 		("days" in typed ? typed.days.join(", ") !== said : `every ${typed.every} days` !== said);
@@ -236,14 +237,10 @@ function LookDays({
 			}
 			inputWrapperOrder={["label", "input", "description", "error"]}
 			value={isStale ? said : text}
-			error={
-				typed
-					? (fault("look_days") ?? fault("look_every_days"))
-					: "Write “every 3 days”, “weekly”, or days such as 7, 14, 21."
-			}
+			error={typed ? (fault("look_days") ?? fault("look_every_days")) : looksFault(text, span)}
 			onChange={(e) => {
 				setText(e.currentTarget.value);
-				const next = looksTyped(e.currentTarget.value);
+				const next = looksTyped(e.currentTarget.value, span);
 				if (next) {
 					set(
 						"days" in next

@@ -9,6 +9,7 @@ import {
 	type Reference,
 	type Round,
 	type RoundUnit,
+	type Trait,
 } from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
 import { BareNumber } from "@/ui/NumberField";
@@ -294,6 +295,11 @@ export function placeOf(
 		: null;
 }
 
+/** What a measure in the grower's unit is times, in the unit it is kept in. */
+function factorOf(t: Trait, units: Record<string, string>): number {
+	return t.units.find((u) => u.name === (units[t.name] ?? t.units[0]?.name))?.factor ?? 1;
+}
+
 function MeasureForm({ reference, write, draft }: FormProps) {
 	const [texts, setTexts, forget] = useDraft<Record<string, string>>(`${draft}.measure`, {});
 	const [units, setUnits] = useState<Record<string, string>>(() =>
@@ -303,9 +309,7 @@ function MeasureForm({ reference, write, draft }: FormProps) {
 	const send = async () => {
 		const values: Record<string, number> = {};
 		for (const t of filled) {
-			const factor =
-				t.units.find((u) => u.name === (units[t.name] ?? t.units[0]?.name))?.factor ?? 1;
-			values[t.name] = Number(texts[t.name]) * factor;
+			values[t.name] = Number(texts[t.name]) * factorOf(t, units);
 		}
 		await write({ kind: "measure", what: "", values, text: "" });
 		forget();
@@ -327,6 +331,7 @@ function MeasureForm({ reference, write, draft }: FormProps) {
 							<BareNumber
 								isWhole={t.is_whole && t.units.length === 0}
 								min={0}
+								max={t.most / factorOf(t, units)}
 								value={texts[t.name] ? Number(texts[t.name]) : null}
 								onChange={(v) => setTexts({ ...texts, [t.name]: v === null ? "" : String(v) })}
 							/>
