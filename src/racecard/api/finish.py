@@ -3,7 +3,6 @@
 from dataclasses import replace
 from typing import Annotated
 
-import numpy as np
 from fastapi import APIRouter, Query
 
 from racecard.api.deps import ShedDep, WhoDep
@@ -25,6 +24,7 @@ from racecard.core.finish.trial import TrialFinish, days_late
 from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Trial
+from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 from racecard.store.conditions import load_readings, load_watches
 from racecard.store.finish import (
@@ -60,7 +60,7 @@ def get_blind_lanes(shed: ShedDep, trial_id: str) -> list[BlindLane]:
         trial = load_finished_blind(session, trial_id)
         found = finished(session, trial, shed.now())
     lanes = FinishOut.from_core(trial.plan, found.results, found.whole).lanes
-    order = np.random.default_rng([trial.seed, len(lanes)]).permutation(len(lanes))
+    order = generator(trial.seed, "blind lanes", len(lanes)).permutation(len(lanes))
     return [BlindLane.of(i + 1, lanes[k]) for i, k in enumerate(order)]
 
 

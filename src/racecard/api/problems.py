@@ -44,6 +44,7 @@ _SENTENCES: Mapping[str, str] = {
     "json_invalid": "is not valid JSON",
     "model_attributes_type": "must be a JSON object",
     "dict_type": "must be a JSON object",
+    "value_error": "{error}",
     "timezone_aware": "needs a time zone, such as Z or +01:00",
     "datetime_parsing": "must be a date and time such as 2026-05-25T07:40:00+01:00, got {input}",
     "datetime_from_date_parsing": "must be a date and time such as 2026-05-25T07:40:00+01:00, got {input}",

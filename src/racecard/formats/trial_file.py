@@ -29,6 +29,7 @@ from racecard.core.model import (
 from racecard.core.plan.record import from_record
 from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import InvalidInput
+from racecard.formats.seed import Seed
 
 FORMAT = "racecard-trial-1"
 MOST_BYTES = 50_000_000
@@ -193,7 +194,7 @@ class TrialFile(_Part):
 
     format: Literal["racecard-trial-1"]
     plan: PlanPart
-    seed: int = Field(ge=0, lt=2**31)
+    seed: Seed
     status: Status
     invented: bool = False
     created_at: AwareDatetime

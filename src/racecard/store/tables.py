@@ -7,6 +7,7 @@ from sqlalchemy import (
     CheckConstraint,
     ForeignKey,
     Index,
+    Integer,
     String,
     TypeDecorator,
     UniqueConstraint,
@@ -34,6 +35,19 @@ class Stamp(TypeDecorator[datetime]):
         return None if value is None else value.replace(tzinfo=UTC)
 
 
+class SeedNumber(TypeDecorator[int]):
+    """A seed: a number where SQLite holds it, else "x" and its hexadecimal digits in the same column."""
+
+    impl = Integer
+    cache_ok = True
+
+    def process_bind_param(self, value: int | None, dialect: Dialect) -> int | str | None:
+        return value if value is None or value < 2**63 else f"x{value:032x}"
+
+    def process_result_value(self, value: int | str | None, dialect: Dialect) -> int | None:
+        return int(value[1:], 16) if isinstance(value, str) else value
+
+
 class Base(DeclarativeBase):
     type_annotation_map: ClassVar[dict[type, type]] = {datetime: Stamp}
 
@@ -55,7 +69,7 @@ class TrialRow(Base):
     status: Mapped[str]
     started_at: Mapped[datetime | None]
     unsealed_at: Mapped[datetime | None]
-    seed: Mapped[int | None]
+    seed: Mapped[int | None] = mapped_column(SeedNumber)
     invented: Mapped[bool]
     question: Mapped[str]
     material: Mapped[str]

@@ -15,6 +15,7 @@ from racecard.core.plan.check import TEXT_LENGTH, check_plan
 from racecard.core.plan.compare import in_words
 from racecard.core.plan.objections import notes_from_plan
 from racecard.core.plan.record import fingerprint
+from racecard.core.streams import SEED_BITS
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import (
@@ -34,7 +35,6 @@ from racecard.store.trial_rows import (
     trial_of,
 )
 
-MOST_SEED = 2**31 - 1
 _OLDEST_START = timedelta(days=400)
 AMENDABLE = (
     "question", "material", "measure", "secondary", "endpoint", "threshold_mm", "length_days",
@@ -423,5 +423,5 @@ def _put_back(
 
 def _check(plan: Plan, seed: int) -> None:
     check_plan(plan)
-    if not 0 <= seed <= MOST_SEED:
-        raise InvalidInput(f"The seed must be 0 to {MOST_SEED}, got {seed}.", "/seed")
+    if not 0 <= seed < 2**SEED_BITS:
+        raise InvalidInput(f"The seed must have at most {SEED_BITS} bits.", "/seed")

@@ -2695,7 +2695,7 @@ export interface components {
          */
         CopyIn: {
             /** Seed */
-            seed: number;
+            seed: number | string;
         };
         /**
          * CrossIn
@@ -2950,7 +2950,7 @@ export interface components {
         DraftIn: {
             plan: components["schemas"]["PlanIn"];
             /** Seed */
-            seed: number;
+            seed: number | string;
             /**
              * Locks
              * @default []
@@ -6045,7 +6045,9 @@ export interface components {
             status: components["schemas"]["Status"];
             plan: components["schemas"]["PlanOut"];
             /** Seed */
-            seed: number | null;
+            seed: number | string | null;
+            /** Seed Is Short */
+            seed_is_short: boolean;
             /** Sealed */
             sealed: boolean;
             /** Invented */

@@ -25,6 +25,8 @@ from racecard.core.model import (
 from racecard.core.plan.arms import Factor
 from racecard.core.plan.bench import Lock, sticking_order
 from racecard.core.plan.codes import blind_codes
+from racecard.core.streams import is_short
+from racecard.formats.seed import Seed
 
 Number = Annotated[float, Field(strict=True)]
 Text = Annotated[str, Field(max_length=2000)]
@@ -232,7 +234,7 @@ class DraftIn(In):
     model_config = ConfigDict(json_schema_extra={"example": {"plan": _PLAN_EXAMPLE, "seed": 4127}})
 
     plan: PlanIn
-    seed: StrictInt = Field(ge=0, le=2**31 - 1)
+    seed: Seed
     locks: list[LockIn] = Field([], max_length=12_000)
 
     def core_locks(self) -> list[Lock]:
@@ -432,6 +434,9 @@ def cells_out(cells: Sequence[Cell], seed: int, *, sealed: bool = False) -> list
     codes = iter(blind_codes(len(order), seed))
     labels = {i: next(codes) for i, c in enumerate(cells) if c.treatment >= 0}
     return [
-        CellOut.from_core(c, sealed=sealed, label=labels.get(i), turn=order.get(i))
+        CellOut.from_core(
+            c, sealed=sealed, label=labels.get(i),
+            turn=None if sealed and is_short(seed) else order.get(i),  # it would give the seed away
+        )
         for i, c in enumerate(cells)
-    ]
+    ]  # fmt: skip

@@ -11,6 +11,8 @@ from racecard.core.log.course import Dot, DotState
 from racecard.core.model import Amendment, Status, Trial
 from racecard.core.plan.record import short
 from racecard.core.prepare.sticking import days_say
+from racecard.core.streams import is_short
+from racecard.formats.seed import Seed
 
 
 class StartIn(In):
@@ -32,7 +34,7 @@ class AmendIn(In):
 class CopyIn(In):
     """The seed a copy's bench is drawn from."""
 
-    seed: int = Field(ge=0, le=2**31 - 1)
+    seed: Seed
 
 
 class AmendmentOut(Out):
@@ -67,7 +69,8 @@ class TrialOut(Out):
     id: str
     status: Status
     plan: PlanOut
-    seed: int | None
+    seed: Seed | None
+    seed_is_short: bool
     sealed: bool
     invented: bool
     created_at: datetime
@@ -98,7 +101,7 @@ class TrialOut(Out):
         return cls(
             id=trial.id, status=trial.status,
             plan=PlanOut.from_core(trial.plan, show_predictions=trial.status is Status.DRAFT),
-            seed=None if sealed else trial.seed, sealed=sealed, invented=trial.invented,
+            seed=None if sealed else trial.seed, seed_is_short=is_short(trial.seed), sealed=sealed, invented=trial.invented,
             created_at=trial.created_at, started_at=trial.started_at, started_on=started_on,
             unsealed_at=trial.unsealed_at, planned_at=trial.planned_at,
             planned_late=max(0, days_late(trial)), today=today,

@@ -15,6 +15,7 @@ from racecard.core.finish.stewards import Note
 from racecard.core.finish.strike import Shares, unit_shares
 from racecard.core.model import Cell, Plan
 from racecard.core.results import Floats, Ints, Results
+from racecard.core.streams import generator
 
 _MOST_TABLES = 200_000
 _DEALS = 4_000
@@ -145,7 +146,7 @@ def gradient(share: Floats, at: Floats, treatment: Ints, seed: int) -> tuple[flo
             groups.append((x, y))
     if variance == 0 or abs(seen) < 2.2 * sqrt(variance):
         return 1.0, seen > 0
-    rng = np.random.default_rng([seed, len(share)])
+    rng = generator(seed, "gradient", len(share))
     sums = np.zeros(_DEALS)
     for x, y in groups:
         sums += x[np.argsort(rng.random((_DEALS, len(x))), axis=1)] @ y
@@ -157,7 +158,7 @@ def _containers_disagree(plan: Plan, used: Shares, seed: int) -> list[Note]:
     """Fires where containers of one treatment differ more than plants dealt among them would."""
     if np.all(used.sizes <= 1):
         return []
-    rng = np.random.default_rng([seed, len(used.sizes)])
+    rng = generator(seed, "containers", len(used.sizes))
     observed, dealt = 0.0, np.zeros(_DEALS)
     for key in {(int(a), int(b)) for a, b in zip(used.treatment, used.block, strict=True)}:
         here = (used.treatment == key[0]) & (used.block == key[1])

@@ -24,6 +24,7 @@ from racecard.core.finish.lot import DEALS, MOST_DEALS, Redealer, below, holm
 from racecard.core.finish.strike import Shares, comparable, unit_shares
 from racecard.core.model import Plan
 from racecard.core.results import Floats, Ints, Results
+from racecard.core.streams import generator
 
 _AMOUNT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s].*)$")
 _PARTS = re.compile(r"^\s*(\d+) ([^:]+) : (\d+) ([^:]+)$")
@@ -275,7 +276,7 @@ def _dealt_totals(
     values: Floats, rank: Ints, block: Ints, k: int, seed: int, deals: int
 ) -> Iterator[Floats]:
     """Totals of every arm under deals of all arms within blocks, shape (deals, k), in chunks."""
-    rng = np.random.default_rng([seed, len(values), k])
+    rng = generator(seed, "ladder", len(values), k)
     size = max(1, min(deals, _CHUNK_CELLS // max(1, len(values))))
     groups = [(values[block == b], np.eye(k)[rank[block == b]]) for b in np.unique(block)]
     for start in range(0, deals, size):

@@ -19,6 +19,7 @@ from typing import TypeVar
 import numpy as np
 
 from racecard.core.results import Bools, Floats, Ints
+from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 
 CLEAR_ENOUGH = 0.05 - 1e-9
@@ -308,7 +309,11 @@ class Redealer:
         key = treated.tobytes() + block.tobytes() + line.tobytes()
         if key not in self._lined or len(self._lined[key]) < deals:
             self._lined[key] = deals_within_lines(
-                treated, block, line, deals, np.random.default_rng([self.seed, len(treated)])
+                treated,
+                block,
+                line,
+                deals,
+                generator(self.seed, "deals within lines", len(treated)),
             )
         sums = self._lined[key][:deals] @ scores
         observed = float(scores[treated].sum())
@@ -324,7 +329,7 @@ class Redealer:
             (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
         )
         if len(scores) > _MANY_UNITS:
-            yield from _sums_by_score(scores, treated, block, deals, [self.seed, len(scores)])
+            yield from _sums_by_score(scores, treated, block, deals, self.seed)
             return
         for chunk in range(-(-deals // _CHUNK)):
             yield self._deals(design, chunk)[: deals - chunk * _CHUNK] @ scores
@@ -332,7 +337,7 @@ class Redealer:
     def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
         if (design, chunk) not in self._shared:
-            rng = np.random.default_rng([self.seed, chunk, *(n for pair in design for n in pair)])
+            rng = generator(self.seed, "deals", chunk, *(n for pair in design for n in pair))
             dealt = np.concatenate([_deal(n, k, rng) for n, k in design], axis=1)
             if chunk >= _CHUNKS_KEPT:
                 return dealt.astype(np.float64)
@@ -353,10 +358,10 @@ def _counts_key(scores: Floats, treated: Bools, block: Ints) -> tuple[int, ...] 
 
 
 def _sums_by_score(
-    scores: Floats, treated: Bools, block: Ints, deals: int, seed: Sequence[int]
+    scores: Floats, treated: Bools, block: Ints, deals: int, seed: int
 ) -> Iterator[Floats]:
     """Treated totals where units are many: how many of each distinct score are dealt."""
-    rng = np.random.default_rng(list(seed))
+    rng = generator(seed, "deals by score", len(scores))
     parts = []
     for b in np.unique(block):
         here = block == b

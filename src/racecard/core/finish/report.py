@@ -13,6 +13,7 @@ from racecard.core.log.days import date_of_day, zone
 from racecard.core.model import Layout, Level, Measure, Plan, Trial
 from racecard.core.plan.compare import LABELS
 from racecard.core.plan.record import short
+from racecard.core.streams import shown_seed
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,7 +155,7 @@ _UNIT = {
 def methods_sentence(trial: Trial, found: TrialFinish) -> str:
     """How it was done and judged, as the methods section of a paper would say it."""
     plan = trial.plan
-    lot = f"had their positions randomised ({_lot(plan)}; seed {trial.seed})"
+    lot = f"had their positions randomised ({_lot(plan)}; seed {shown_seed(trial.seed)})"
     if plan.layout is Layout.BY_HAND:
         lot = "were placed by hand, not at random"
     elif not lot_was_drawn(trial):

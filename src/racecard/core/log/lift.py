@@ -8,10 +8,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 
-import numpy as np
-
 from racecard.core.log.fields import Field, check_fields
 from racecard.core.model import Kind, Plan, Trial, Unit
+from racecard.core.streams import generator
 from racecard.core.written import Count
 from racecard.errors import InvalidInput
 
@@ -189,7 +188,7 @@ def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
     The blocks are gone through in one drawn order for all treatments, so that every block gives
     as nearly the same as can be. A unit is lifted once.
     """
-    rng = np.random.default_rng([trial.seed, 0x11F7])
+    rng = generator(trial.seed, "sample lifts", legacy=(0x11F7,))
     blocks = sorted({u.cell.block for u in trial.planted})
     order = [blocks[i] for i in rng.permutation(len(blocks))]
     queues: dict[int, list[Unit]] = {}
@@ -205,25 +204,33 @@ def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
     out: dict[int, tuple[str, ...]] = {}
     start = 0
     for day, each in sorted(trial.plan.sample_lifts):
-        out[day] = tuple(u.id for q in queues.values() for u in q[start : start + each])
+        out[day] = _as_they_stand(
+            trial, [u for q in queues.values() for u in q[start : start + each]]
+        )
         start += each
     return out
 
 
 def shuffled(trial: Trial, day: int) -> list[int]:
     """Indices of the planted units in the order of a shuffled round, the same on every device."""
-    rng = np.random.default_rng([trial.seed, 0x5C0E, day])
+    rng = generator(trial.seed, "round order", day, legacy=(0x5C0E, day))
     return [int(i) for i in rng.permutation(len(trial.planted))]
 
 
 def second_sample(trial: Trial) -> tuple[str, ...]:
     """Units a second scorer scores too: at least 20, or all; as many of each treatment, by lot."""
-    rng = np.random.default_rng([trial.seed, 0x2ED])
+    rng = generator(trial.seed, "second scorer", legacy=(0x2ED,))
     arms = [
         [u for u in trial.stuck if u.cell.treatment == a] for a in range(len(trial.plan.treatments))
     ]
     arms = [mine for mine in arms if mine]
     wanted = max(20, round(0.2 * len(trial.stuck)))
     each = -(-wanted // len(arms)) if arms else 0
-    chosen = [mine[i].id for mine in arms for i in rng.permutation(len(mine))[:each]]
-    return tuple(chosen)
+    chosen = [mine[i] for mine in arms for i in rng.permutation(len(mine))[:each]]
+    return _as_they_stand(trial, chosen)
+
+
+def _as_they_stand(trial: Trial, chosen: Sequence[Unit]) -> tuple[str, ...]:
+    """Ids in the order of the bench: the order in which they were drawn would give treatments away."""
+    wanted = {u.id for u in chosen}
+    return tuple(u.id for u in trial.units if u.id in wanted)

@@ -7,6 +7,7 @@ import numpy as np
 
 from racecard.core.model import Cell
 from racecard.core.results import Floats, Ints
+from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 
 TRAITS = ("length", "nodes", "thickness", "leaves", "weight", "grade")
@@ -63,7 +64,7 @@ def deal_grades(
             "cut more, or set fewer.",
             "/grades",
         )
-    rng = np.random.Generator(np.random.PCG64(np.random.SeedSequence([seed, _STREAM])))
+    rng = generator(seed, "grades", legacy=(_STREAM,))
     arms = sorted({cells[i].treatment for i in planted})
     waiting = {
         a: [int(i) for i in rng.permutation([i for i in planted if cells[i].treatment == a])]
@@ -121,7 +122,7 @@ def _spread(values: Floats, treatment: Ints) -> Floats:
 def _chance_of_apart(values: Floats, treatment: Ints, block: Ints, seed: int) -> float | None:
     if len(np.unique(treatment)) < 2 or float(np.ptp(values)) == 0:
         return None
-    rng = np.random.default_rng([seed, _STREAM, len(values)])
+    rng = generator(seed, "baseline", len(values), legacy=(_STREAM, len(values)))
     deals = np.broadcast_to(values, (_DEALS, len(values))).copy()
     for b in np.unique(block):
         here = np.flatnonzero(block == b)

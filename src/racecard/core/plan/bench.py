@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from racecard.core.model import BORDER, SPARE, Cell, Layout, Plan
+from racecard.core.streams import entropy
 from racecard.errors import InvalidInput
 
 _SWAPS_A_CELL = 60
@@ -51,7 +52,7 @@ def draw_bench(plan: Plan, seed: int, locks: Sequence[Lock] = ()) -> tuple[Cell,
 
     Args:
         plan: checked plan; needs treatments, units >= 1, 1 <= blocks <= units, columns >= 1.
-        seed: 0 <= seed < 2**63.
+        seed: 0 <= seed < 2 ** 128.
         locks: cells that keep their treatment.
 
     Returns:
@@ -63,7 +64,7 @@ def draw_bench(plan: Plan, seed: int, locks: Sequence[Lock] = ()) -> tuple[Cell,
     decks = _decks(plan)
     slots = _slots(plan, decks)
     kept = _kept(plan, locks, slots, decks)
-    words = _words(seed)
+    words = _words(seed, "bench")
     dealt: dict[_Slot, int] = {}
     for block, deck in enumerate(decks):
         mine = [s for s in slots[block] if s not in kept]
@@ -97,7 +98,7 @@ def sticking_order(cells: Sequence[Cell], seed: int) -> tuple[int, ...]:
     Returns:
         Indices into `cells`, the first to be stuck first: blocks one after another.
     """
-    words = _words(seed, _ORDER_STREAM)
+    words = _words(seed, "sticking order", _ORDER_STREAM)
     out: list[int] = []
     by_block: dict[int, list[int]] = {}
     for i, c in enumerate(cells):
@@ -316,7 +317,6 @@ def _below(bound: int, words: Callable[[], int]) -> int:
             return word % bound
 
 
-def _words(seed: int, stream: int = 0) -> Callable[[], int]:
-    source = np.random.SeedSequence([seed, stream]) if stream else seed
-    generator = np.random.PCG64(source)
+def _words(seed: int, purpose: str, *legacy: int) -> Callable[[], int]:
+    generator = np.random.PCG64(entropy(seed, purpose, legacy=legacy))
     return lambda: int(generator.random_raw())

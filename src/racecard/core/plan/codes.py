@@ -6,9 +6,8 @@ is prime, one wrong character or two swapped neighbours never give another unit'
 
 from collections.abc import Iterable
 
-import numpy as np
-
 from racecard.core.model import Trial
+from racecard.core.streams import generator
 
 LETTERS = "ACDEFHJKMNPQRTUVWXY3479"
 """Without B and 8, G and 6, I and 1, L, O and 0, S and 5, Z and 2: they look alike on a wet label."""
@@ -23,7 +22,7 @@ def blind_codes(count: int, seed: int) -> tuple[str, ...]:
         seed: the trial's seed; the codes have a stream of their own.
     """
     base = len(LETTERS)
-    rng = np.random.Generator(np.random.PCG64(np.random.SeedSequence([seed, _STREAM])))
+    rng = generator(seed, "blind codes", legacy=(_STREAM,))
     chosen = rng.permutation(base**3)[:count]
     return tuple(
         _with_check((int(n) // base**2, int(n) // base % base, int(n) % base)) for n in chosen

@@ -32,7 +32,9 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 			className={styles.benchCard}
 			aside={
 				<>
-					{plan.layout === "by hand" ? "laid by hand" : `drawn by lot, seed ${draft.seed}`}
+					{plan.layout === "by hand"
+						? "laid by hand"
+						: `drawn by lot, seed ${String(draft.seed).slice(0, 8)}`}
 					{plan.layout !== "by hand" && (
 						<>
 							{" · "}

@@ -100,6 +100,12 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 							: `drawn by lot, seed ${trial.seed}`
 				}
 			>
+				{trial.sealed && trial.seed_is_short && (
+					<p>
+						This bench was drawn from a short seed, as all were before: someone with a computer
+						could find the treatments from the blind codes. New trials have seeds of 128 bits.
+					</p>
+				)}
 				<div className={styles.benchTools}>
 					<NativeSelect
 						size="sm"

@@ -1,4 +1,4 @@
-import type { Cell, Plan, PlanRead, Treatment } from "@/api/client";
+import type { Cell, Plan, PlanRead, Schemas, Treatment } from "@/api/client";
 
 export interface Lock {
 	tray: number;
@@ -9,7 +9,7 @@ export interface Lock {
 
 export interface Draft {
 	plan: Plan;
-	seed: number;
+	seed: Schemas["DraftIn"]["seed"];
 	locks: Lock[];
 }
 
@@ -24,9 +24,9 @@ const BARE = {
 	agent_id: "",
 };
 
-export function newSeed(): number {
-	const [word = 1] = crypto.getRandomValues(new Uint32Array(1));
-	return word % 2 ** 31;
+export function newSeed(): string {
+	const bytes = crypto.getRandomValues(new Uint8Array(16));
+	return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
 /** A first draft: a control and one candidate, ready to be named. */
