@@ -25,7 +25,7 @@ from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Trial
 from racecard.core.streams import generator
-from racecard.errors import InvalidInput
+from racecard.errors import InvalidInput, Sealed
 from racecard.store.conditions import load_readings, load_watches
 from racecard.store.finish import (
     finished,
@@ -60,6 +60,10 @@ def get_blind_lanes(shed: ShedDep, trial_id: str) -> list[BlindLane]:
         trial = load_finished_blind(session, trial_id)
         found = finished(session, trial, shed.now())
     lanes = FinishOut.from_core(trial.plan, found.results, found.whole).lanes
+    if len({lane.n for lane in lanes}) > 1:
+        raise Sealed(
+            "The treatments hold unequal numbers, so their lanes would name them: unseal the trial to see them."
+        )
     order = generator(trial.seed, "blind lanes", len(lanes)).permutation(len(lanes))
     return [BlindLane.of(i + 1, lanes[k]) for i, k in enumerate(order)]
 

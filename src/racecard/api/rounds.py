@@ -148,10 +148,11 @@ def _round(
         for u, left, label in zip(trial.planted, gone, labels, strict=True)
     ]  # fmt: skip
     due = [u for u, left in zip(trial.planted, gone, strict=True) if not left]
-    open_arms = {u.cell.treatment for u in due if u.id not in now}
+    waiting = [u for u in due if u.id not in now]
+    short = min(1, len(waiting)) if trial.is_sealed else len({u.cell.treatment for u in waiting})
     return RoundOut(
         trial_id=trial.id, day=day, stamp=stamp, sealed=trial.is_sealed, units=units, due=len(due),
-        looked_at=sum(u.id in now for u in due), arms_short=len(open_arms), complete=not open_arms,
+        looked_at=sum(u.id in now for u in due), arms_short=short, complete=not waiting,
         new_strikes=sum(_is_new(trial, before.get(i), o) for i, o in now.items()),
         previous_day=max((o.day for o in before.values()), default=None),
         shuffled=shuffled(trial, day), missed_says=missed_says(trial, dots),
