@@ -44,4 +44,4 @@ def shed(tmp_path: Path, clock: Clock) -> Iterator[Shed]:
 
 @pytest.fixture
 def client(shed: Shed) -> TestClient:
-    return TestClient(create_app(shed), raise_server_exceptions=False)
+    return TestClient(create_app(shed), "http://127.0.0.1", raise_server_exceptions=False)

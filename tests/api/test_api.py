@@ -262,10 +262,13 @@ def test_the_page_is_served_with_a_policy_that_keeps_it_here(shed: Shed, tmp_pat
     from racecard.api.app import create_app
 
     (tmp_path / "index.html").write_text("<p>page</p>")
-    page = TestClient(create_app(shed, tmp_path)).get("/trials/any/plan")
+    page = TestClient(create_app(shed, tmp_path), "http://127.0.0.1").get("/trials/any/plan")
     assert "default-src 'self'" in page.headers["content-security-policy"]
-    assert TestClient(create_app(shed, tmp_path)).get("/../../etc/passwd").text == "<p>page</p>"
-    unbuilt = TestClient(create_app(shed, tmp_path / "none")).get("/")
+    assert (
+        TestClient(create_app(shed, tmp_path), "http://127.0.0.1").get("/../../etc/passwd").text
+        == "<p>page</p>"
+    )
+    unbuilt = TestClient(create_app(shed, tmp_path / "none"), "http://127.0.0.1").get("/")
     assert "not built yet" in unbuilt.json()["detail"]
 
 

@@ -13,7 +13,7 @@ from tests.builders import a_draft
 
 @pytest.fixture
 def client(shed: Shed) -> TestClient:
-    return TestClient(create_app(shed))
+    return TestClient(create_app(shed), "http://127.0.0.1")
 
 
 def body(client: TestClient, **changes: Any) -> dict[str, Any]:

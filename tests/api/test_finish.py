@@ -22,7 +22,7 @@ from tests.builders import a_draft
 @pytest.fixture
 def client(shed: Shed) -> TestClient:
     build_demo(shed)
-    return TestClient(create_app(shed))
+    return TestClient(create_app(shed), "http://127.0.0.1")
 
 
 def trial(client: TestClient, begins: str) -> dict[str, Any]:

@@ -9,11 +9,8 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from racecard.api.app import create_app
-from racecard.api.gate import Gate, Sharing
 from racecard.core.log.histories import history_of_looks
 from racecard.core.written import Look
-from racecard.errors import InvalidInput, TooSoon
 from racecard.store.engine import Shed
 from tests.api.test_api import begin, send, tap, units
 from tests.conftest import Clock
@@ -328,72 +325,6 @@ def test_a_round_is_moved_through_the_api(client: TestClient, clock: Clock) -> N
     path = f"/api/trials/{trial['id']}/rounds/3/move"
     assert client.post(path, json={"to_day": 2, "from_tray": 0}).status_code == 422
     assert client.post(path, json={"to_day": 2}).json() == {"moved": 1}
-
-
-@pytest.fixture
-def shared(shed: Shed, clock: Clock) -> tuple[TestClient, TestClient, Sharing]:
-    app = create_app(shed)
-    app.state.sharing = sharing = Sharing("https://shed", "AA", b"root", clock)
-    inside = TestClient(app, raise_server_exceptions=False)
-    outside = TestClient(Gate(app, shed), base_url="https://shed", raise_server_exceptions=False)
-    return inside, outside, sharing
-
-
-def test_nothing_passes_the_gate_without_a_key(
-    shared: tuple[TestClient, TestClient, Sharing], clock: Clock
-) -> None:
-    inside, outside, sharing = shared
-    begin(inside, clock)
-    paths = list(inside.get("/api/openapi.json").json()["paths"])
-    for path in paths:
-        if path in ("/api/join", "/api/root.crt"):
-            continue
-        for method in ("GET", "POST", "PUT", "DELETE"):
-            assert outside.request(method, path).status_code in (401, 403), (method, path)
-    assert outside.get("/api/root.crt").content == b"root"
-    answer = outside.post("/api/join", json={"code": sharing.code.lower(), "name": "phone"})
-    assert answer.status_code == 200
-    cookie = answer.headers["set-cookie"].lower()
-    assert all(word in cookie for word in ("httponly", "secure", "samesite=strict"))
-    assert outside.get("/api/trials").status_code == 200
-    for path in ("/api/shed", "/api/shed/code", "/api/devices/x/withdraw"):
-        assert outside.post(path).status_code in (403, 405)
-    (device,) = inside.get("/api/shed").json()["devices"]
-    inside.post(f"/api/devices/{device['id']}/withdraw")
-    assert outside.get("/api/trials").status_code == 401
-
-
-def test_guesses_are_slowed_counted_and_renew_the_code(clock: Clock) -> None:
-    sharing = Sharing("https://shed", "AA", b"root", clock)
-    first = sharing.code
-    with pytest.raises(InvalidInput):
-        sharing.check("WRONG")
-    with pytest.raises(TooSoon):
-        sharing.check(first)
-    clock.now += timedelta(seconds=1)
-    sharing.check(first)
-    for _ in range(20):
-        clock.now += timedelta(minutes=2)
-        with pytest.raises(InvalidInput):
-            sharing.check("WRONG")
-    assert sharing.wrong == 21
-    assert sharing.code != first
-
-
-def test_without_sharing_nobody_joins(client: TestClient) -> None:
-    assert client.get("/api/shed").json()["is_shared"] is False
-    for answer in (
-        client.post("/api/join", json={"code": "X"}), client.get("/api/root.crt"),
-        client.post("/api/shed/code"),
-    ):  # fmt: skip
-        assert answer.status_code == 409
-
-
-def test_another_sites_page_changes_nothing(client: TestClient, clock: Clock) -> None:
-    trial = begin(client, clock)
-    path = f"/api/trials/{trial['id']}/unseal"
-    assert client.post(path, headers={"Origin": "https://elsewhere.example"}).status_code == 403
-    assert client.post(path, headers={"Origin": "http://testserver"}).status_code != 403
 
 
 SECRETS = ("Gibberellin-Q", "hidden-detail", "zebra", "Untouched-Z")

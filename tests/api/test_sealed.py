@@ -48,7 +48,7 @@ def twins(
 
     def made(seed: int) -> tuple[TestClient, TestClient, dict[str, Any]]:
         shed = Shed(tmp_path / f"one{seed}", now=clock, new_id=ids())
-        client = TestClient(create_app(shed), raise_server_exceptions=False)
+        client = TestClient(create_app(shed), "http://127.0.0.1", raise_server_exceptions=False)
         draft = a_draft(
             blind=True, treatments=ARMS, unequal_reason="few", length_days=6, look_every_days=3
         )
@@ -80,7 +80,10 @@ def twins(
         _deal_anew(other, rng)
         pair = [Shed(p.parent, now=clock, new_id=ids(10**6)) for p in (shed.path, other)]
         opened.extend(pair)
-        one, two = (TestClient(create_app(s), raise_server_exceptions=False) for s in pair)
+        one, two = (
+            TestClient(create_app(s), "http://127.0.0.1", raise_server_exceptions=False)
+            for s in pair
+        )
         return one, two, trial
 
     yield made

@@ -135,7 +135,7 @@ def test_a_phone_joins_works_alone_and_is_withdrawn(shared: Shared, trusting: Br
 def test_wrong_codes_are_counted_and_slowed(shared: Shared, trusting: Browser) -> None:
     page = trusting.new_page()
     join(page, shared, "AAAAAAAAAA")
-    expect(page.get_by_role("alert")).to_contain_text("not the code of this shed")
+    expect(page.get_by_role("alert")).to_contain_text("not the code shown now")
     page.get_by_role("button", name="Join").click()
     expect(page.get_by_role("alert")).to_contain_text("Too many wrong codes: wait")
     assert get(shared.port, "/api/shed")["wrong_codes"] >= 1  # type: ignore[index]
@@ -148,7 +148,7 @@ def test_a_phone_may_not_do_what_is_the_sheds_own(shared: Shared, trusting: Brow
     join(page, shared, shared.code)
     expect(page.get_by_text("Welcome")).to_be_visible()
     page.goto(f"{shared.url}/shed")
-    expect(page.get_by_role("alert")).to_contain_text("Only the machine of the shed itself")
+    expect(page.get_by_role("alert")).to_contain_text("That is done at the desk")
     page.close()
 
 
@@ -159,4 +159,10 @@ def test_the_sheds_own_page_shows_the_square_and_the_devices(shared: Shared, pag
     page.get_by_role("button", name="Draw a new code").click()
     expect(page.get_by_text(before)).to_have_count(0)
     assert shared.code != before
+    expect(page.get_by_text("works once, until")).to_be_visible()
+    role = page.get_by_label("What again may do")
+    expect(role).to_have_value("helper")
+    role.select_option("viewer")
+    page.reload()
+    expect(role).to_have_value("viewer")
     expect(page.get_by_text(re.compile("wrong codes? (was|were) tried"))).to_be_visible()

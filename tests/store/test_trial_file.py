@@ -36,7 +36,9 @@ def diary_of(shed: Shed, trial: Trial) -> list[Entry]:
 
 
 def finish(shed: Shed, trial: str) -> Any:
-    return TestClient(create_app(shed)).get(f"/api/trials/{trial}/finish").json()
+    return (
+        TestClient(create_app(shed), "http://127.0.0.1").get(f"/api/trials/{trial}/finish").json()
+    )
 
 
 def test_the_demo_is_judged_alike_in_another_shed(shed: Shed, clock: Clock, tmp_path: Path) -> None:
@@ -122,12 +124,14 @@ def test_what_is_no_trial_is_refused(content: bytes) -> None:
 def test_a_sealed_trial_stays_sealed(shed: Shed) -> None:
     trial = create_trial(shed, a_plan(blind=True), 1, "me")
     start_trial(shed, trial.id, "me")
-    answer = TestClient(create_app(shed)).get(f"/api/trials/{trial.id}/trial.json")
+    answer = TestClient(create_app(shed), "http://127.0.0.1").get(
+        f"/api/trials/{trial.id}/trial.json"
+    )
     assert answer.json()["type"] == "/problems/sealed"
 
 
 def test_the_api_brings_a_trial_in(shed: Shed) -> None:
-    client = TestClient(create_app(shed))
+    client = TestClient(create_app(shed), "http://127.0.0.1")
     trial = build_demo(shed)[1]
     content = client.get(f"/api/trials/{trial.id}/trial.json").content
     brought = client.post("/api/trials/bring-in", content=content).json()["id"]

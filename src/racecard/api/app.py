@@ -1,6 +1,6 @@
 """The application: routers, problems, and the page itself."""
 
-from collections.abc import Awaitable, Callable
+from collections.abc import Collection
 from pathlib import Path
 
 from fastapi import FastAPI, Request
@@ -28,7 +28,7 @@ from racecard.api import (
     today,
     trials,
 )
-from racecard.api.gate import is_foreign
+from racecard.api.boundary import LOCAL_HOSTS, Boundary
 from racecard.api.schemas.problems import Problem
 from racecard.errors import NotFound
 from racecard.standins.label_printer import LabelPrinter
@@ -39,15 +39,15 @@ _PROBLEMS: dict[int | str, dict[str, object]] = {
     status: {"model": Problem, "description": said}
     for status, said in ((404, "Not found"), (409, "Not possible now"), (422, "Please check"))
 }
-_POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'"
 
 
-def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
+def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS) -> FastAPI:
     """The application over one shed.
 
     Args:
         shed: the store it reads and writes.
         web: folder of the built front end.
+        hosts: names and addresses it is reached by; a request for another is refused.
     """
     app = FastAPI(
         title="Racecard", version="0.1.0", docs_url=None, redoc_url=None,
@@ -58,16 +58,7 @@ def create_app(shed: Shed, web: Path = WEB) -> FastAPI:
     app.state.sharing = None
     app.state.dry_runs = dry_runs.Jobs()
     app.add_middleware(GZipMiddleware, minimum_size=1000)
-
-    @app.middleware("http")
-    async def own_page_only(
-        request: Request, go_on: Callable[[Request], Awaitable[Response]]
-    ) -> Response:
-        if is_foreign(request.scope):
-            says = "Another site's page asked for a change here; it was refused."
-            return problems.problem(403, "foreign", "Not allowed", [("", says)])
-        return await go_on(request)
-
+    app.add_middleware(Boundary, hosts=hosts)
     problems.install(app)
     features = (
         trials,
@@ -108,6 +99,4 @@ def _serve_page(app: FastAPI, web: Path) -> None:
         index = web / "index.html"
         if not index.is_file():
             raise NotFound("The page is not built yet: run “make demo” or “make start”.")
-        return FileResponse(
-            index, headers={"Cache-Control": "no-cache", "Content-Security-Policy": _POLICY}
-        )
+        return FileResponse(index, headers={"Cache-Control": "no-cache"})

@@ -7,6 +7,7 @@ from fastapi import Depends, Header, Request
 
 from racecard.errors import InvalidInput
 from racecard.standins.label_printer import LabelPrinter
+from racecard.store.devices import Device
 from racecard.store.engine import Shed
 
 
@@ -15,11 +16,37 @@ def _shed(request: Request) -> Shed:
     return shed
 
 
-def _who(x_who: Annotated[str | None, Header(description="Who is at the bench")] = None) -> str:
-    name = unquote(x_who or "").strip()
+class Signer:
+    """Signs what is written: who it was, and from which device where it came over the network.
+
+    The device is the one the key belongs to; nobody writes under another's.
+    """
+
+    def __init__(self, said: str, device: Device | None) -> None:
+        self._said = said
+        self._device = device
+
+    def __call__(self, said: str = "") -> str:
+        """The name to keep: that of the tap, else that of the request."""
+        name = _name(said) or self._said or "grower"
+        return f"{name} · {self._device.name}" if self._device else name
+
+
+def _name(text: str) -> str:
+    name = text.strip()
     if len(name) > 60:
         raise InvalidInput(f"Your name has {len(name)} characters; keep it to 60 or fewer.", "/who")
-    return name or "grower"
+    return name
+
+
+def _signer(
+    request: Request, x_who: Annotated[str | None, Header(description="Who is at the bench")] = None
+) -> Signer:
+    return Signer(_name(unquote(x_who or "")), request.scope.get("racecard.device"))
+
+
+def _who(sign: Annotated[Signer, Depends(_signer)]) -> str:
+    return sign()
 
 
 def _printer(request: Request) -> LabelPrinter:
@@ -29,4 +56,5 @@ def _printer(request: Request) -> LabelPrinter:
 
 PrinterDep = Annotated[LabelPrinter, Depends(_printer)]
 ShedDep = Annotated[Shed, Depends(_shed)]
+SignDep = Annotated[Signer, Depends(_signer)]
 WhoDep = Annotated[str, Depends(_who)]

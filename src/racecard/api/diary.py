@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Response, UploadFile
 from fastapi.responses import FileResponse
 
-from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.deps import ShedDep, SignDep, WhoDep
 from racecard.api.schemas.diary import (
     AgreementOut,
     EntriesIn,
@@ -38,17 +38,19 @@ from racecard.store.engine import Shed
 from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
 from racecard.store.rounds import load_observations, move_round
 from racecard.store.sticking import load_settings
+from racecard.store.trial_rows import who_did
 from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["diary"])
 
 
 @router.post("/entries", operation_id="record_entries")
-def post_entries(shed: ShedDep, who: WhoDep, trial_id: str, body: EntriesIn) -> WrittenOut:
+def post_entries(shed: ShedDep, sign: SignDep, trial_id: str, body: EntriesIn) -> WrittenOut:
     """Add lines to the diary, all or none. Sending the same ids again changes nothing."""
     now = shed.now()
     sent = [
-        righted(item.to_core(who), None if item.given else body.sent_at, now) for item in body.items
+        righted(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
+        for item in body.items
     ]
     kept = record_entries(shed, trial_id, sent)
     with shed.reading() as session:
@@ -130,7 +132,7 @@ def get_photo(shed: ShedDep, trial_id: str, name: str, thumb: bool = False) -> F
 @router.get("/log", operation_id="get_log")
 def get_log(shed: ShedDep, trial_id: str) -> list[LogLine]:
     """Everything ever written of a trial, corrections beside what they correct, the newest first."""
-    return _lines(*_load(shed, trial_id), _settings(shed, trial_id))
+    return _lines(*_load(shed, trial_id), *_settings(shed, trial_id))
 
 
 @router.get(
@@ -140,7 +142,7 @@ def get_log(shed: ShedDep, trial_id: str) -> list[LogLine]:
 def get_log_csv(shed: ShedDep, trial_id: str) -> Response:
     """The log of everything as a table; treatments are not in it."""
     trial, log, entries = _load(shed, trial_id)
-    lines = _lines(trial, log, entries, _settings(shed, trial_id))
+    lines = _lines(trial, log, entries, *_settings(shed, trial_id))
     out = io.StringIO()
     names = ("day", "seen_at", "who", "kind", "unit", "state", "says", "id")
     writer = csv.writer(out)
@@ -195,13 +197,18 @@ def _load(shed: ShedDep, trial_id: str) -> tuple[Trial, list[Observation], list[
         )
 
 
-def _settings(shed: Shed, trial_id: str) -> list[Setting]:
+def _settings(shed: Shed, trial_id: str) -> tuple[list[Setting], dict[str, str]]:
+    """What was set otherwise, and who started and unsealed the trial."""
     with shed.reading() as session:
-        return load_settings(session, trial_id)
+        return load_settings(session, trial_id), who_did(session, trial_id)
 
 
 def _lines(
-    trial: Trial, log: list[Observation], entries: list[Entry], settings: list[Setting]
+    trial: Trial,
+    log: list[Observation],
+    entries: list[Entry],
+    settings: list[Setting],
+    acted: dict[str, str],
 ) -> list[LogLine]:
     names = target_names(trial)
     ladder = ladder_for(trial.plan.kind)
@@ -227,7 +234,7 @@ def _lines(
         )
         for e in entries
     ]  # fmt: skip
-    out += _of_the_trial(trial, settings, names)
+    out += _of_the_trial(trial, settings, names, acted)
     return sorted(out, key=lambda line: line.seen_at, reverse=True)
 
 
@@ -237,10 +244,16 @@ def _told(e: Entry, by_id: dict[str, Entry], names: dict[str, str]) -> str:
     return says(e, names) if taken is None else f"taken back: {says(taken, names)}"
 
 
-def _of_the_trial(trial: Trial, settings: list[Setting], names: dict[str, str]) -> list[LogLine]:
+def _of_the_trial(
+    trial: Trial, settings: list[Setting], names: dict[str, str], acted: dict[str, str]
+) -> list[LogLine]:
     """Start, unsealing, amendments, and what was set otherwise: lines that are not taken back."""
-    said = [(trial.started_at, "", "started: day 0 stamped, the plan frozen", "")]
-    said += [(trial.unsealed_at, "", "unsealed: the treatments are shown", "")]
+    said = [
+        (trial.started_at, acted.get("started", ""), "started: day 0 stamped, the plan frozen", "")
+    ]
+    said += [
+        (trial.unsealed_at, acted.get("unsealed", ""), "unsealed: the treatments are shown", "")
+    ]
     said += [(a.at, a.who, amendment_said(a), "") for a in trial.amendments]
     said += [(s.at, s.who, setting_said(s), s.unit_id) for s in settings]
     return [

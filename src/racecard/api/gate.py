@@ -1,130 +1,185 @@
-"""The gate of a shared shed: who may pass from the local network, and how guesses are slowed."""
+"""The gate of a shared shed: who may pass from the local network, to do what, and how guesses are slowed."""
 
+import re
 import secrets
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from http.cookies import CookieError, SimpleCookie
 from threading import Lock
 from typing import Any
 
 from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from racecard.api.boundary import marking
 from racecard.api.problems import problem
 from racecard.errors import InvalidInput, TooSoon
-from racecard.store.devices import device_of
+from racecard.store.devices import Device, DeviceRole, device_of
 from racecard.store.engine import Shed
 
 COOKIE = "racecard_key"
 _LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
+_CODE_LETTERS = 8
+"""Of 32 letters: 40 bits, typed in one go."""
+CODE_LIVES = timedelta(minutes=10)
 _OPEN = ("/api/join", "/api/root.crt")
 _OWNER = ("/api/shed", "/api/devices", "/api/demo")
 _MOST_WAIT = 60
-_RENEW_AFTER = 20
+_MOST_SENDERS = 1000
+
+_READS = ("GET", "HEAD", "OPTIONS")
+_SUMS = re.compile(
+    r"/api/(mixing/(line|sums/[^/]+)|plans/(begin|arms|check)|tables/(check|audit))$"
+)
+"""Sums that change nothing, though they are posted."""
+_AT_THE_BENCH = re.compile(
+    r"/api/(trials/[^/]+/(observations|entries|heard|photos|settings|settings/many|clock/marks|labels/print"
+    r"|rounds/[^/]+/move)|readings|readings/(preview|file)|printer/roll)$"
+)
+"""What a helper writes: rounds, notes, photos, lifts, what was set, and conditions."""
+
+
+def may(role: DeviceRole, method: str, path: str) -> bool:
+    """Whether a device of this role may do that: looking on, work at the bench, or the desk's."""
+    if role is DeviceRole.DESK:
+        return True
+    if path.startswith(_OWNER):
+        return False
+    if method in _READS or _SUMS.match(path):
+        return True
+    return role is DeviceRole.HELPER and method == "POST" and bool(_AT_THE_BENCH.match(path))
 
 
 @dataclass
 class Sharing:
     """What a shared shed knows of joining: its address, the code of now, and the wrong guesses.
 
-    Wrong guesses make the next wait twice as long, up to a minute; twenty of them renew the code.
+    A code lives ten minutes and works once. Wrong guesses make the next wait of that sender twice as
+    long, up to a minute; they never make anybody else wait. `waiting`: how many things each device
+    said it still held unsent, and when.
     """
 
     url: str
     fingerprint: str
     root: bytes
     now: Callable[[], datetime]
-    code: str = ""
     wrong: int = 0
-    _streak: int = 0
-    _next_at: datetime | None = field(default=None)
+    waiting: dict[str, tuple[int, datetime]] = field(default_factory=dict)
+    _code: str = field(init=False)
+    _until: datetime = field(init=False)
+    _senders: "OrderedDict[str, tuple[int, datetime]]" = field(default_factory=OrderedDict)
     _lock: Any = field(default_factory=Lock)
 
     def __post_init__(self) -> None:
-        self.renew()
+        self._draw()
+
+    @property
+    def code(self) -> str:
+        """The code that works now; a new one where the last has run out."""
+        with self._lock:
+            if self.now() >= self._until:
+                self._draw()
+            return self._code
+
+    @property
+    def until(self) -> datetime:
+        """When the code of now runs out."""
+        return self._until
 
     def renew(self) -> None:
         """Draw a new code; devices that have joined keep their keys."""
-        self.code = "".join(secrets.choice(_LETTERS) for _ in range(10))
-        self._streak = 0
+        with self._lock:
+            self._draw()
 
-    def check(self, guess: str) -> None:
-        """Let a right code pass.
+    def _draw(self) -> None:
+        self._code = "".join(secrets.choice(_LETTERS) for _ in range(_CODE_LETTERS))
+        self._until = self.now() + CODE_LIVES
+
+    def check(self, guess: str, sender: str) -> None:
+        """Let a right code pass, once.
 
         Raises:
-            TooSoon: a wrong guess was made just before.
-            InvalidInput: the code is wrong.
+            TooSoon: this sender made a wrong guess just before.
+            InvalidInput: the code is wrong, used or too old.
         """
-        with self._lock:
-            self._check(guess)
-
-    def _check(self, guess: str) -> None:
-        now = self.now()
-        if self._next_at is not None and now < self._next_at:
-            wait = int((self._next_at - now).total_seconds()) + 1
-            raise TooSoon(f"Too many wrong codes: wait {wait} s, then try again.")
         plain = "".join(c for c in guess.upper() if c.isalnum())
-        if secrets.compare_digest(plain.encode(), self.code.encode()):
-            self._streak, self._next_at = 0, None
-            return
-        self.wrong += 1
-        self._streak += 1
-        self._next_at = now + timedelta(seconds=min(2 ** (self._streak - 1), _MOST_WAIT))
-        if self._streak >= _RENEW_AFTER:
-            self.renew()
-        raise InvalidInput("That is not the code of this shed: scan or type it again.", "/code")
+        with self._lock:
+            now = self.now()
+            streak, next_at = self._senders.get(sender, (0, now))
+            if now < next_at:
+                wait = int((next_at - now).total_seconds()) + 1
+                raise TooSoon(f"Too many wrong codes: wait {wait} s, then try again.")
+            is_right = secrets.compare_digest(plain.encode(), self._code.encode())
+            if is_right and now < self._until:
+                self._senders.pop(sender, None)
+                self._draw()
+                return
+            self.wrong += 1
+            wait_s = min(2**streak, _MOST_WAIT)
+            self._senders[sender] = (streak + 1, now + timedelta(seconds=wait_s))
+            self._senders.move_to_end(sender)
+            while len(self._senders) > _MOST_SENDERS:
+                self._senders.popitem(last=False)
+        raise InvalidInput(
+            "That is not the code shown now: each works once and for ten minutes. Scan or type the one on the page.",
+            "/code",
+        )
 
 
 class Gate:
     """Wraps the application for the local network: only devices with a good key pass to the data."""
 
-    def __init__(self, app: ASGIApp, shed: Shed) -> None:
+    def __init__(self, app: ASGIApp, shed: Shed, sharing: Sharing) -> None:
         self.app = app
         self.shed = shed
+        self.sharing = sharing
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] == "http" and scope["path"].startswith("/api/"):
             refused = await self._refused(scope)
             if refused is not None:
-                status, says = refused
-                code = "not_joined" if status == 401 else "not_here"
-                await problem(status, code, "Not allowed", [("", says)])(scope, receive, send)
+                status, code, says = refused
+                refusal = problem(status, code, "Not allowed", [("", says)])
+                await refusal(scope, receive, marking(scope, send))
                 return
         await self.app(scope, receive, send)
 
-    async def _refused(self, scope: Scope) -> tuple[int, str] | None:
+    async def _refused(self, scope: Scope) -> tuple[int, str, str] | None:
         path = scope["path"]
         if path in _OPEN:
             return None
-        if path.startswith(_OWNER):
-            return 403, "Only the machine of the shed itself may do that."
         key = _key_in(scope)
         device = await run_in_threadpool(device_of, self.shed, key) if key else None
         if device is None:
-            return (
-                401,
-                "This device has not joined the shed, or its key was withdrawn: scan the code again.",
-            )
+            says = "This device has not joined the shed, or its key was withdrawn: scan the code again."
+            return 401, "not_joined", says
+        self._note_waiting(scope, device)
+        if not may(device.role, scope["method"], path):
+            return 403, "not_here", _MAY_NOT[device.role]
+        scope["racecard.device"] = device
         return None
 
+    def _note_waiting(self, scope: Scope, device: Device) -> None:
+        said = Headers(scope=scope).get("x-waiting", "")
+        if said.isdigit() and len(said) < 7:
+            self.sharing.waiting[device.id] = (int(said), self.shed.now())
 
-def is_foreign(scope: Scope) -> bool:
-    """Whether a request that changes something was sent by another site's page."""
-    if scope["method"] in ("GET", "HEAD", "OPTIONS"):
-        return False
-    headers = dict(scope["headers"])
-    origin = headers.get(b"origin", b"").decode("latin-1")
-    host = headers.get(b"host", b"").decode("latin-1")
-    return bool(origin) and origin.split("://")[-1] != host
+
+_MAY_NOT = {
+    DeviceRole.VIEWER: "This device may look and not write: ask at the desk to make it a helper.",
+    DeviceRole.HELPER: "That is done at the desk: this device keeps rounds, notes, photos, lifts and conditions.",
+}
 
 
 def _key_in(scope: Scope) -> str:
+    """The key among the cookies, whatever odd ones other programs have left beside it."""
     for name, value in scope["headers"]:
-        if name == b"cookie":
-            try:
-                cookie = SimpleCookie(value.decode("latin-1")).get(COOKIE)
-            except CookieError:
-                return ""
-            return cookie.value if cookie else ""
+        if name != b"cookie":
+            continue
+        for part in value.decode("latin-1").split(";"):
+            key, equals, said = part.strip().partition("=")
+            if equals and key == COOKIE:
+                return str(said.strip('"'))
     return ""

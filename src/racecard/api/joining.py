@@ -11,7 +11,7 @@ from racecard.api.deps import ShedDep
 from racecard.api.gate import COOKIE, Sharing
 from racecard.api.schemas.base import In, Out
 from racecard.errors import Conflict
-from racecard.store.devices import join_device, load_devices, withdraw_device
+from racecard.store.devices import DeviceRole, give_role, join_device, load_devices, withdraw_device
 from racecard.store.engine import Shed
 
 router = APIRouter(prefix="/api", tags=["joining"])
@@ -31,11 +31,19 @@ class JoinedOut(Out):
     name: str
 
 
+class RoleIn(In):
+    """What a device may do."""
+
+    role: DeviceRole
+
+
 class DeviceOut(Out):
-    """One device that joined."""
+    """One device that joined; `waiting`: what it last said it held unsent, null where it has not."""
 
     id: str
     name: str
+    role: DeviceRole
+    waiting: int | None
     joined_at: datetime
     last_seen_at: datetime | None
     withdrawn_at: datetime | None
@@ -47,6 +55,7 @@ class ShedOut(Out):
     is_shared: bool
     url: str | None
     code: str | None
+    code_until: datetime | None
     square: str | None
     fingerprint: str | None
     wrong_codes: int
@@ -80,15 +89,26 @@ def post_code(shed: ShedDep, sharing: SharingDep) -> ShedOut:
 def post_withdraw(shed: ShedDep, sharing: SharingDep, device_id: str) -> ShedOut:
     """End a device's key; what it sent stays."""
     withdraw_device(shed, device_id)
+    if sharing is not None:
+        sharing.renew()  # a code it may have seen must not let it in again
+    return _out(shed, sharing)
+
+
+@router.post("/devices/{device_id}/role", operation_id="give_role")
+def post_role(shed: ShedDep, sharing: SharingDep, device_id: str, body: RoleIn) -> ShedOut:
+    """Say what a device may do from now on."""
+    give_role(shed, device_id, body.role)
     return _out(shed, sharing)
 
 
 @router.post("/join", operation_id="join_shed")
-def post_join(shed: ShedDep, sharing: SharingDep, response: Response, body: JoinIn) -> JoinedOut:
+def post_join(
+    shed: ShedDep, sharing: SharingDep, request: Request, response: Response, body: JoinIn
+) -> JoinedOut:
     """Give a device its key for the right code; wrong guesses are slowed and counted."""
     if sharing is None:
         raise Conflict("This shed is not shared: start it with --shed.")
-    sharing.check(body.code)
+    sharing.check(body.code, request.client.host if request.client else "")
     key = join_device(shed, body.name)
     response.set_cookie(
         COOKIE, key, max_age=_YEAR_S, httponly=True, secure=True, samesite="strict", path="/"
@@ -111,14 +131,16 @@ def get_root(sharing: SharingDep) -> Response:
 def _out(shed: Shed, sharing: Sharing | None) -> ShedOut:
     with shed.reading() as session:
         devices = load_devices(session)
-    url = f"{sharing.url}/join#{sharing.code}" if sharing else None
+    code = sharing.code if sharing else None
+    url = f"{sharing.url}/join#{code}" if sharing else None
+    waiting = sharing.waiting if sharing else {}
     return ShedOut(
-        is_shared=sharing is not None, url=url, code=sharing.code if sharing else None,
+        is_shared=sharing is not None, url=url, code=code, code_until=sharing.until if sharing else None,
         square=_square(url) if url else None, fingerprint=sharing.fingerprint if sharing else None,
         wrong_codes=sharing.wrong if sharing else 0,
         devices=[
-            DeviceOut(id=d.id, name=d.name, joined_at=d.joined_at, last_seen_at=d.last_seen_at,
-                      withdrawn_at=d.withdrawn_at)
+            DeviceOut(id=d.id, name=d.name, role=d.role, waiting=waiting[d.id][0] if d.id in waiting else None,
+                      joined_at=d.joined_at, last_seen_at=d.last_seen_at, withdrawn_at=d.withdrawn_at)
             for d in devices
         ],
     )  # fmt: skip

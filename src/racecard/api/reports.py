@@ -24,7 +24,9 @@ if TYPE_CHECKING:  # late: drawings and paper, only for those who ask
     from racecard.formats.drawn import LaneLine
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["reports"])
-_POLICY = {"Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'"}
+_POLICY = {
+    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'"
+}
 
 
 class Paper(StrEnum):

@@ -4,7 +4,7 @@ from datetime import datetime
 
 from fastapi import APIRouter
 
-from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.deps import ShedDep, SignDep
 from racecard.api.schemas.plans import CellOut
 from racecard.api.schemas.rounds import (
     EntryLine,
@@ -35,12 +35,13 @@ router = APIRouter(prefix="/api", tags=["rounds"])
 
 @router.post("/trials/{trial_id}/observations", operation_id="record_observations")
 def record_observations(
-    shed: ShedDep, who: WhoDep, trial_id: str, body: ObservationsIn
+    shed: ShedDep, sign: SignDep, trial_id: str, body: ObservationsIn
 ) -> RecordedOut:
     """Add observations, all or none. Sending the same ids again changes nothing."""
     now = shed.now()
     sent = [
-        righted(item.to_core(who), None if item.given else body.sent_at, now) for item in body.items
+        righted(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
+        for item in body.items
     ]
     kept = record(shed, trial_id, sent)
     with shed.reading() as session:

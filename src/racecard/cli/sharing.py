@@ -9,6 +9,7 @@ import typer
 import uvicorn
 
 from racecard.api.app import create_app
+from racecard.api.boundary import LOCAL_HOSTS
 from racecard.api.gate import Gate, Sharing
 from racecard.store.authority import certificate_for
 from racecard.store.engine import Shed
@@ -26,14 +27,14 @@ def serve_shared(shed: Shed, port: int, address: str) -> None:
     name = socket.gethostname()
     hosts = list(dict.fromkeys([reached, "127.0.0.1", "localhost", name, f"{name}.local"]))
     served = certificate_for(shed.path.parent, [h for h in hosts if h.isascii()], shed.now())
-    app = create_app(shed)
+    app = create_app(shed, hosts=(*LOCAL_HOSTS, *hosts))
     app.state.sharing = sharing = Sharing(
         f"https://{reached}:{port + 1}", served.fingerprint, served.root.read_bytes(), shed.now
     )
     bind = "127.0.0.1" if reached == "127.0.0.1" else "0.0.0.0"
     network = uvicorn.Server(
         uvicorn.Config(
-            Gate(app, shed), host=bind, port=port + 1, log_level="warning",
+            Gate(app, shed, sharing), host=bind, port=port + 1, log_level="warning",
             ssl_certfile=str(served.certificate), ssl_keyfile=str(served.key),
         )
     )  # fmt: skip
@@ -43,7 +44,9 @@ def serve_shared(shed: Shed, port: int, address: str) -> None:
     typer.echo(
         f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
     )
-    typer.echo(f"Phones join at {sharing.url}/join with the code {sharing.code}")
+    typer.echo(
+        f"Phones join at {sharing.url}/join with the code {sharing.code} (for ten minutes; then see Phones on the page)"
+    )
     if sys.stdout.isatty():
         segno.make(join, error="m").terminal(compact=True)
     uvicorn.run(app, host="127.0.0.1", port=port, log_level="warning")

@@ -43,21 +43,30 @@ def certificate_for(folder: Path, hosts: list[str], now: datetime) -> Served:
     """
     home = folder / "tls"
     home.mkdir(mode=0o700, parents=True, exist_ok=True)
-    root, root_key = _root(home, now)
+    root, root_key = _root(home, hosts, now)
     paths = Served(home / "server.crt", home / "server.key", home / "root.crt", _print(root))
     if not _still_good(paths, root, hosts, now):
         _issue(paths, root, root_key, hosts, now)
     return paths
 
 
-def _root(home: Path, now: datetime) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
+def _root(
+    home: Path, hosts: list[str], now: datetime
+) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
+    """The root, made anew where it has run out or does not bind itself to the shed's own addresses.
+
+    A root that a phone trusts could otherwise vouch for any site; this one is good for the names of
+    this machine and for addresses of private networks, and nothing else.
+    """
     cert_file, key_file = home / "root.crt", home / "root.key"
     if cert_file.is_file() and key_file.is_file():
         cert = x509.load_pem_x509_certificate(cert_file.read_bytes())
         key = serialization.load_pem_private_key(key_file.read_bytes(), None)
-        if isinstance(
-            key, ec.EllipticCurvePrivateKey
-        ) and cert.not_valid_after_utc > now + timedelta(days=_RENEW_DAYS):
+        if (
+            isinstance(key, ec.EllipticCurvePrivateKey)
+            and cert.not_valid_after_utc > now + timedelta(days=_RENEW_DAYS)
+            and _covers(cert, hosts)
+        ):
             return cert, key
     key = ec.generate_private_key(ec.SECP256R1())
     name = x509.Name(
@@ -67,12 +76,42 @@ def _root(home: Path, now: datetime) -> tuple[x509.Certificate, ec.EllipticCurve
         _builder(name, name, key.public_key(), now, _ROOT_DAYS)
         .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
         .add_extension(_usage(signs=True), critical=True)
+        .add_extension(x509.NameConstraints(_own(hosts), None), critical=True)
         .add_extension(x509.SubjectKeyIdentifier.from_public_key(key.public_key()), critical=False)
         .sign(key, hashes.SHA256())
     )
     _write(key_file, _pem(key))
     _write(cert_file, cert.public_bytes(serialization.Encoding.PEM))
     return cert, key
+
+
+_PRIVATE = tuple(
+    ipaddress.ip_network(n)
+    for n in ("127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "fc00::/7", "fe80::/10")
+)  # fmt: skip
+"""Networks no address of the wide world lies in: this machine's may change within them."""
+
+
+def _own(hosts: list[str]) -> list[x509.GeneralName]:
+    """What the root may vouch for: the names of this machine, private networks, and an address beyond them that it has."""
+    out: list[x509.GeneralName] = [x509.IPAddress(n) for n in _PRIVATE]
+    for host in hosts:
+        try:
+            address = ipaddress.ip_address(host)
+        except ValueError:
+            out.append(x509.DNSName(host))
+            continue
+        if not any(address in n for n in _PRIVATE):
+            out.append(x509.IPAddress(ipaddress.ip_network(address)))
+    return out
+
+
+def _covers(root: x509.Certificate, hosts: list[str]) -> bool:
+    try:
+        bound = root.extensions.get_extension_for_class(x509.NameConstraints).value
+    except x509.ExtensionNotFound:
+        return False
+    return set(_own(hosts)) <= set(bound.permitted_subtrees or ())
 
 
 def _issue(

@@ -5,6 +5,7 @@ import hmac
 import secrets
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from enum import StrEnum
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -16,12 +17,21 @@ from racecard.store.tables import DeviceRow
 _SEEN_EVERY = timedelta(minutes=5)
 
 
+class DeviceRole(StrEnum):
+    """What a device may do: look on; work at the bench; everything the desk does."""
+
+    VIEWER = "viewer"
+    HELPER = "helper"
+    DESK = "desk"
+
+
 @dataclass(frozen=True, slots=True)
 class Device:
     """One device that joined; `withdrawn_at` is None while its key is good."""
 
     id: str
     name: str
+    role: DeviceRole
     joined_at: datetime
     last_seen_at: datetime | None
     withdrawn_at: datetime | None
@@ -34,7 +44,9 @@ def join_device(shed: Shed, name: str) -> str:
         raise InvalidInput("Keep the name of the device to 60 characters.", "/name")
     secret = secrets.token_urlsafe(32)
     with shed.writing() as session:
-        row = DeviceRow(id=shed.new_id(), name=said, key_hash=_hash(secret), joined_at=shed.now())
+        row = DeviceRow(
+            id=shed.new_id(), name=said, role=DeviceRole.HELPER.value, key_hash=_hash(secret), joined_at=shed.now()
+        )  # fmt: skip
         session.add(row)
         session.flush()
         return f"{row.id}.{secret}"
@@ -67,6 +79,19 @@ def withdraw_device(shed: Shed, device_id: str) -> None:
         row.withdrawn_at = row.withdrawn_at or shed.now()
 
 
+def give_role(shed: Shed, device_id: str, role: DeviceRole) -> None:
+    """Say what a device may do from now on.
+
+    Raises:
+        NotFound: no such device.
+    """
+    with shed.writing() as session:
+        row = session.get(DeviceRow, device_id)
+        if row is None:
+            raise NotFound("There is no such device.")
+        row.role = role.value
+
+
 def load_devices(session: Session) -> list[Device]:
     """Every device that ever joined, the newest first."""
     rows = session.scalars(select(DeviceRow).order_by(DeviceRow.joined_at.desc()))
@@ -74,7 +99,9 @@ def load_devices(session: Session) -> list[Device]:
 
 
 def _device(row: DeviceRow) -> Device:
-    return Device(row.id, row.name, row.joined_at, row.last_seen_at, row.withdrawn_at)
+    return Device(
+        row.id, row.name, DeviceRole(row.role), row.joined_at, row.last_seen_at, row.withdrawn_at
+    )
 
 
 def _hash(secret: str) -> str:

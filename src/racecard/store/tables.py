@@ -91,6 +91,8 @@ class TrialRow(Base):
     design: Mapped[str]
     """The rest of the plan as JSON; its fields and their defaults are those of core.model.Plan."""
     fingerprint: Mapped[str]
+    revision: Mapped[int] = mapped_column(default=1, server_default="1")
+    """Grows with every change of the plan or of what it is made from; a stale save is refused."""
     drawn_at: Mapped[datetime | None]
     frozen_at: Mapped[datetime | None]
 
@@ -280,6 +282,7 @@ class DeviceRow(Base):
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
     name: Mapped[str]
+    role: Mapped[str] = mapped_column(server_default="helper")
     key_hash: Mapped[str]
     joined_at: Mapped[datetime]
     last_seen_at: Mapped[datetime | None]

@@ -115,6 +115,16 @@ def note_change(
     session.add(ChangeRow(trial_id=trial_id, at=at, who=who, what=what, detail=detail))
 
 
+def who_did(session: Session, trial_id: str) -> dict[str, str]:
+    """Who last did what to a trial, such as starting or unsealing it, by what was done."""
+    rows = session.execute(
+        select(ChangeRow.what, ChangeRow.who)
+        .where(ChangeRow.trial_id == trial_id)
+        .order_by(ChangeRow.id)
+    )
+    return {what: who for what, who in rows}
+
+
 def design_of(plan: Plan) -> str:
     """The part of a plan that has no column of its own, as JSON."""
     return json.dumps(as_record(plan, _DESIGN), ensure_ascii=False)

@@ -63,6 +63,15 @@ export class NoAnswer extends Error {
 	}
 }
 
+/** The name of whoever is at the bench, as it was last said on this device. */
+export const whoIsHere = () => localStorage.getItem("racecard.who") ?? "";
+
+let unsent = () => 0;
+/** Lets every request tell the desk how much this device still holds. */
+export function tellsWaiting(count: () => number): void {
+	unsent = count;
+}
+
 const client = createClient<paths>({
 	baseUrl: "/",
 	fetch: (request) => globalThis.fetch(request), // looked up at each call, so that tests can stand in
@@ -70,8 +79,9 @@ const client = createClient<paths>({
 
 client.use({
 	onRequest({ request }) {
-		const who = localStorage.getItem("racecard.who");
+		const who = whoIsHere();
 		if (who) request.headers.set("X-Who", encodeURIComponent(who));
+		request.headers.set("X-Waiting", String(unsent()));
 		return request;
 	},
 	onError() {

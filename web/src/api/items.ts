@@ -8,6 +8,7 @@ export const BLANK_TAP = {
 	as_row: false,
 	parts: {},
 	device: "",
+	who: "",
 	given: false,
 };
 
@@ -19,6 +20,7 @@ export const BLANK_ENTRY = {
 	values: {},
 	text: "",
 	device: "",
+	who: "",
 	given: false,
 };
 

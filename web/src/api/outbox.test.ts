@@ -25,6 +25,7 @@ const tap = (id: string): Sent => ({
 	as_row: false,
 	parts: {},
 	device: "d",
+	who: "",
 	given: false,
 });
 const look = (id: string, trial = "t") => keep(trial, 3, { kind: "look", item: tap(id) });
@@ -137,6 +138,45 @@ describe("the outbox", () => {
 		await settleRefused(outboxNow().refused[0]?.n ?? 0, true);
 		await vi.waitFor(() => expect(waiting()).toBe(0));
 		expect(outboxNow().refused).toEqual([]);
+	});
+
+	it.each([400, 403, 409, 413, 500])(
+		"lets nothing behind wait for one that answers %i for good",
+		async (status) => {
+			shed(gone);
+			await look("bad-0001");
+			await look("good-001");
+			shed((ids) => (ids.includes("bad-0001") ? refusal(status) : ok()));
+			await vi.waitFor(async () => {
+				await flush();
+				expect(waiting()).toBe(0);
+			});
+			expect(outboxNow().refused.map((r) => r.item)).toMatchObject([{ id: "bad-0001" }]);
+		},
+	);
+
+	it("keeps trying what a busy server did not take", async () => {
+		shed(() => refusal(503));
+		await look("one-0001");
+		for (let i = 0; i < 5; i++) await flush();
+		expect(waiting()).toBe(1);
+	});
+
+	it("sends the name of who tapped, not of who sends", async () => {
+		localStorage.setItem("racecard.who", "Ines");
+		shed(gone);
+		await look("one-0001");
+		localStorage.setItem("racecard.who", "Tom");
+		const sent: Sent[] = [];
+		vi.stubGlobal("fetch", async (request: Request) => {
+			sent.push(...((await request.json()) as { items: Sent[] }).items);
+			return ok();
+		});
+		await vi.waitFor(async () => {
+			await flush();
+			expect(waiting()).toBe(0);
+		});
+		expect(sent[0]?.who).toBe("Ines");
 	});
 
 	it("holds on to everything while this device's key is not good", async () => {

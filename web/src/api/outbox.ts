@@ -1,5 +1,14 @@
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
-import { ApiProblem, api, body, type EntrySent, NoAnswer, type Sent } from "./client";
+import {
+	ApiProblem,
+	api,
+	body,
+	type EntrySent,
+	NoAnswer,
+	type Sent,
+	tellsWaiting,
+	whoIsHere,
+} from "./client";
 
 /** What a device writes down: a look, a line of the diary, or a photo. */
 export type Item =
@@ -28,6 +37,8 @@ export type Kept = Item & {
 	day: number;
 	at: number;
 	acked: number | null;
+	/** Who tapped it; not who is at the bench when it is sent. */
+	who?: string;
 };
 
 /** What the shed did not take, with its sentence; it stays until the grower decides. */
@@ -55,6 +66,11 @@ export interface OutboxState {
 const RETRY_MS = 2_000;
 const KEEP_MS = 48 * 3600_000;
 const BATCH = 200;
+/** Answers that say nothing against what was sent: no key, too soon, or the file is busy. */
+const PASSES = [401, 408, 429, 503];
+/** So often one thing is tried against a server that fails at it, before it is set aside. */
+const MOST_TRIES = 3;
+const failed = new Map<number, number>();
 
 let state: OutboxState = {
 	kept: [],
@@ -99,6 +115,7 @@ export async function openOutbox(): Promise<void> {
 			fault: "This device keeps nothing (a private window?): open the page in an ordinary one.",
 		});
 	}
+	tellsWaiting(() => waitingIn(state) + state.refused.length);
 	timer ??= setInterval(() => void flush(), RETRY_MS);
 	window.addEventListener("online", () => void flush());
 	void flush();
@@ -109,7 +126,7 @@ export async function openOutbox(): Promise<void> {
  * Written with strict durability, one after the other.
  */
 export async function keep(trial: string, day: number, what: Item): Promise<void> {
-	const row: Kept = { ...what, trial, day, at: Date.now(), acked: null };
+	const row: Kept = { ...what, trial, day, at: Date.now(), acked: null, who: whoIsHere() };
 	try {
 		const db = await shelf();
 		const tx = db.transaction("kept", "readwrite", { durability: "strict" });
@@ -154,15 +171,17 @@ async function sendBatch(rows: Kept[]): Promise<void> {
 	try {
 		await taken(rows, await post(rows));
 	} catch (error) {
-		const isRefusal =
-			error instanceof ApiProblem && error.status < 500 && ![401, 403, 429].includes(error.status);
-		if (!isRefusal) throw error;
+		if (!(error instanceof ApiProblem) || PASSES.includes(error.status)) throw error;
 		if (rows.length > 1) {
 			for (const row of rows) await sendBatch([row]);
 			return;
 		}
 		const [row] = rows;
 		if (row?.n === undefined) return;
+		// a fault of the server may pass; the same one again and again must not block what is behind
+		const tries = (failed.get(row.n) ?? 0) + 1;
+		failed.set(row.n, tries);
+		if (error.status >= 500 && tries < MOST_TRIES) throw error;
 		const db = await shelf();
 		const tx = db.transaction(["kept", "refused"], "readwrite", { durability: "strict" });
 		await tx.objectStore("refused").put({ ...row, says: error.message });
@@ -181,26 +200,25 @@ async function post(rows: Kept[]): Promise<number> {
 	const sent_at = new Date().toISOString();
 	const kind = rows[0]?.kind;
 	if (kind === "look") {
-		const items = rows.map((r) => r.item as Sent);
+		const items = rows.map((r) => ({ ...(r.item as Sent), who: r.who ?? "" }));
 		const to = "/api/trials/{trial_id}/observations" as const;
 		return (await body(api.POST(to, { params: { path }, body: { items, sent_at } }))).seq;
 	}
 	if (kind === "entry") {
-		const items = rows.map((r) => r.item as EntrySent);
+		const items = rows.map((r) => ({ ...(r.item as EntrySent), who: r.who ?? "" }));
 		const to = "/api/trials/{trial_id}/entries" as const;
 		return (await body(api.POST(to, { params: { path }, body: { items, sent_at } }))).seq;
 	}
-	await postPhoto(path.trial_id, rows[0]?.item as PhotoSent, sent_at);
+	await postPhoto(path.trial_id, rows[0]?.item as PhotoSent, sent_at, rows[0]?.who ?? whoIsHere());
 	return 0;
 }
 
-async function postPhoto(trial: string, p: PhotoSent, sent_at: string): Promise<void> {
+async function postPhoto(trial: string, p: PhotoSent, sent_at: string, who: string): Promise<void> {
 	const form = new FormData();
 	for (const name of ["id", "scope", "target", "seen_at", "text"] as const) form.set(name, p[name]);
 	if (!p.given) form.set("sent_at", sent_at);
 	form.set("photo", p.photo, "photo.jpg");
 	const headers: Record<string, string> = {};
-	const who = localStorage.getItem("racecard.who");
 	if (who) headers["X-Who"] = encodeURIComponent(who);
 	let response: Response;
 	try {
@@ -243,6 +261,7 @@ export async function settleRefused(n: number, again: boolean): Promise<void> {
 	const db = await shelf();
 	const tx = db.transaction(["kept", "refused"], "readwrite", { durability: "strict" });
 	await tx.objectStore("refused").delete(n);
+	failed.delete(n);
 	if (again) await tx.objectStore("kept").put(kept);
 	await tx.done;
 	const rest = again ? [...state.kept, kept].sort((a, b) => (a.n ?? 0) - (b.n ?? 0)) : state.kept;
@@ -285,6 +304,7 @@ export function newId(): string {
 export async function resetOutbox(): Promise<void> {
 	if (timer) clearInterval(timer);
 	timer = null;
+	failed.clear();
 	const db = await shelf();
 	await db.clear("kept");
 	await db.clear("refused");

@@ -1292,6 +1292,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{device_id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Role
+         * @description Say what a device may do from now on.
+         */
+        post: operations["give_role"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/join": {
         parameters: {
             query?: never;
@@ -2849,13 +2869,16 @@ export interface components {
         Detail: "propagules" | "counts per look" | "end counts" | "averages only";
         /**
          * DeviceOut
-         * @description One device that joined.
+         * @description One device that joined; `waiting`: what it last said it held unsent, null where it has not.
          */
         DeviceOut: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            role: components["schemas"]["DeviceRole"];
+            /** Waiting */
+            waiting: number | null;
             /**
              * Joined At
              * Format: date-time
@@ -2866,6 +2889,12 @@ export interface components {
             /** Withdrawn At */
             withdrawn_at: string | null;
         };
+        /**
+         * DeviceRole
+         * @description What a device may do: look on; work at the bench; everything the desk does.
+         * @enum {string}
+         */
+        DeviceRole: "viewer" | "helper" | "desk";
         /**
          * DifferenceOut
          * @description One thing in which two plans differ.
@@ -3103,6 +3132,11 @@ export interface components {
              * @default
              */
             device: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
         };
         /**
          * EntryLine
@@ -4094,6 +4128,11 @@ export interface components {
              * @default
              */
             device: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
             /**
              * Given
              * @default false
@@ -5322,6 +5361,13 @@ export interface components {
          */
         Role: "control" | "carrier" | "positive" | "negative" | "standard" | "candidate";
         /**
+         * RoleIn
+         * @description What a device may do.
+         */
+        RoleIn: {
+            role: components["schemas"]["DeviceRole"];
+        };
+        /**
          * Room
          * @description Where a sum stands on the mixing bench.
          * @enum {string}
@@ -5559,6 +5605,8 @@ export interface components {
             url: string | null;
             /** Code */
             code: string | null;
+            /** Code Until */
+            code_until: string | null;
             /** Square */
             square: string | null;
             /** Fingerprint */
@@ -9857,6 +9905,59 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

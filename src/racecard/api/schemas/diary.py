@@ -24,6 +24,7 @@ class EntryIn(In):
     values: dict[str, FiniteFloat] = Field({}, max_length=30)
     text: str = Field("", max_length=2000)
     device: str = Field("", max_length=64)
+    who: str = Field("", max_length=60)
 
     def to_core(self, who: str) -> Entry:
         return Entry(

@@ -37,10 +37,11 @@ class ObservationIn(In):
     parts: dict[str, FiniteFloat] = Field({}, max_length=30)
     base: str | None = Field(None, max_length=64)
     device: str = Field("", max_length=64)
+    who: str = Field("", max_length=60)
     given: StrictBool = False
 
     def to_core(self, who: str) -> Observation:
-        same = set(type(self).model_fields) - {"parts", "given"}
+        same = set(type(self).model_fields) - {"parts", "given", "who"}
         fields = {name: getattr(self, name) for name in same}
         return Observation(day=0, who=who, parts=tuple(self.parts.items()), **fields)
 

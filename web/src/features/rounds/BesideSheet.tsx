@@ -32,7 +32,7 @@ const NAMES: Record<Beside, string> = {
 	photo: "Photo",
 };
 
-export type Written = Omit<EntrySent, "id" | "seen_at" | "given" | "device">;
+export type Written = Omit<EntrySent, "id" | "seen_at" | "given" | "device" | "who">;
 
 export interface BesideSheetProps {
 	open: Beside | null;

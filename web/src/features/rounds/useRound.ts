@@ -78,8 +78,15 @@ export function useRound(trialId: string, day: number) {
 		// where the device cannot keep it, the outbox says so and nothing is painted
 		return keep(trialId, day, { kind: "look", item }).catch(() => {});
 	};
-	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device">) => {
-		const item: EntrySent = { ...entry, id: newId(), seen_at: stamp(), given, device: deviceId() };
+	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device" | "who">) => {
+		const item: EntrySent = {
+			...entry,
+			id: newId(),
+			seen_at: stamp(),
+			given,
+			who: "",
+			device: deviceId(),
+		};
 		note({ unit: item.target, id: item.id, kind: "entry" });
 		return keep(trialId, day, { kind: "entry", item });
 	};

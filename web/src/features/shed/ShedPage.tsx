@@ -1,4 +1,4 @@
-import { Button, Loader } from "@mantine/core";
+import { Button, Loader, NativeSelect } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Shared } from "@/api/client";
 import { Card } from "@/ui/Card";
@@ -11,6 +11,15 @@ const WHEN = new Intl.DateTimeFormat(undefined, {
 	hour: "2-digit",
 	minute: "2-digit",
 });
+
+const TIME = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
+
+type Role = Shared["devices"][number]["role"];
+const ROLES: { value: Role; label: string }[] = [
+	{ value: "viewer", label: "looks on" },
+	{ value: "helper", label: "helps: rounds, notes, photos, lifts" },
+	{ value: "desk", label: "may do all the desk does" },
+];
 
 /** Who may reach this shed: this machine alone, or phones on the local network that joined. */
 export function ShedPage() {
@@ -29,6 +38,16 @@ export function ShedPage() {
 	const withdraw = useMutation({
 		mutationFn: (device_id: string) =>
 			body(api.POST("/api/devices/{device_id}/withdraw", { params: { path: { device_id } } })),
+		onSuccess: told,
+	});
+	const give = useMutation({
+		mutationFn: (sent: { device_id: string; role: Role }) =>
+			body(
+				api.POST("/api/devices/{device_id}/role", {
+					params: { path: { device_id: sent.device_id } },
+					body: { role: sent.role },
+				}),
+			),
 		onSuccess: told,
 	});
 	if (found.error) return <ProblemAlert error={found.error} />;
@@ -59,7 +78,10 @@ export function ShedPage() {
 								</li>
 							</ol>
 							<p>
-								Code <strong className={styles.code}>{s.code}</strong>
+								Code <strong className={styles.code}>{s.code}</strong>{" "}
+								<span className="muted">
+									works once{s.code_until && `, until ${TIME.format(new Date(s.code_until))}`}
+								</span>
 							</p>
 							<p className={styles.print}>
 								The root’s fingerprint, to compare on the phone: <code>{s.fingerprint}</code>
@@ -70,7 +92,7 @@ export function ShedPage() {
 							<p className="muted">
 								{s.wrong_codes === 0
 									? "No wrong code was tried."
-									: `${s.wrong_codes} wrong ${s.wrong_codes === 1 ? "code was" : "codes were"} tried since the start; each makes the next wait longer.`}
+									: `${s.wrong_codes} wrong ${s.wrong_codes === 1 ? "code was" : "codes were"} tried since the start; each makes that sender wait longer.`}
 							</p>
 						</div>
 					</div>
@@ -84,7 +106,7 @@ export function ShedPage() {
 					</p>
 				</Card>
 			)}
-			<ProblemAlert error={renew.error ?? withdraw.error} />
+			<ProblemAlert error={renew.error ?? withdraw.error ?? give.error} />
 			<Card title="Devices that joined">
 				{s.devices.length === 0 ? (
 					<p>None yet.</p>
@@ -95,15 +117,31 @@ export function ShedPage() {
 								<span dir="auto">
 									<strong>{d.name}</strong>, joined {WHEN.format(new Date(d.joined_at))}
 									{d.last_seen_at && `, last seen ${WHEN.format(new Date(d.last_seen_at))}`}
+									{d.waiting ? (
+										<strong>
+											{" "}
+											· holds {d.waiting} {d.waiting === 1 ? "entry" : "entries"} not sent yet
+										</strong>
+									) : null}
 								</span>
 								{d.withdrawn_at ? (
 									<span className="muted">
 										key withdrawn {WHEN.format(new Date(d.withdrawn_at))}
 									</span>
 								) : (
-									<Button variant="default" onClick={() => withdraw.mutate(d.id)}>
-										Withdraw its key<span className="visually-hidden">: {d.name}</span>
-									</Button>
+									<>
+										<NativeSelect
+											aria-label={`What ${d.name} may do`}
+											value={d.role}
+											data={ROLES}
+											onChange={(e) =>
+												give.mutate({ device_id: d.id, role: e.currentTarget.value as Role })
+											}
+										/>
+										<Button variant="default" onClick={() => withdraw.mutate(d.id)}>
+											Withdraw its key<span className="visually-hidden">: {d.name}</span>
+										</Button>
+									</>
 								)}
 							</li>
 						))}
