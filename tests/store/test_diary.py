@@ -257,7 +257,7 @@ def test_a_full_disk_is_said_plainly_and_what_was_saved_stays(shed: Shed, clock:
         connection.exec_driver_sql(f"PRAGMA max_page_count={pages}")
     note = an_entry(shed, "note", text="x" * 2000)
     notes = [replace(note, id=f"note-{i:04}") for i in range(500)]
-    with pytest.raises(Unready, match="disk of the shed is full"):
+    with pytest.raises(Unready, match="disk is full"):
         record_entries(shed, trial.id, notes)
     assert diary(shed, trial) == []
     assert len(log_of(shed, trial)) == 1

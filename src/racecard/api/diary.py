@@ -33,6 +33,7 @@ from racecard.core.model import Trial
 from racecard.core.plan.codes import target_names
 from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
+from racecard.formats.stamp import Stamp
 from racecard.store.diary import last_entry, load_entries, record_entries
 from racecard.store.engine import Shed
 from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
@@ -90,13 +91,11 @@ def post_photo(
     shed: ShedDep, who: WhoDep, trial_id: str,
     photo: Annotated[UploadFile, File(description="JPEG, PNG or WebP")],
     id: Annotated[str, Form(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")],
-    scope: Annotated[Scope, Form()], seen_at: Annotated[datetime, Form()],
+    scope: Annotated[Scope, Form()], seen_at: Annotated[Stamp, Form()],
     target: Annotated[str, Form(max_length=64)] = "", text: Annotated[str, Form(max_length=500)] = "",
-    sent_at: Annotated[datetime | None, Form()] = None,
+    sent_at: Annotated[Stamp | None, Form()] = None,
 ) -> EntryOut:  # fmt: skip
     """Keep a photo of a unit, a tray or the trial: re-encoded, with place and device data left out."""
-    if seen_at.tzinfo is None or (sent_at is not None and sent_at.tzinfo is None):
-        raise InvalidInput("The moment needs a time zone.", "/seen_at")
     content = photo.file.read(MOST_BYTES + 1)
     entry = Entry(id, "photo", scope, target, 0, seen_at, who, text=text)
     kept = keep_photo(shed, trial_id, righted(entry, sent_at, shed.now()), content)

@@ -14,8 +14,8 @@ from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from racecard.api.boundary import marking
-from racecard.api.problems import problem
-from racecard.errors import InvalidInput, TooSoon
+from racecard.api.problems import problem, status_of
+from racecard.errors import AppError, InvalidInput, TooSoon
 from racecard.store.devices import Device, DeviceRole, device_of
 from racecard.store.engine import Shed
 
@@ -151,7 +151,10 @@ class Gate:
         if path in _OPEN:
             return None
         key = _key_in(scope)
-        device = await run_in_threadpool(device_of, self.shed, key) if key else None
+        try:
+            device = await run_in_threadpool(device_of, self.shed, key) if key else None
+        except AppError as exc:  # the file is locked, say: as everywhere else, and not a bare fault
+            return status_of(exc), exc.code, exc.detail
         if device is None:
             says = "This device has not joined the shed, or its key was withdrawn: scan the code again."
             return 401, "not_joined", says

@@ -61,6 +61,9 @@ _LABELS: Mapping[str, str] = {
 }  # fmt: skip
 """What the page calls a field whose name in the API is another."""
 Spans = tuple[tuple[int, int], ...]
+_NOT_HELD = (
+    "A value here is a character or a number that cannot be kept: type it anew, with fewer digits."
+)
 _log = logging.getLogger("racecard")
 
 
@@ -106,6 +109,12 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     def _http(_: Request, exc: HTTPException) -> JSONResponse:
         return problem(exc.status_code, "http", str(exc.detail), [("", str(exc.detail))])
+
+    @app.exception_handler(UnicodeError)
+    @app.exception_handler(OverflowError)
+    def _not_held(_: Request, exc: Exception) -> JSONResponse:
+        _log.info("a value that cannot be held", exc_info=exc)
+        return problem(422, InvalidInput.code, InvalidInput.title, [("", _NOT_HELD)])
 
     @app.exception_handler(Exception)
     def _unforeseen(_: Request, exc: Exception) -> JSONResponse:

@@ -2,7 +2,9 @@
 
 import csv
 import io
+import re
 import zipfile
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
@@ -19,7 +21,11 @@ from racecard.errors import InvalidInput
 
 MOST_BYTES = 25_000_000
 MOST_ROWS = 500_000
+MOST_COLUMNS = 2_000
+_MOST_CELLS = 10_000_000
 _MOST_UNPACKED = 300_000_000
+_ROW = re.compile(rb'<(?:\w+:)?row\b[^>]*?\br="(\d+)"')
+_DECLARES = (b"<!DOCTYPE", b"<!ENTITY")
 _ZIP = b"PK\x03\x04"
 
 
@@ -71,19 +77,32 @@ def _decoded(content: bytes) -> str:
 
 
 def _from_xlsx(content: bytes) -> Iterator[list[str]]:
-    from openpyxl import load_workbook
-    from openpyxl.utils.exceptions import InvalidFileException
-
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
             _check_packed(packed)
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError) as exc:
+        yield from _cells_of(content)
+    except InvalidInput:
+        raise
+    except Exception as exc:  # a workbook can be malformed in more ways than its reader has errors
         raise InvalidInput(
             "The file cannot be read as a spreadsheet: save it as XLSX or CSV."
         ) from exc
+
+
+def _cells_of(content: bytes) -> Iterator[list[str]]:
+    """The first sheet row by row; what the file says of its own size is not believed."""
+    from openpyxl import load_workbook
+
+    book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
     sheet = book.worksheets[0]
+    sheet.reset_dimensions()
+    cells = 0
     for row in sheet.iter_rows(values_only=True):
+        cells += len(row)
+        if cells > _MOST_CELLS:
+            raise InvalidInput(
+                f"The spreadsheet spreads over more than {_MOST_CELLS:,} cells: delete what stands far off."
+            )
         yield [_cell_text(value) for value in row]
     book.close()
 
@@ -94,6 +113,19 @@ def _check_packed(packed: zipfile.ZipFile) -> None:
             f"Unpacked, the spreadsheet has more than {_MOST_UNPACKED / 1e6:.0f} MB; it is not opened."
         )
     for name in packed.namelist():
+        if name.endswith((".xml", ".rels")):
+            with packed.open(name) as part:
+                head = part.read(4096)
+                if any(word in head for word in _DECLARES):
+                    raise InvalidInput(
+                        "The spreadsheet declares entities of its own; it is not opened."
+                    )
+        if name.startswith("xl/worksheets/"):
+            far = max((int(m[1]) for m in _ROW.finditer(packed.read(name))), default=0)
+            if far > 2 * MOST_ROWS:
+                raise InvalidInput(
+                    f"A row of the spreadsheet is numbered {far}: delete what stands so far down."
+                )
         if name.startswith("xl/worksheets/sheet1") and b"<mergeCell " in packed.read(name):
             raise InvalidInput(
                 "The spreadsheet has merged cells: unmerge them, so that every row stands alone."
@@ -115,6 +147,10 @@ def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
         _, header = next(filled)
     except StopIteration:
         raise InvalidInput("The file holds no table.") from None
+    if len(header) > MOST_COLUMNS:
+        raise InvalidInput(
+            f"The first row has {len(header):,} columns; {MOST_COLUMNS:,} is the most that is read."
+        )
     names = [" ".join(h.casefold().split()).replace(" ", "_") for h in header]
     _check_header(names)
     told: dict[tuple[str, ...], tuple[ResultRow, int]] = {}
@@ -146,7 +182,7 @@ def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
 
 
 def _check_header(names: Sequence[str]) -> None:
-    twice = sorted({n for n in names if n and names.count(n) > 1})
+    twice = sorted(n for n, k in Counter(names).items() if n and k > 1)
     if twice:
         raise InvalidInput(f"The column {twice[0]} stands twice: keep one.")
     if "treatment" not in names:

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from racecard.core.model import (
     BORDER,
@@ -30,6 +30,7 @@ from racecard.core.plan.record import from_record
 from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import InvalidInput
 from racecard.formats.seed import Seed
+from racecard.formats.stamp import Stamp
 
 FORMAT = "racecard-trial-1"
 MOST_BYTES = 50_000_000
@@ -145,7 +146,7 @@ class ObservationPart(_Part):
 
     unit: int = Field(ge=0)
     kind: Literal["look", "count", "score", "void"]
-    seen_at: AwareDatetime
+    seen_at: Stamp
     who: Text
     corrects: int | None = Field(None, ge=0)
     stage: int | None = None
@@ -161,7 +162,7 @@ class ObservationPart(_Part):
     parts: dict[str, float] = Field({}, max_length=30)
     beside: int | None = Field(None, ge=0)
     device: Text = ""
-    recorded_at: AwareDatetime | None = None
+    recorded_at: Stamp | None = None
 
 
 class EntryPart(_Part):
@@ -170,7 +171,7 @@ class EntryPart(_Part):
     kind: Literal["event", "measure", "note", "photo", "second", "void"]
     scope: Scope
     target: Text = ""
-    seen_at: AwareDatetime
+    seen_at: Stamp
     who: Text
     corrects: int | None = Field(None, ge=0)
     what: Text = ""
@@ -181,7 +182,7 @@ class EntryPart(_Part):
 class AmendmentPart(_Part):
     """A change to the frozen plan, in words; `field` is empty for a free note."""
 
-    at: AwareDatetime
+    at: Stamp
     who: Text
     field: Text = ""
     before: Text = ""
@@ -197,12 +198,12 @@ class TrialFile(_Part):
     seed: Seed
     status: Status
     invented: bool = False
-    created_at: AwareDatetime
-    started_at: AwareDatetime | None = None
-    unsealed_at: AwareDatetime | None = None
+    created_at: Stamp
+    started_at: Stamp | None = None
+    unsealed_at: Stamp | None = None
     fingerprint: Text = ""
-    drawn_at: AwareDatetime | None = None
-    frozen_at: AwareDatetime | None = None
+    drawn_at: Stamp | None = None
+    frozen_at: Stamp | None = None
     amendments: list[AmendmentPart] = Field([], max_length=1000)
     bench: list[CellPart] = Field(max_length=20_000)
     observations: list[ObservationPart] = Field(max_length=2_000_000)

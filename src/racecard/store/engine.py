@@ -17,7 +17,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
 
-from racecard.errors import Unready
+from racecard.errors import Conflict, Unready
 
 FILE_NAME = "racecard.sqlite3"
 
@@ -80,32 +80,33 @@ class Shed:
 
 @contextmanager
 def _said_plainly() -> Iterator[None]:
-    """Faults of the file itself, as one sentence each."""
+    """Faults of the file itself, by SQLite's own codes, as one sentence each."""
     try:
         yield
     except (DatabaseError, sqlite3.DatabaseError) as exc:
-        text = str(getattr(exc, "orig", exc)).lower()
-        says = next((says for words, says in _FAULTS if words in text), None)
+        cause = getattr(exc, "orig", exc)
+        code = getattr(cause, "sqlite_errorcode", None) or 0
+        if code == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY:
+            raise Conflict(
+                "An id that was sent is already used for something else, so nothing was kept: send it under a new one."
+            ) from exc
+        says = _FAULTS.get(code & 0xFF)
         if says is None:
             raise
         raise Unready(says) from exc
 
 
-_FAULTS = (
-    (
-        "full",
-        "The disk of the shed is full, so nothing was saved: make room, then it is tried again.",
-    ),
-    ("locked", "Another program holds the shed's file, so nothing was saved: it is tried again."),
-    ("malformed", "The shed's file is damaged: restore the last backup with “racecard restore”."),
-    (
-        "not a database",
-        "The shed's file is damaged: restore the last backup with “racecard restore”.",
-    ),
-    ("disk i/o error", "The shed's disk does not answer, so nothing was saved: check it."),
-    ("readonly", "The shed's file may not be written to: check its rights."),
-    ("unable to open", "The shed's file cannot be opened: check that its folder is there."),
-)
+_DAMAGED = "The saved file is damaged: restore the last backup with “racecard restore”."
+_FAULTS = {
+    sqlite3.SQLITE_FULL: "The disk is full, so nothing was saved: make room, then it is tried again.",
+    sqlite3.SQLITE_BUSY: "Another program holds the saved file, so nothing was saved: it is tried again.",
+    sqlite3.SQLITE_LOCKED: "Another program holds the saved file, so nothing was saved: it is tried again.",
+    sqlite3.SQLITE_CORRUPT: _DAMAGED,
+    sqlite3.SQLITE_NOTADB: _DAMAGED,
+    sqlite3.SQLITE_IOERR: "The disk does not answer, so nothing was saved: check it.",
+    sqlite3.SQLITE_READONLY: "The saved file may not be written to: check its rights.",
+    sqlite3.SQLITE_CANTOPEN: "The saved file cannot be opened: check that its folder is there.",
+}
 
 
 def _set_pragmas(connection: DBAPIConnection, _: ConnectionPoolEntry) -> None:

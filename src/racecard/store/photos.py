@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from racecard.core.written import Entry
-from racecard.errors import InvalidInput, NotFound
+from racecard.errors import InvalidInput, NotFound, Unready
 from racecard.store.diary import load_entries, record_entries
 from racecard.store.engine import Shed
 
@@ -33,15 +33,18 @@ def keep_photo(shed: Shed, trial_id: str, entry: Entry, content: bytes) -> Entry
     whole, thumb = _encoded(content)
     name = shed.new_id()
     folder = _folder(shed)
-    folder.mkdir(parents=True, exist_ok=True)
     paths = {folder / f"{name}.jpg": whole, folder / f"{name}.thumb.jpg": thumb}
     try:
+        folder.mkdir(parents=True, exist_ok=True)
         for path, data in paths.items():
             path.write_bytes(data)
         (kept,) = record_entries(shed, trial_id, [replace(entry, kind="photo", what=name)])
-    except BaseException:
+    except BaseException as exc:
         for path in paths:
             path.unlink(missing_ok=True)
+        if isinstance(exc, OSError):
+            says = "The photo could not be written: make room on the disk, then it is tried again."
+            raise Unready(says) from exc
         raise
     return kept
 

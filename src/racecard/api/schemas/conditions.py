@@ -2,10 +2,11 @@
 
 from datetime import date, datetime
 
-from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat, StrictInt
+from pydantic import ConfigDict, Field, FiniteFloat, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.core.conditions.reading import DayOf, Fault
+from racecard.formats.stamp import Stamp
 
 
 class ReadingIn(In):
@@ -13,7 +14,7 @@ class ReadingIn(In):
 
     place: str = Field(max_length=80)
     quantity: str = Field(max_length=20)
-    at: AwareDatetime
+    at: Stamp
     value: FiniteFloat
     unit: str = Field("", max_length=12)
 

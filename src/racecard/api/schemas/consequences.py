@@ -1,5 +1,7 @@
 """What follows from a plan as it is typed, and what stands beside plans."""
 
+from typing import Annotated
+
 from pydantic import Field, JsonValue, StrictInt
 
 from racecard.api.schemas.base import In, Out
@@ -237,7 +239,7 @@ class BaseRateOut(Out):
 class GradesIn(In):
     """How many cuttings there are of each grade, the best first."""
 
-    grades: list[StrictInt] = Field(min_length=1, max_length=9)
+    grades: list[Annotated[StrictInt, Field(ge=0, le=20_000)]] = Field(min_length=1, max_length=9)
 
 
 class BaselineIn(In):

@@ -3,11 +3,12 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat
+from pydantic import ConfigDict, Field, FiniteFloat
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.rounds import Id
 from racecard.core.written import Entry, Scope
+from racecard.formats.stamp import Stamp
 
 
 class EntryIn(In):
@@ -17,7 +18,7 @@ class EntryIn(In):
     kind: Literal["event", "measure", "note", "second", "void"]
     scope: Scope = Scope.TRIAL
     target: str = Field("", max_length=64)
-    seen_at: AwareDatetime
+    seen_at: Stamp
     given: bool = False
     corrects: str | None = Field(None, max_length=64)
     what: str = Field("", max_length=40)
@@ -55,7 +56,7 @@ class EntriesIn(In):
     )
 
     items: list[EntryIn] = Field(min_length=1, max_length=2000)
-    sent_at: AwareDatetime | None = None
+    sent_at: Stamp | None = None
 
 
 class EntryOut(Out):

@@ -4,7 +4,7 @@ from dataclasses import asdict
 from datetime import datetime
 from typing import Literal
 
-from pydantic import AwareDatetime, Field, StrictBool, StrictInt
+from pydantic import Field, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.mixing import CautionLine, Fields, FlagOut, MadeOut, RecipeOut
@@ -12,6 +12,7 @@ from racecard.api.schemas.plans import Number, StepPart, Text
 from racecard.core.model import Day0, Plan
 from racecard.core.prepare.cards import Flag
 from racecard.core.prepare.register import AgentLot, PlantLot
+from racecard.formats.stamp import Stamp
 from racecard.store.mixing import Recipe
 
 
@@ -237,7 +238,7 @@ class MarkIn(In):
     id: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")
     step: str = Field(pattern=r"^\d{1,3}-\d{1,3}$")
     what: Literal["start", "stop", "void"]
-    at: AwareDatetime
+    at: Stamp
 
 
 class SettingIn(In):
@@ -245,7 +246,7 @@ class SettingIn(In):
 
     unit_id: str = Field(max_length=64)
     is_set: StrictBool = True
-    set_at: AwareDatetime | None = None
+    set_at: Stamp | None = None
     why: Text = ""
     lot: Text = ""
     size: Text = ""
@@ -262,7 +263,7 @@ class ArmSettingIn(In):
 
     treatment: StrictInt | None = Field(None, ge=0)
     tray: StrictInt | None = Field(None, ge=0)
-    set_at: AwareDatetime
+    set_at: Stamp
 
 
 class SheetOut(Out):

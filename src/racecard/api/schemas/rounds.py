@@ -3,11 +3,12 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import AwareDatetime, ConfigDict, Field, FiniteFloat, StrictBool, StrictInt
+from pydantic import ConfigDict, Field, FiniteFloat, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
 from racecard.core.written import Observation
+from racecard.formats.stamp import Stamp
 
 Id = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")
 
@@ -22,7 +23,7 @@ class ObservationIn(In):
     id: str = Id
     unit_id: str = Field(max_length=64)
     kind: Literal["look", "count", "score", "void"]
-    seen_at: AwareDatetime
+    seen_at: Stamp
     corrects: str | None = Field(None, max_length=64)
     stage: StrictInt | None = None
     wilted: StrictBool = False
@@ -67,7 +68,7 @@ class ObservationsIn(In):
     )
 
     items: list[ObservationIn] = Field(min_length=1, max_length=2000)
-    sent_at: AwareDatetime | None = None
+    sent_at: Stamp | None = None
 
 
 class ObservationOut(Out):

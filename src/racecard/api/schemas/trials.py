@@ -2,7 +2,7 @@
 
 from datetime import date, datetime
 
-from pydantic import AwareDatetime, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
@@ -13,6 +13,7 @@ from racecard.core.plan.record import short
 from racecard.core.prepare.sticking import days_say
 from racecard.core.streams import is_short
 from racecard.formats.seed import Seed
+from racecard.formats.stamp import Stamp
 
 
 class StartIn(In):
@@ -20,7 +21,7 @@ class StartIn(In):
 
     model_config = ConfigDict(json_schema_extra={"example": {"at": "2026-05-03T09:30:00+01:00"}})
 
-    at: AwareDatetime | None = None
+    at: Stamp | None = None
 
 
 class AmendIn(In):
