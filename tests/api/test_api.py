@@ -239,7 +239,7 @@ def test_unknown_addresses_and_unforeseen_errors_are_problems(
     def broken(*_: object) -> None:
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("racecard.api.trials.load_trials", broken)
+    monkeypatch.setattr("racecard.api.trials.lines_of_all", broken)
     answer = client.get("/api/trials")
     assert answer.status_code == 500
     assert "secret" not in answer.text

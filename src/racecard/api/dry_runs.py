@@ -19,14 +19,13 @@ from racecard.api.schemas.dry_runs import (
     RaceOut,
     ReadOut,
     SeasonOut,
-    TruthIo,
 )
 from racecard.api.schemas.finish import FinishOut
+from racecard.api.standings import proposals_of_all
 from racecard.core.dryrun.carry_out import DryRun, Season, carry_out
 from racecard.core.dryrun.race import race, told
-from racecard.core.dryrun.truths import changed_design, check_truths, proposed_truths
+from racecard.core.dryrun.truths import changed_design, check_truths
 from racecard.core.finish.whole import Whole, bare
-from racecard.core.model import Kind, Measure, Trial
 from racecard.core.plan.bench import draw_bench
 from racecard.errors import Conflict, NotFound
 from racecard.store.dry_runs import (
@@ -36,7 +35,7 @@ from racecard.store.dry_runs import (
     load_dry_run,
     load_dry_runs,
 )
-from racecard.store.trials import load_trial, load_trials
+from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api", tags=["dry runs"])
 _MOST_JOBS = 20
@@ -91,9 +90,7 @@ _NOTHING = DryRun(0, (), 0, 0, None, (0, 0, 0), ())
 @router.get("/dry-runs/plans", operation_id="list_dry_plans")
 def list_plans(shed: ShedDep) -> list[ProposalOut]:
     """Every trial whose plan can be carried out dry, with the truths its grower expects."""
-    with shed.reading() as session:
-        trials = load_trials(session)
-    return [_proposal(t) for t in trials]
+    return proposals_of_all(shed)
 
 
 @router.post("/dry-runs/jobs", operation_id="begin_dry_run", status_code=201)
@@ -185,18 +182,6 @@ def read_race(number: int, body: GuessIn) -> ReadOut:
     found = race(number)
     right, says = told(found, body.real)
     return ReadOut(right=right, real=found.is_real, gap=found.gap, says=list(says))
-
-
-def _proposal(trial: Trial) -> ProposalOut:
-    plan = trial.plan
-    asked = Measure.QUALITY in (plan.measure, *plan.secondary) and plan.kind is Kind.CUTTING
-    return ProposalOut(
-        trial_id=trial.id, question=plan.question, kind=plan.kind,
-        names=[t.name for t in plan.treatments], silks=[t.silk for t in plan.treatments],
-        roles=[t.role for t in plan.treatments], reference=plan.reference, units=plan.units,
-        blocks=plan.blocks, per_container=plan.per_container, scored=asked,
-        truths=[TruthIo.from_core(t) for t in proposed_truths(plan)],
-    )  # fmt: skip
 
 
 def _season(c: Carried) -> Season:

@@ -1,9 +1,10 @@
 """Trials: drafts, benches, starts, amendments, seals, and what was measured before the start."""
 
 from datetime import datetime
+from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.consequences import (
@@ -18,14 +19,14 @@ from racecard.api.schemas.plans import (
     DraftIn,
 )
 from racecard.api.schemas.trials import AmendIn, CopyIn, StartIn, TrialLine, TrialOut
+from racecard.api.standings import lines_of_all
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.course import Dot, course, rounds_made
 from racecard.core.log.days import date_of_day, elapsed_days
 from racecard.core.log.stages import endpoint_name
-from racecard.core.model import Status, Trial
+from racecard.core.model import Trial
 from racecard.core.plan.baseline import TRAITS, balance, deal_grades
 from racecard.core.plan.compare import differences
-from racecard.core.plan.summary import stands
 from racecard.core.written import Observation
 from racecard.errors import Sealed
 from racecard.store.rounds import load_observations
@@ -37,7 +38,6 @@ from racecard.store.trials import (
     keep_baseline,
     load_baseline,
     load_trial,
-    load_trials,
     save_plan,
     start_trial,
     unseal_trial,
@@ -47,11 +47,13 @@ router = APIRouter(prefix="/api", tags=["trials"])
 
 
 @router.get("/trials", operation_id="list_trials")
-def list_trials(shed: ShedDep) -> list[TrialLine]:
-    """Every trial, the newest first, with its day and what is due."""
-    with shed.reading() as session:
-        found = [(t, load_observations(session, t.id)) for t in load_trials(session)]
-    return [_line(trial, log, shed.now()) for trial, log in found]
+def list_trials(
+    shed: ShedDep,
+    limit: Annotated[int, Query(ge=1, le=100_000)] = 100_000,
+    offset: Annotated[int, Query(ge=0)] = 0,
+) -> list[TrialLine]:
+    """Every trial, the newest first, with its day and what is due; one that cannot be read says so."""
+    return lines_of_all(shed)[offset : offset + limit]
 
 
 @router.post("/trials", operation_id="create_trial", status_code=201)
@@ -178,22 +180,3 @@ def _out(trial: Trial, log: list[Observation], now: datetime) -> TrialOut:
         dots = course(plan, today, made)
     endpoint = endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm)
     return TrialOut.from_core(trial, today, started_on, dots, endpoint)
-
-
-def _line(trial: Trial, log: list[Observation], now: datetime) -> TrialLine:
-    plan = trial.plan
-    today = None
-    dots: tuple[Dot, ...] = ()
-    if trial.started_at is not None:
-        today = elapsed_days(trial.started_at, now, plan.time_zone)
-        dots = course(
-            plan, today, rounds_made(unit_logs(trial.stuck, log, trial.plan), plan.per_container)
-        )
-    state = stands(plan, trial.status is Status.STARTED, today, dots)
-    return TrialLine(
-        id=trial.id, question=plan.question, material=plan.material, status=trial.status,
-        sealed=trial.is_sealed, invented=trial.invented, treatments=len(plan.treatments),
-        units=len(trial.planted), today=today, length_days=plan.length_days,
-        due_day=state.due_day, next_day=state.next_day, missed=state.missed,
-        looks_made=state.looks_made, finished=state.finished, says=state.says,
-    )  # fmt: skip

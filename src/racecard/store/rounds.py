@@ -19,6 +19,7 @@ from racecard.core.written import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ObservationRow
+from racecard.store.trial_rows import row_of, trial_of
 from racecard.store.trials import load_trial
 
 _CLOCK_SKEW = timedelta(minutes=5)
@@ -44,7 +45,9 @@ def record(
         InvalidInput: a stage, cause, count or score breaks a rule.
     """
     with shed.writing() as session:
-        trial = load_trial(session, trial_id)
+        wanted = {o.unit_id for o in sent}
+        few = wanted if len(wanted) <= _AT_ONCE else None  # of a bench of thousands read only those
+        trial = trial_of(session, row_of(session, trial_id), few)
         if trial.status is not Status.STARTED or trial.started_at is None:
             raise Conflict("This trial has not started: stick it, then start it.")
         known = {o.id: o for o in _near(session, trial_id, sent)}

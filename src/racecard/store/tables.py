@@ -64,7 +64,7 @@ class TrialRow(Base):
     )
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
-    created_at: Mapped[datetime]
+    created_at: Mapped[datetime] = mapped_column(index=True)
     created_by: Mapped[str]
     status: Mapped[str]
     started_at: Mapped[datetime | None]
@@ -287,6 +287,20 @@ class DeviceRow(Base):
     joined_at: Mapped[datetime]
     last_seen_at: Mapped[datetime | None]
     withdrawn_at: Mapped[datetime | None]
+
+
+class SummaryRow(Base):
+    """What lists show of a trial; triggers throw it away whenever anything of the trial is written."""
+
+    __tablename__ = "summary"
+
+    trial_id: Mapped[str] = mapped_column(
+        ForeignKey("trial.id", ondelete="CASCADE"), primary_key=True
+    )
+    day: Mapped[int | None]
+    line: Mapped[str]
+    tasks: Mapped[str]
+    proposal: Mapped[str]
 
 
 class ReadInRow(Base):

@@ -1,7 +1,7 @@
 """Trials as rows of the file and back: plan, bench, amendments, what was really set."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import asdict, fields, replace
 from datetime import datetime
 
@@ -58,17 +58,21 @@ def row_of(session: Session, trial_id: str) -> TrialRow:
     return row
 
 
-def trial_of(session: Session, row: TrialRow) -> Trial:
-    """A trial with its plan, bench and amendments, from its row."""
+def trial_of(session: Session, row: TrialRow, only: Collection[str] | None = None) -> Trial:
+    """A trial with its plan, bench and amendments, from its row.
+
+    `only`: ids of the units that are wanted, where the rest of a large bench may stay unread.
+    """
     treatments = session.scalars(
         select(TreatmentRow).where(TreatmentRow.trial_id == row.id).order_by(TreatmentRow.position)
     ).all()
     order = [UnitRow.tray, UnitRow.row, UnitRow.col]
-    units = session.scalars(
-        select(UnitRow).where(UnitRow.trial_id == row.id).order_by(*order)
-    ).all()
+    wanted = select(UnitRow).where(UnitRow.trial_id == row.id).order_by(*order)
+    if only is not None:
+        wanted = wanted.where(UnitRow.id.in_(only))
+    units = session.scalars(wanted).all()
     index = {t.id: i for i, t in enumerate(treatments)}
-    set_ = _settings(session, row) if row.started_at is not None else {}
+    set_ = _settings(session, row, only) if row.started_at is not None else {}
     return Trial(
         row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
         tuple(_unit(u, index, row, set_.get(u.id)) for u in units),
@@ -157,12 +161,14 @@ def _treatment(row: TrialRow, t: TreatmentRow) -> Treatment:
     return found
 
 
-def _settings(session: Session, row: TrialRow) -> dict[str, SettingRow]:
+def _settings(
+    session: Session, row: TrialRow, only: Collection[str] | None
+) -> dict[str, SettingRow]:
     """What was last said of each unit at sticking or sowing."""
-    rows = session.scalars(
-        select(SettingRow).where(SettingRow.trial_id == row.id).order_by(SettingRow.id)
-    )
-    return {r.unit_id: r for r in rows}
+    said = select(SettingRow).where(SettingRow.trial_id == row.id).order_by(SettingRow.id)
+    if only is not None:
+        said = said.where(SettingRow.unit_id.in_(only))
+    return {r.unit_id: r for r in session.scalars(said)}
 
 
 def _unit(row: UnitRow, index: dict[str, int], of: TrialRow, said: SettingRow | None) -> Unit:

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * List Trials
-         * @description Every trial, the newest first, with its day and what is due.
+         * @description Every trial, the newest first, with its day and what is due; one that cannot be read says so.
          */
         get: operations["list_trials"];
         put?: never;
@@ -1221,7 +1221,7 @@ export interface paths {
         };
         /**
          * Get Today
-         * @description Every task of every trial, the most pressing first.
+         * @description Every task of every trial, the most pressing first; a trial that cannot be read is one.
          */
         get: operations["get_today"];
         put?: never;
@@ -6082,6 +6082,8 @@ export interface components {
             finished: boolean;
             /** Says */
             says: string;
+            /** Fault */
+            fault: string;
         };
         /**
          * TrialOut
@@ -6369,7 +6371,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     list_trials: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

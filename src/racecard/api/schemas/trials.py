@@ -134,3 +134,5 @@ class TrialLine(Out):
     looks_made: int
     finished: bool
     says: str
+    fault: str
+    """Why the trial cannot be read; "" where it can."""
