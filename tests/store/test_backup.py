@@ -1,6 +1,8 @@
 """The whole shed in one file: written while it runs, checked before it replaces anything."""
 
+import stat
 import zipfile
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -10,6 +12,7 @@ from racecard.cli.main import app
 from racecard.errors import Conflict, InvalidInput
 from racecard.store.backup import back_up, restore
 from racecard.store.engine import FILE_NAME, Shed
+from racecard.store.schedule import back_up_if_due, backups_in
 from racecard.store.trials import create_trial, load_trials
 from tests.builders import a_plan
 from tests.conftest import Clock
@@ -93,3 +96,40 @@ def test_the_commands_say_what_they_did(shed: Shed, tmp_path: Path) -> None:
     assert none.exit_code == 2
     assert "There is no shed" in none.output
     assert run(app, ["restore", str(tmp_path / "nothing"), "--data", folder]).exit_code == 2
+
+
+def test_backups_make_themselves_and_the_last_seven_and_four_weekly_are_kept(
+    shed: Shed, clock: Clock
+) -> None:
+    folder = shed.path.parent
+    create_trial(shed, a_plan(question="One?"), 1, "me")
+    for _ in range(60):
+        made = back_up_if_due(folder, clock.now, timedelta(days=1))
+        assert made is not None
+        assert back_up_if_due(folder, clock.now, timedelta(days=1)) is None
+        clock.forward(1)
+    ages = [(clock.now.replace(tzinfo=None) - at).days for at, _ in backups_in(folder)]
+    assert ages[:7] == [1, 2, 3, 4, 5, 6, 7]
+    assert 7 < len(ages) <= 11
+    assert max(ages) <= 28
+    assert stat.S_IMODE(backups_in(folder)[0][1].stat().st_mode) == 0o600
+    restore(backups_in(folder)[0][1], folder.parent / "again", clock.now)
+    assert questions(folder.parent / "again", clock) == ["One?"]
+
+
+def test_no_old_backup_goes_for_one_that_cannot_be_read(
+    shed: Shed, clock: Clock, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = shed.path.parent
+    for _ in range(7):
+        back_up_if_due(folder, clock.now, timedelta(days=1))
+        clock.forward(1)
+    before = backups_in(folder)
+
+    def broken(_: Path) -> None:
+        raise InvalidInput("damaged")
+
+    monkeypatch.setattr("racecard.store.schedule.verified", broken)
+    with pytest.raises(InvalidInput):
+        back_up_if_due(folder, clock.now, timedelta(days=1))
+    assert backups_in(folder) == before

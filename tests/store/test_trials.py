@@ -19,7 +19,8 @@ from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.record import fingerprint
 from racecard.core.written import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
-from racecard.store.engine import HEAD, Shed, alembic_config
+from racecard.store.engine import Shed
+from racecard.store.migrating import HEAD, alembic_config
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import (
     amend_trial,

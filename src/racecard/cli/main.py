@@ -3,7 +3,8 @@
 import socket
 import threading
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
+from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, TypeVar
 
@@ -18,6 +19,15 @@ if TYPE_CHECKING:
 app = typer.Typer(
     no_args_is_help=True, add_completion=False, help="Racecard: honest propagation trials."
 )
+
+
+class Backups(StrEnum):
+    """How often a backup makes itself."""
+
+    DAILY = "daily"
+    WEEKLY = "weekly"
+    NEVER = "never"
+
 
 T = TypeVar("T")
 Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the shed's file.")]
@@ -35,11 +45,20 @@ def start(
         str,
         typer.Option("--address", help="Address phones reach this machine by; found if not said."),
     ] = "",
+    backups: Annotated[
+        Backups, typer.Option(help="How often a backup makes itself while this runs.")
+    ] = Backups.DAILY,
 ) -> None:
     """Serve your own shed on this machine; with --shed, on the local network too."""
     from racecard.store.engine import Shed, default_folder
 
     shed = _or_exit(lambda: Shed(data or default_folder()))
+    if shed.copy_before is not None:
+        typer.echo(
+            f"The saved file was brought up to date; as it was, it is kept in {shed.copy_before}."
+        )
+    if backups is not Backups.NEVER:
+        _keep_backing_up(shed, backups)
     if not share:
         _serve(shed, port)
         return
@@ -47,6 +66,14 @@ def start(
 
     _check_free(port)
     serve_shared(shed, port, address)
+
+
+def _keep_backing_up(shed: "Shed", backups: Backups) -> None:
+    from racecard.store.schedule import keep_backing_up
+
+    every = timedelta(days=7 if backups is Backups.WEEKLY else 1)
+    args = (shed.path.parent, shed.now, every, threading.Event())
+    threading.Thread(target=keep_backing_up, args=args, daemon=True).start()
 
 
 @app.command()

@@ -2,16 +2,17 @@
 
 import hashlib
 import json
+import shutil
 import sqlite3
 import tempfile
 import zipfile
+import zlib
 from datetime import datetime
 from pathlib import Path
 
-from alembic.script import ScriptDirectory
-
 from racecard.errors import Conflict, InvalidInput
-from racecard.store.engine import FILE_NAME, HEAD, alembic_config
+from racecard.store.engine import FILE_NAME
+from racecard.store.migrating import HEAD, known_versions
 
 FORMAT = "racecard-backup-1"
 _MANIFEST = "manifest.json"
@@ -38,15 +39,16 @@ def back_up(folder: Path, target: Path, now: datetime) -> int:
             "schema": HEAD,
             "made_at": now.isoformat(),
             "sha256": _sum(copy),
+            "files": {str(p.relative_to(folder)): _sum(p) for p in _attached(folder)},
         }
         part = target.with_name(target.name + ".part")
         try:
             with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as packed:
                 packed.writestr(_MANIFEST, json.dumps(manifest, indent=1))
                 packed.write(copy, FILE_NAME)
-                for path in sorted((folder / _ATTACHMENTS).rglob("*")):
-                    if path.is_file():
-                        packed.write(path, str(path.relative_to(folder)))
+                for path in _attached(folder):
+                    packed.write(path, str(path.relative_to(folder)))
+            part.chmod(0o600)
             part.replace(target)
         except OSError as exc:
             raise InvalidInput(f"{target} cannot be written: {exc.strerror}.") from exc
@@ -65,13 +67,31 @@ def restore(source: Path, folder: Path, now: datetime) -> Path | None:
     """
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(dir=folder) as scratch:
-        fresh = _unpacked(source, Path(scratch))
+        fresh, _ = _unpacked(source, Path(scratch))
         _check_database(fresh)
+        fresh.chmod(0o600)
         kept = _set_aside(folder, now)
-        fresh.replace(folder / FILE_NAME)
+        fresh.replace(folder / FILE_NAME)  # one rename: at no moment is there no file
         if (Path(scratch) / _ATTACHMENTS).is_dir():
             (Path(scratch) / _ATTACHMENTS).replace(folder / _ATTACHMENTS)
     return kept
+
+
+def _attached(folder: Path) -> list[Path]:
+    """Photos and what else lies beside the database."""
+    return [p for p in sorted((folder / _ATTACHMENTS).rglob("*")) if p.is_file()]
+
+
+def verified(source: Path) -> dict[str, object]:
+    """The manifest of a backup that can be restored: unpacked, summed and opened, and thrown away again.
+
+    Raises:
+        InvalidInput: it is no whole backup.
+    """
+    with tempfile.TemporaryDirectory() as scratch:
+        fresh, manifest = _unpacked(source, Path(scratch))
+        _check_database(fresh)
+    return manifest
 
 
 def _copy_database(source: Path, copy: Path) -> None:
@@ -88,27 +108,50 @@ def _sum(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def _unpacked(source: Path, scratch: Path) -> Path:
-    """The database of a backup, unpacked beside its attachments and held against its checksum."""
+def _unpacked(source: Path, scratch: Path) -> tuple[Path, dict[str, object]]:
+    """The database of a backup, unpacked beside its attachments, all held against their checksums."""
     try:
         with zipfile.ZipFile(source) as packed:
             manifest = json.loads(packed.read(_MANIFEST))
             names = [
                 n for n in packed.namelist() if n == FILE_NAME or n.startswith(f"{_ATTACHMENTS}/")
             ]
+            if sum(packed.getinfo(n).file_size for n in names) > shutil.disk_usage(scratch).free:
+                raise InvalidInput(
+                    f"There is no room to unpack {source}: free some; nothing was changed."
+                )
             packed.extractall(scratch, names)
-    except (OSError, zipfile.BadZipFile, KeyError, ValueError) as exc:
+    except (
+        OSError,
+        EOFError,
+        zlib.error,
+        zipfile.BadZipFile,
+        KeyError,
+        ValueError,
+        RecursionError,
+    ) as exc:
         raise InvalidInput(
             f"{source} is not a whole Racecard backup; nothing was changed."
         ) from exc
     fresh = scratch / FILE_NAME
     if (
-        manifest.get("format") != FORMAT
+        not isinstance(manifest, dict)
+        or manifest.get("format") != FORMAT
         or not fresh.is_file()
         or _sum(fresh) != manifest.get("sha256")
+        or not _all_there(scratch, manifest.get("files"))
     ):
         raise InvalidInput(f"{source} is damaged or not a Racecard backup; nothing was changed.")
-    return fresh
+    return fresh, manifest
+
+
+def _all_there(scratch: Path, sums: object) -> bool:
+    """Whether every photo is there and as it was; backups of before told no sums of them."""
+    if sums is None:
+        return True
+    return isinstance(sums, dict) and sums == {
+        str(p.relative_to(scratch)): _sum(p) for p in _attached(scratch)
+    }
 
 
 def _check_database(path: Path) -> None:
@@ -120,7 +163,7 @@ def _check_database(path: Path) -> None:
         raise InvalidInput("The database in the backup is damaged; nothing was changed.") from exc
     finally:
         connection.close()
-    known = {s.revision for s in ScriptDirectory.from_config(alembic_config(path)).walk_revisions()}
+    known = known_versions(path)
     if whole != "ok":
         raise InvalidInput("The database in the backup is damaged; nothing was changed.")
     if version not in known:
@@ -145,10 +188,10 @@ def _set_aside(folder: Path, now: datetime) -> Path | None:
     finally:
         connection.close()
     kept = folder / f"kept-{now:%Y%m%d-%H%M%S}"
-    kept.mkdir()
-    for name in (FILE_NAME, _ATTACHMENTS):
-        if (folder / name).exists():
-            (folder / name).replace(kept / name)
+    kept.mkdir(mode=0o700)
+    _copy_database(current, kept / FILE_NAME)
+    if (folder / _ATTACHMENTS).exists():
+        (folder / _ATTACHMENTS).replace(kept / _ATTACHMENTS)
     for suffix in ("-wal", "-shm"):
         (folder / f"{FILE_NAME}{suffix}").unlink(missing_ok=True)
     return kept

@@ -8,16 +8,15 @@ from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
 from platformdirs import user_data_path
-from sqlalchemy import Engine, create_engine, event, inspect
+from sqlalchemy import create_engine, event
 from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
 
-from racecard.errors import Conflict, Unready
+from racecard.errors import Conflict, InvalidInput, Unready
+from racecard.store.migrating import bring_up_to_date
 
 FILE_NAME = "racecard.sqlite3"
 
@@ -35,6 +34,8 @@ class Shed:
         folder: the folder that holds the file; made where missing.
         now: the clock, for tests and for the demo.
         new_id: source of ids.
+
+    `copy_before`: where the file is kept as it was before it was brought up to date; None where it was not.
     """
 
     def __init__(
@@ -43,8 +44,14 @@ class Shed:
         now: Callable[[], datetime] = lambda: datetime.now(UTC),
         new_id: Callable[[], str] = lambda: uuid.uuid4().hex,
     ) -> None:
-        folder.mkdir(parents=True, exist_ok=True)
-        self.path = folder / FILE_NAME
+        if folder.exists() and not folder.is_dir():
+            raise InvalidInput(
+                f"{folder} is a file, where a folder should be: name another with --data."
+            )
+        with _said_plainly():
+            folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+            self.path = folder / FILE_NAME
+            self.copy_before = bring_up_to_date(self.path)
         self.now = now
         self.new_id = new_id
         self.engine = create_engine(f"sqlite:///{self.path}")
@@ -53,8 +60,6 @@ class Shed:
         self.reader = create_engine(f"sqlite:///{self.path}")
         event.listen(self.reader, "connect", _set_pragmas)
         event.listen(self.reader, "begin", lambda c: c.exec_driver_sql("BEGIN"))
-        with _said_plainly():
-            migrate(self.engine, self.path)
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -115,25 +120,3 @@ def _set_pragmas(connection: DBAPIConnection, _: ConnectionPoolEntry) -> None:
     for pragma in ("journal_mode=WAL", "foreign_keys=ON", "busy_timeout=5000", "synchronous=FULL"):
         cursor.execute(f"PRAGMA {pragma}")
     cursor.close()
-
-
-def migrate(engine: Engine, path: Path) -> None:
-    """Bring the file up to the newest schema; quick where it already is."""
-    if inspect(engine).has_table("alembic_version"):
-        with engine.connect() as connection:
-            row = connection.exec_driver_sql("SELECT version_num FROM alembic_version").first()
-        if row and row[0] == HEAD:
-            return
-    command.upgrade(alembic_config(path), "head")
-
-
-def alembic_config(path: Path) -> Config:
-    """Alembic's settings for this file."""
-    config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    config.set_main_option("sqlalchemy.url", f"sqlite:///{path}")
-    return config
-
-
-HEAD = "0009"
-"""Newest migration; a test holds it against the folder of migrations."""

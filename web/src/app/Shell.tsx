@@ -5,6 +5,7 @@ import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { api, body } from "@/api/client";
 import { waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
+import { PageGuard } from "./PageGuard";
 import styles from "./Shell.module.css";
 
 const TODAY = new Intl.DateTimeFormat(undefined, {
@@ -20,7 +21,8 @@ export function Shell() {
 	const outbox = useOutbox();
 	const waiting = waitingIn(outbox);
 	const due = useDue();
-	const inTrials = useLocation().pathname.startsWith("/trials");
+	const { pathname } = useLocation();
+	const inTrials = pathname.startsWith("/trials");
 	return (
 		<>
 			<a className={styles.skip} href="#page">
@@ -75,7 +77,9 @@ export function Shell() {
 				</div>
 			</header>
 			<main id="page" className={styles.main}>
-				<Outlet />
+				<PageGuard key={pathname}>
+					<Outlet />
+				</PageGuard>
 			</main>
 		</>
 	);

@@ -21,20 +21,27 @@ export function TodayPage() {
 	if (isPending) return <Loader aria-label="Loading" />;
 	if (error) return <ProblemAlert error={error} />;
 	if (data.length === 0) return <EmptyShed />;
+	const odd = data.filter((t) => t.fault);
 	const running = data.filter((t) => t.status === "started" && !t.finished);
 	const all = tasks.data ?? [];
-	const now = all.filter((t) => t.state === "due" || t.state === "overdue");
+	const now = all.filter((t) => t.kind !== "fault" && (t.state === "due" || t.state === "overdue"));
 	const rounds = now.filter((t) => t.kind === "look").length;
-	const drafts = data.filter((t) => t.status === "draft");
+	const drafts = data.filter((t) => t.status === "draft" && !t.fault);
 	const finished = data.filter((t) => t.finished);
 	return (
 		<>
 			<div className={styles.top}>
-				<h1>{todaySays(now.length, rounds)}</h1>
+				<h1>{tasks.data ? todaySays(now.length, rounds) : "Today"}</h1>
 				<Button component={Link} to="/trials/new" variant="default">
 					Plan a trial
 				</Button>
 			</div>
+			{tasks.error && (
+				<ProblemAlert error={tasks.error}>
+					<p>What is due could not be asked: reload the page, or look at each trial below.</p>
+				</ProblemAlert>
+			)}
+			<Group title="Cannot be read" trials={odd} />
 			<TaskList tasks={now} />
 			<TaskList title="Coming" tasks={all.filter((t) => t.state === "coming")} />
 			<TaskList title="Open loops" tasks={all.filter((t) => t.state === "open")} />

@@ -13,6 +13,16 @@ export interface TrialRowProps {
 /** One trial in a list: what it asks, its day, what is due, and the way to it. */
 export function TrialRow({ trial: t, under, isListed }: TrialRowProps) {
 	const Title = under === "h1" ? "h2" : "h3";
+	if (t.fault) {
+		return (
+			<li className={styles.trial}>
+				<div className={styles.what}>
+					<Title dir="auto">{t.question}</Title>
+					<p role="alert">{t.fault}</p>
+				</div>
+			</li>
+		);
+	}
 	const isDue = t.due_day !== null && !t.finished && !isListed;
 	const target =
 		t.status === "draft" ? "plan" : t.finished ? "finish" : isDue ? `rounds/${t.today}` : "finish";

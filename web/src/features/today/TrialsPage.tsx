@@ -1,4 +1,5 @@
 import { Button, Loader } from "@mantine/core";
+import { useState } from "react";
 import { Link } from "react-router";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -7,9 +8,12 @@ import { TablesReadIn } from "./TablesReadIn";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
 
+const PAGE = 100;
+
 /** Every trial in the shed, the newest first. */
 export function TrialsPage() {
 	const { data, error, isPending } = useTrials();
+	const [shown, setShown] = useState(PAGE);
 	if (isPending) return <Loader aria-label="Loading" />;
 	if (error) return <ProblemAlert error={error} />;
 	return (
@@ -32,10 +36,15 @@ export function TrialsPage() {
 				</p>
 			)}
 			<ul className={styles.list}>
-				{data.map((t) => (
+				{data.slice(0, shown).map((t) => (
 					<TrialRow key={t.id} trial={t} under="h1" />
 				))}
 			</ul>
+			{data.length > shown && (
+				<Button variant="default" onClick={() => setShown(shown + PAGE)}>
+					Show {Math.min(PAGE, data.length - shown)} more
+				</Button>
+			)}
 			<TablesReadIn />
 		</>
 	);
