@@ -7,6 +7,7 @@ AppError
 ├── TooSoon           wrong codes were tried just before: wait
 ├── Unready           the shed's file cannot be written or read now: full, locked, damaged
 └── Conflict          true only at another time: the plan is frozen, the trial not started
+    ├── Stale         somebody else changed it meanwhile; the newer one is there to be read
     └── Sealed        the trial is scored blind and nobody has unsealed it yet
 
 Each carries a stable `code`, a `pointer` (JSON pointer to the field, or "") and one plain sentence.
@@ -74,6 +75,13 @@ class Conflict(AppError):
 
     code = "conflict"
     title = "Not possible now"
+
+
+class Stale(Conflict):
+    """What was to be changed is not any more what the sender had seen."""
+
+    code = "stale"
+    title = "Somebody else changed it meanwhile"
 
 
 class Sealed(Conflict):

@@ -7,6 +7,7 @@ from typing import Any
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.test_journeys import open_demo, start
+from tests.builders import a_draft
 
 Send = Callable[[str, object], dict[str, Any]]
 
@@ -292,3 +293,27 @@ def test_lifts_on_the_way_and_other_work_are_planned_and_kept(page: Page, server
     page.reload()
     expect(page.get_by_label("Of each treatment", exact=True)).to_have_value("2")
     expect(page.get_by_label("Work", exact=True)).to_have_value("uncovered")
+
+
+def test_two_pages_that_change_one_plan_lose_nothing(page: Page, server: str, send: Send) -> None:
+    trial = send("/api/trials", a_draft(question="Two desks?"))
+    address = f"{server}/trials/{trial['id']}/plan"
+    page.goto(address)
+    expect(page.get_by_label("What do you want to know?")).to_have_value("Two desks?")
+    other = page.context.new_page()
+    other.goto(address)
+    for p, words, days in ((page, "Mine?", ""), (other, "Theirs?", "30")):
+        p.get_by_label("What do you want to know?").fill(words)
+        if days:
+            p.get_by_label("Last day").fill(days)
+    other.get_by_role("button", name="Save changes").click()
+    expect(other.get_by_role("button", name="Saved")).to_be_visible()
+    page.get_by_role("button", name="Save changes").click()
+    clash = page.get_by_role("group", name="What do you want to know?")
+    expect(clash).to_contain_text("yours: Mine?")
+    clash.get_by_label("saved meanwhile: Theirs?").check()
+    page.get_by_role("button", name="Save with these").click()
+    expect(page.get_by_role("button", name="Saved")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("What do you want to know?")).to_have_value("Theirs?")
+    expect(page.get_by_label("Last day")).to_have_value("30")

@@ -69,7 +69,7 @@ def put_prepare(shed: ShedDep, who: WhoDep, trial_id: str, body: PreparedIn) -> 
          "agent_id": a.agent_id}
         for a in body.arms
     ]  # fmt: skip
-    prepare_trial(shed, trial_id, change, arms, who)
+    prepare_trial(shed, trial_id, change, arms, who, body.revision)
     return get_prepare(shed, trial_id)
 
 
@@ -156,7 +156,7 @@ def _out(
         for t in plan.treatments
     ]  # fmt: skip
     return PrepareOut(
-        plant_id=plan.plant_id, plant_flags=flags_out(notes_on_plant(plant, today) if plant else ()),
+        revision=trial.revision, plant_id=plan.plant_id, plant_flags=flags_out(notes_on_plant(plant, today) if plant else ()),
         arms=arms, set_at=plan.set_at, start_together=plan.start_together, day0=plan.day0,
         unit_seconds=plan.unit_seconds,
         suggested=[SuggestedOut(**asdict(s)) for s in suggested(plan, plant, agents)] if is_draft else [],

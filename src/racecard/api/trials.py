@@ -75,7 +75,8 @@ def get_trial(shed: ShedDep, trial_id: str) -> TrialOut:
 def put_plan(shed: ShedDep, who: WhoDep, trial_id: str, draft: DraftIn) -> TrialOut:
     """Save a draft's plan; refused once the trial has started."""
     plan, locks = draft.plan.to_core(), draft.core_locks()
-    return _out(save_plan(shed, trial_id, plan, draft.seed, who, locks=locks), [], shed.now())
+    saved = save_plan(shed, trial_id, plan, draft.seed, who, locks=locks, revision=draft.revision)
+    return _out(saved, [], shed.now())
 
 
 @router.delete("/trials/{trial_id}", operation_id="delete_draft", status_code=204)

@@ -362,7 +362,8 @@ class Trial:
     """A plan with its drawn bench and its moments. Spare cells are among `units`.
 
     `drawn_at`: when the bench, and with it the plan, was last written; `frozen_at`: when the start was
-    entered. None where a file does not say; then it was created when `created_at` says.
+    entered. None where a file does not say; then it was created when `created_at` says. `revision`:
+    grows with every change of the plan or of what it is made from.
     """
 
     id: str
@@ -378,6 +379,7 @@ class Trial:
     amendments: tuple[Amendment, ...] = ()
     drawn_at: datetime | None = None
     frozen_at: datetime | None = None
+    revision: int = 1
 
     @property
     def planned_at(self) -> datetime:

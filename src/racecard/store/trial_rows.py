@@ -27,7 +27,7 @@ from racecard.core.model import (
 )
 from racecard.core.plan.record import as_record, from_record
 from racecard.core.prepare.clock import proposed_steps
-from racecard.errors import NotFound
+from racecard.errors import NotFound, Stale
 from racecard.store.engine import Shed
 from racecard.store.tables import (
     AmendmentRow,
@@ -77,13 +77,24 @@ def trial_of(session: Session, row: TrialRow, only: Collection[str] | None = Non
         row.id, _plan(row, treatments), Status(row.status), row.seed or 0,
         tuple(_unit(u, index, row, set_.get(u.id)) for u in units),
         row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
-        _amendments(session, row.id), row.drawn_at, row.frozen_at,
+        _amendments(session, row.id), row.drawn_at, row.frozen_at, row.revision,
     )  # fmt: skip
 
 
-def lay_out(shed: Shed, session: Session, row: TrialRow, plan: Plan, cells: Sequence[Cell]) -> None:
-    """Add the treatments and cells of a plan."""
-    ids = [shed.new_id() for _ in plan.treatments]
+def lay_out(
+    shed: Shed,
+    session: Session,
+    row: TrialRow,
+    plan: Plan,
+    cells: Sequence[Cell],
+    known: Collection[str] = (),
+) -> None:
+    """Add the treatments and cells of a plan; a treatment that the trial had before keeps its id."""
+    free = set(known)
+    ids = []
+    for t in plan.treatments:
+        ids.append(t.id if t.id in free else shed.new_id())
+        free.discard(t.id)
     for i, t in enumerate(plan.treatments):
         session.add(
             TreatmentRow(
@@ -117,6 +128,23 @@ def note_change(
     """Write down who changed what, with the whole plan as it then stood."""
     detail = json.dumps({"plan": asdict(plan), "seed": seed}, ensure_ascii=False)
     session.add(ChangeRow(trial_id=trial_id, at=at, who=who, what=what, detail=detail))
+
+
+def changing(row: TrialRow, revision: int | None) -> None:
+    """Note that a trial is changed; refused where the sender had seen an older one.
+
+    Args:
+        row: the trial.
+        revision: what the sender had seen; None where it does not say.
+
+    Raises:
+        Stale: somebody else changed it meanwhile.
+    """
+    if revision is not None and revision != row.revision:
+        raise Stale(
+            "Somebody else changed this plan meanwhile: see both, and choose for each field which stands."
+        )
+    row.revision += 1
 
 
 def who_did(session: Session, trial_id: str) -> dict[str, str]:

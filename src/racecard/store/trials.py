@@ -21,12 +21,14 @@ from racecard.store.engine import Shed
 from racecard.store.tables import (
     AmendmentRow,
     BaselineRow,
+    RecipeRow,
     TreatmentRow,
     TrialRow,
     UnitRow,
 )
 from racecard.store.trial_rows import (
     PLAN_COLUMNS,
+    changing,
     design_of,
     lay_out,
     note_change,
@@ -93,14 +95,23 @@ def insert_trial(shed: Shed, session: Session, trial: Trial, who: str) -> Trial:
 
 
 def save_plan(
-    shed: Shed, trial_id: str, plan: Plan, seed: int, who: str, *, locks: Sequence[Lock] = ()
+    shed: Shed,
+    trial_id: str,
+    plan: Plan,
+    seed: int,
+    who: str,
+    *,
+    locks: Sequence[Lock] = (),
+    revision: int | None = None,
 ) -> Trial:
     """Replace a draft's plan and draw its bench; what it was stays in the change log.
 
-    What was measured of the cuttings is kept where the bench comes out the same.
+    What was measured of the cuttings is kept where the bench comes out the same. Treatments keep
+    their ids, and recipes follow one that is renamed.
 
     Raises:
         Conflict: the trial has started, its plan is frozen.
+        Stale: `revision` is not that of the draft any more.
     """
     _check(plan, seed)
     cells = draw_bench(plan, seed, locks)
@@ -110,6 +121,8 @@ def save_plan(
             raise Conflict(
                 "This trial has started, so its plan is frozen; amend it with a reason, or copy it."
             )
+        changing(row, revision)
+        before = {t.id: t.name for t in trial_of(session, row).plan.treatments}
         measured = _measured_on(session, trial_id, cells)
         for name in PLAN_COLUMNS:
             setattr(row, name, getattr(plan, name))
@@ -118,10 +131,18 @@ def save_plan(
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.execute(delete(TreatmentRow).where(TreatmentRow.trial_id == trial_id))
         session.flush()
-        lay_out(shed, session, row, plan, cells)
+        lay_out(shed, session, row, plan, cells, before)
+        _rename_recipes(session, trial_id, before, plan)
         _put_back(session, trial_id, measured)
         note_change(session, row.id, shed.now(), who, "draft saved", plan, seed)
         return trial_of(session, row)
+
+
+def _rename_recipes(session: Session, trial_id: str, before: Mapping[str, str], plan: Plan) -> None:
+    """Recipes name the treatment they are for: they follow its new name."""
+    now = {before[t.id]: t.name.strip() for t in plan.treatments if t.id in before}
+    for r in session.scalars(select(RecipeRow).where(RecipeRow.trial_id == trial_id)):
+        r.arm = now.get(r.arm, r.arm)
 
 
 def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None) -> Trial:
@@ -155,6 +176,7 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
             row.blind = False  # whoever laid it, or writes it down afterwards, knows the treatments
             session.flush()
             trial = trial_of(session, row)
+        changing(row, None)
         row.status, row.started_at, row.frozen_at = Status.STARTED.value, at, now
         row.fingerprint = fingerprint(trial.plan, [u.cell for u in trial.units], trial.seed)
         trial = trial_of(session, row)
@@ -205,6 +227,7 @@ def amend_trial(
             setattr(row, name, getattr(plan, name))
         row.design = design_of(plan)
         session.flush()
+        changing(row, None)
         note_change(session, row.id, now, who, "amended", plan, trial.seed)
         return trial_of(session, row)
 
@@ -230,6 +253,7 @@ def prepare_trial(
     change: Mapping[str, object],
     arms: Sequence[Mapping[str, object]],
     who: str,
+    revision: int | None = None,
 ) -> Trial:
     """Set what a draft draws from and how its clock runs; its bench and units stay as they are.
 
@@ -239,9 +263,11 @@ def prepare_trial(
         change: new values of PREPARED fields of the plan.
         arms: new values of `steps` and `agent_id`, one a treatment; empty for none.
         who: who says so.
+        revision: what the sender had seen; None where it does not say.
 
     Raises:
         Conflict: the trial has started.
+        Stale: somebody else changed it meanwhile.
         InvalidInput: the plan would break a rule.
     """
     with shed.writing() as session:
@@ -249,6 +275,7 @@ def prepare_trial(
         trial = trial_of(session, row)
         if trial.status is not Status.DRAFT:
             raise Conflict("This trial has started: what it was made from stays as it was.")
+        changing(row, revision)
         if arms and len(arms) != len(trial.plan.treatments):
             raise InvalidInput(f"{len(arms)} arms sent for {len(trial.plan.treatments)}.", "/arms")
         treatments = trial.plan.treatments

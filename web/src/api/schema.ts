@@ -2980,6 +2980,8 @@ export interface components {
             plan: components["schemas"]["PlanIn"];
             /** Seed */
             seed: number | string;
+            /** Revision */
+            revision?: number | null;
             /**
              * Locks
              * @default []
@@ -4938,6 +4940,8 @@ export interface components {
          * @description Everything between the plan and the stuck tray.
          */
         PrepareOut: {
+            /** Revision */
+            revision: number;
             /** Plant Id */
             plant_id: string;
             /** Plant Flags */
@@ -4993,6 +4997,8 @@ export interface components {
             unit_seconds: number;
             /** Arms */
             arms: components["schemas"]["ArmPrepared"][];
+            /** Revision */
+            revision?: number | null;
         };
         /**
          * PreviewOut
@@ -5963,9 +5969,14 @@ export interface components {
         };
         /**
          * TreatmentIn
-         * @description One arm of a plan.
+         * @description One arm of a plan; `id` as it was told, "" for a new one.
          */
         TreatmentIn: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Name */
             name: string;
             role: components["schemas"]["Role"];
@@ -6020,6 +6031,8 @@ export interface components {
          * @description One arm of a plan; `prediction` is null while it is sealed.
          */
         TreatmentOut: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
             role: components["schemas"]["Role"];
@@ -6092,6 +6105,8 @@ export interface components {
         TrialOut: {
             /** Id */
             id: string;
+            /** Revision */
+            revision: number;
             status: components["schemas"]["Status"];
             plan: components["schemas"]["PlanOut"];
             /** Seed */

@@ -54,8 +54,9 @@ class StepPart(In):
 
 
 class TreatmentIn(In):
-    """One arm of a plan."""
+    """One arm of a plan; `id` as it was told, "" for a new one."""
 
+    id: str = Field("", max_length=40)
     name: Text
     role: Role
     detail: Text = ""
@@ -73,7 +74,7 @@ class TreatmentIn(In):
 
     def to_core(self) -> Treatment:
         return Treatment(
-            "", self.name.strip(), self.role, self.detail.strip(), self.agent, self.carrier, self.silk,
+            self.id, self.name.strip(), self.role, self.detail.strip(), self.agent, self.carrier, self.silk,
             self.reference, tuple((p.name.strip(), p.value.strip()) for p in self.properties if p.value.strip()),
             self.units, self.prediction, self.per_stem,
             tuple((s.name.strip(), s.minutes) for s in self.steps), self.agent_id,
@@ -235,6 +236,8 @@ class DraftIn(In):
 
     plan: PlanIn
     seed: Seed
+    revision: StrictInt | None = Field(None, ge=1)
+    """Of the draft this was made from; a save over a newer one is refused."""
     locks: list[LockIn] = Field([], max_length=12_000)
 
     def core_locks(self) -> list[Lock]:
@@ -296,6 +299,7 @@ ArmsIn = Annotated[CrossIn | LadderIn | MixtureIn, Field(discriminator="way")]
 class TreatmentOut(Out):
     """One arm of a plan; `prediction` is null while it is sealed."""
 
+    id: str
     name: str
     role: Role
     detail: str

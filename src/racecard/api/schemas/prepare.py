@@ -133,6 +133,7 @@ class PreparedIn(In):
     day0: Day0
     unit_seconds: Number = 20.0
     arms: list[ArmPrepared] = Field(max_length=50)
+    revision: StrictInt | None = Field(None, ge=1)
 
 
 class ClockStepOut(Out):
@@ -216,6 +217,7 @@ class UnitSetOut(Out):
 class PrepareOut(Out):
     """Everything between the plan and the stuck tray."""
 
+    revision: int
     plant_id: str
     plant_flags: list[FlagOut]
     arms: list[ArmStepsOut]

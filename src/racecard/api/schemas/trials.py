@@ -68,6 +68,7 @@ class TrialOut(Out):
     """A trial; the seed is null while it is sealed, since the bench could be drawn from it."""
 
     id: str
+    revision: int
     status: Status
     plan: PlanOut
     seed: Seed | None
@@ -100,7 +101,7 @@ class TrialOut(Out):
     ) -> "TrialOut":
         sealed = trial.is_sealed
         return cls(
-            id=trial.id, status=trial.status,
+            id=trial.id, revision=trial.revision, status=trial.status,
             plan=PlanOut.from_core(trial.plan, show_predictions=trial.status is Status.DRAFT),
             seed=None if sealed else trial.seed, seed_is_short=is_short(trial.seed), sealed=sealed, invented=trial.invented,
             created_at=trial.created_at, started_at=trial.started_at, started_on=started_on,

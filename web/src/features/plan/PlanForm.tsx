@@ -7,6 +7,7 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import { StartBox } from "@/ui/StartBox";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { BenchCard } from "./BenchCard";
+import { ClashCard } from "./ClashCard";
 import { DifferencesCard } from "./DifferencesCard";
 import { GatherCard } from "./GatherCard";
 import { NumbersCard } from "./NumbersCard";
@@ -15,7 +16,7 @@ import { PlanNotes } from "./PlanNotes";
 import { PowerCard } from "./PowerCard";
 import { QuestionCard } from "./QuestionCard";
 import { TreatmentList } from "./TreatmentList";
-import { faultFor, useConsequences, useCopy, useDraft, usePlanActions } from "./usePlan";
+import { Clashing, faultFor, useConsequences, useCopy, useDraft, usePlanActions } from "./usePlan";
 
 /** One calm page, filled from top to bottom, that shows what follows as one types. */
 export function PlanForm({ trial }: { trial: Trial | undefined }) {
@@ -23,6 +24,8 @@ export function PlanForm({ trial }: { trial: Trial | undefined }) {
 	const { data: found, error: checkError } = useConsequences(draft);
 	const { save, start, discard } = usePlanActions(trial?.id, settled);
 	const [showAll, setShowAll] = useState(false);
+	const failed = save.error ?? start.error;
+	const clashing = failed instanceof Clashing ? failed : undefined;
 	const { refused } = (useLocation().state ?? {}) as { refused?: string };
 	const { plan } = draft;
 	const replace = (next: Plan) => change({ ...draft, plan: next });
@@ -60,9 +63,23 @@ export function PlanForm({ trial }: { trial: Trial | undefined }) {
 					/>
 					<GatherCard {...card} />
 					{trial && <BaselineCard trial={trial} canEdit isWaiting={isDirty} />}
+					{clashing && (
+						<ClashCard
+							clashing={clashing}
+							onChosen={(chosen) => {
+								change(chosen);
+								save.mutate(chosen);
+							}}
+						/>
+					)}
 					<ProblemAlert
 						error={
-							save.error ?? start.error ?? discard.error ?? (refused ? new Error(refused) : null)
+							clashing
+								? null
+								: (save.error ??
+									start.error ??
+									discard.error ??
+									(refused ? new Error(refused) : null))
 						}
 					/>
 					<div className={styles.actions}>

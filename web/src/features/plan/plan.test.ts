@@ -6,6 +6,7 @@ import {
 	fieldOf,
 	isComplete,
 	locksOf,
+	merged,
 	newDraft,
 	toggledLock,
 	withLayout,
@@ -136,10 +137,31 @@ describe("a draft plan", () => {
 			),
 		} as unknown as PlanRead;
 		const more = addTreatment(named, silks);
-		const merged = withPrepared(more, saved);
-		expect(merged.treatments[1]).toMatchObject({ name: "Soaked", steps, agent_id: "bottle" });
-		expect(merged.treatments[2]?.steps).toEqual([]);
-		expect(merged).toMatchObject({ set_at: "2026-05-03T09:30", unit_seconds: 45 });
+		const found = withPrepared(more, saved);
+		expect(found.treatments[1]).toMatchObject({ name: "Soaked", steps, agent_id: "bottle" });
+		expect(found.treatments[2]?.steps).toEqual([]);
+		expect(found).toMatchObject({ set_at: "2026-05-03T09:30", unit_seconds: 45 });
 		expect(withPrepared(more, undefined)).toBe(more);
+	});
+
+	it("keeps what Prepare set of a treatment that is renamed, by its id", () => {
+		const steps = [{ name: "soak", minutes: 720 }];
+		const arms = plan.treatments.map((t, i) => ({ ...t, id: `t${i}` }));
+		const saved = {
+			...plan,
+			treatments: arms.map((t) => (t.id === "t1" ? { ...t, steps } : t)),
+		} as unknown as PlanRead;
+		const renamed = changeTreatment({ ...plan, treatments: arms }, 1, { name: "Another name" });
+		expect(withPrepared(renamed, saved).treatments[1]).toMatchObject({ id: "t1", steps });
+	});
+
+	it("puts two changes together and tells only what clashes", () => {
+		const base = { ...plan, units: 6, question: "One?", length_days: 42 };
+		const mine = { ...base, units: 8, question: "Mine?" };
+		const theirs = { ...base, length_days: 30, question: "Theirs?" };
+		const found = merged(base, mine, theirs);
+		expect(found.plan).toMatchObject({ units: 8, length_days: 30, question: "Mine?" });
+		expect(found.clashes).toEqual([{ field: "question", mine: "Mine?", theirs: "Theirs?" }]);
+		expect(merged(base, mine, base)).toEqual({ plan: mine, clashes: [] });
 	});
 });

@@ -11,9 +11,16 @@ export interface Draft {
 	plan: Plan;
 	seed: Schemas["DraftIn"]["seed"];
 	locks: Lock[];
+	/** Of the saved plan this was made from, and that plan; null for one never saved. */
+	revision: number | null;
+	base: Plan | null;
 }
 
+/** What is sent of a draft. */
+export const asDraft = ({ base: _, ...sent }: Draft): Schemas["DraftIn"] => sent;
+
 const BARE = {
+	id: "",
 	reference: false,
 	properties: [],
 	units: null,
@@ -34,6 +41,8 @@ export function newDraft(timeZone: string): Draft {
 	return {
 		seed: newSeed(),
 		locks: [],
+		revision: null,
+		base: null,
 		plan: {
 			question: "",
 			material: "",
@@ -252,17 +261,41 @@ export function fieldOf(pointer: string): string {
 /** The plan with its clock and its agents as Prepare last kept them: this page does not set them. */
 export function withPrepared(plan: Plan, saved: PlanRead | undefined): Plan {
 	if (!saved) return plan;
-	const arms = new Map(saved.treatments.map((t) => [t.name, t]));
+	const byId = new Map(saved.treatments.map((t) => [t.id, t]));
+	const byName = new Map(saved.treatments.map((t) => [t.name, t]));
 	return {
 		...plan,
 		set_at: saved.set_at,
 		start_together: saved.start_together,
 		unit_seconds: saved.unit_seconds,
 		treatments: plan.treatments.map((t) => {
-			const arm = arms.get(t.name);
+			const arm = (t.id && byId.get(t.id)) || byName.get(t.name);
 			if (!arm) return t;
-			const { steps, steps_settled, agent_id } = arm;
-			return { ...t, steps, steps_settled, agent_id };
+			const { id, steps, steps_settled, agent_id } = arm;
+			return { ...t, id, steps, steps_settled, agent_id };
 		}),
 	};
+}
+
+/** A field that two people changed, each in their own way. */
+export interface Clash {
+	field: keyof Plan;
+	mine: unknown;
+	theirs: unknown;
+}
+
+/**
+ * Two changes of one plan put together: what only one of them changed is taken from that one, and
+ * what both changed differently is told, mine standing until somebody chooses.
+ */
+export function merged(base: Plan, mine: Plan, theirs: Plan): { plan: Plan; clashes: Clash[] } {
+	const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+	const plan: Record<string, unknown> = { ...mine };
+	const clashes: Clash[] = [];
+	for (const field of Object.keys({ ...mine, ...theirs }) as (keyof Plan)[]) {
+		if (same(mine[field], theirs[field]) || same(theirs[field], base[field])) continue;
+		if (same(mine[field], base[field])) plan[field] = theirs[field];
+		else clashes.push({ field, mine: mine[field], theirs: theirs[field] });
+	}
+	return { plan: plan as Plan, clashes };
 }

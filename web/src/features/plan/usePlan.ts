@@ -3,11 +3,14 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
 import {
+	asDraft,
+	type Clash,
 	type Draft,
 	editable,
 	fieldOf,
 	isComplete,
 	locksOf,
+	merged,
 	newDraft,
 	newSeed,
 	withPrepared,
@@ -20,6 +23,10 @@ export function useDraft(trial: Trial | undefined) {
 	const key = `racecard.draft.${trial?.id ?? "new"}`;
 	const [draft, setDraft] = useState<Draft>(() => kept(key) ?? fromTrial(trial) ?? newDraft(ZONE));
 	const [isDirty, setDirty] = useState(() => kept(key) !== undefined);
+	if (trial && !isDirty && draft.revision !== trial.revision) {
+		const newer = fromTrial(trial); // changed on another page or device: nothing here is lost
+		if (newer) setDraft(newer);
+	}
 	return {
 		draft,
 		isDirty,
@@ -38,12 +45,15 @@ export function useDraft(trial: Trial | undefined) {
 function kept(key: string): Draft | undefined {
 	const found = sessionStorage.getItem(key);
 	const draft = found ? (JSON.parse(found) as Draft) : undefined;
-	return draft?.plan.sides && draft.locks ? draft : undefined; // one kept by an older page is not
+	const isOurs = draft?.plan.sides && draft.locks && draft.base !== undefined;
+	return isOurs ? draft : undefined; // one kept by an older page is not
 }
 
 function fromTrial(trial: Trial | undefined): Draft | undefined {
 	if (!trial) return undefined;
-	return { plan: editable(trial.plan), seed: trial.seed ?? 0, locks: locksOf(trial.bench) };
+	const plan = editable(trial.plan);
+	const { revision } = trial;
+	return { plan, seed: trial.seed ?? 0, locks: locksOf(trial.bench), revision, base: plan };
 }
 
 /** What follows from the plan as it stands, asked a moment after the last key. */
@@ -56,11 +66,21 @@ export function useConsequences(draft: Draft) {
 	}, [draft]);
 	return useQuery({
 		queryKey: ["check", asked],
-		queryFn: () => body(api.POST("/api/plans/check", { body: asked })),
+		queryFn: () => body(api.POST("/api/plans/check", { body: asDraft(asked) })),
 		placeholderData: keepPreviousData,
 		staleTime: Number.POSITIVE_INFINITY,
 		gcTime: 60_000,
 	});
+}
+
+/** Two people changed the same fields of a plan: what each of them says, to choose from. */
+export class Clashing extends Error {
+	constructor(
+		readonly mine: Draft,
+		readonly clashes: readonly Clash[],
+	) {
+		super("Somebody else changed this plan meanwhile.");
+	}
 }
 
 /** Saving, starting and throwing away. */
@@ -71,15 +91,32 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 		queries.setQueryData(["trial", trial.id], trial);
 		void queries.invalidateQueries({ queryKey: ["trials"] });
 	};
-	const keep = (draft: Draft) => {
-		if (!trialId) return body(api.POST("/api/trials", { body: draft }));
-		const saved = queries.getQueryData<Trial>(["trial", trialId]);
-		return body(
+	const put = (id: string, draft: Draft) =>
+		body(
 			api.PUT("/api/trials/{trial_id}/plan", {
-				params: { path: { trial_id: trialId } },
-				body: { ...draft, plan: withPrepared(draft.plan, saved?.plan) },
+				params: { path: { trial_id: id } },
+				body: asDraft(draft),
 			}),
 		);
+	/** Saves a draft; where somebody else changed it meanwhile, what does not clash is put together. */
+	const keep = async (draft: Draft) => {
+		if (!trialId) return body(api.POST("/api/trials", { body: asDraft(draft) }));
+		try {
+			return await put(trialId, draft);
+		} catch (error) {
+			if (!(error instanceof ApiProblem) || error.code !== "stale" || !draft.base) throw error;
+			const params = { path: { trial_id: trialId } };
+			const newer = await body(api.GET("/api/trials/{trial_id}", { params }));
+			const theirs = editable(newer.plan);
+			const found = merged(
+				withPrepared(draft.base, newer.plan),
+				withPrepared(draft.plan, newer.plan),
+				theirs,
+			);
+			const mine = { ...draft, plan: found.plan, revision: newer.revision, base: theirs };
+			if (found.clashes.length > 0) throw new Clashing(mine, found.clashes);
+			return put(trialId, mine);
+		}
 	};
 	const save = useMutation({
 		mutationFn: keep,

@@ -20,8 +20,13 @@ export function usePrepare(trialId: string) {
 	};
 	const save = useMutation({
 		scope: { id: `prepare-${trialId}` }, // one after the other, as they were tapped
-		mutationFn: (sent: Prepared) =>
-			body(api.PUT("/api/trials/{trial_id}/prepare", { params, body: sent })),
+		mutationFn: (sent: Prepared) => {
+			// taps follow each other: each is a change of what the one before it has left
+			const revision = queries.getQueryData<Prepare>(key)?.revision ?? null;
+			return body(
+				api.PUT("/api/trials/{trial_id}/prepare", { params, body: { ...sent, revision } }),
+			);
+		},
 		// shown at once, so that the next tap builds on this one and not on what stood before it
 		onMutate: (sent: Prepared) =>
 			queries.setQueryData(key, (found: Prepare | undefined) => found && withSent(found, sent)),
@@ -71,7 +76,7 @@ export function asSent(p: Prepare): Prepared {
 
 /** Prepare as it will stand once what is sent is kept; the clock follows with the answer. */
 export function withSent(found: Prepare, sent: Prepared): Prepare {
-	const { arms, ...rest } = sent;
+	const { arms, revision: _, ...rest } = sent;
 	return {
 		...found,
 		...rest,
