@@ -141,3 +141,34 @@ def test_the_api_brings_a_trial_in(shed: Shed) -> None:
 
 def test_the_published_schema_is_current() -> None:
     assert Path("docs/trial.schema.json").read_text() == schema_text()
+
+
+def begun(shed: Shed) -> Trial:
+    trial = create_trial(shed, a_plan(), 1, "me")
+    return start_trial(shed, trial.id, "me")
+
+
+def test_an_import_is_all_or_nothing(shed: Shed, clock: Clock) -> None:
+    file = json.loads(write_trial(begun(shed), []))
+    file.setdefault("diary", []).append({"kind": "event", "scope": "trial", "target": "", "seen_at": clock.now.isoformat(), "who": "me",
+                          "corrects": None, "what": "no such event", "values": {}, "text": ""})  # fmt: skip
+    client = TestClient(create_app(shed), "http://127.0.0.1")
+    before = client.get("/api/trials").json()
+    answer = client.post("/api/trials/bring-in", content=json.dumps(file).encode())
+    assert answer.status_code == 422
+    assert client.get("/api/trials").json() == before
+
+
+@pytest.mark.parametrize("is_changed", [False, True])
+def test_a_file_whose_fingerprint_does_not_match_says_so(
+    shed: Shed, clock: Clock, is_changed: bool
+) -> None:
+    file = json.loads(write_trial(begun(shed), []))
+    assert file["fingerprint"]
+    file["amendments"] = []
+    if is_changed:
+        file["plan"]["gap_points"] += 1
+    client = TestClient(create_app(shed), "http://127.0.0.1")
+    made = client.post("/api/trials/bring-in", content=json.dumps(file).encode()).json()["id"]
+    said = [a["after"] for a in client.get(f"/api/trials/{made}").json()["amendments"]]
+    assert any("fingerprint" in words for words in said) is is_changed

@@ -3,18 +3,16 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from sqlalchemy import delete
-
 from racecard.core.log.days import noon_of_day
-from racecard.core.model import Status, Trial
+from racecard.core.model import Amendment, Plan, Status, Trial
 from racecard.core.plan.check import check_plan
+from racecard.core.plan.record import fingerprint
 from racecard.core.written import Entry, Observation, Scope, Setting
-from racecard.errors import AppError, InvalidInput
+from racecard.errors import InvalidInput
 from racecard.store.diary import record_entries
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.sticking import record_settings
-from racecard.store.tables import ChangeRow, TreatmentRow, TrialRow, UnitRow
 from racecard.store.trials import add_amendments, insert_trial, load_trial
 
 
@@ -37,30 +35,62 @@ def bring_in(
     """
     check_plan(trial.plan)
     _check_bench(trial)
-    with shed.writing() as session:
+    with shed.writing() as session:  # what follows is part of it: all is kept, or nothing
         kept = insert_trial(shed, session, trial, who)
-    unit_id = {old.id: new.id for old, new in zip(trial.units, kept.units, strict=True)}
-    new_id = {o.id: shed.new_id() for o in log}
-    renamed = [
-        replace(
-            o, id=new_id[o.id], unit_id=unit_id[o.unit_id],
-            corrects=None if o.corrects is None else new_id[o.corrects],
-            beside=None if o.beside is None else new_id[o.beside],
-            base=new_id.get(o.base or "", o.base), recorded_at=o.recorded_at or o.seen_at,
-        )
-        for o in log
-    ]  # fmt: skip
-    try:
+        unit_id = {old.id: new.id for old, new in zip(trial.units, kept.units, strict=True)}
+        new_id = {o.id: shed.new_id() for o in log}
+        renamed = [
+            replace(
+                o, id=new_id[o.id], unit_id=unit_id[o.unit_id],
+                corrects=None if o.corrects is None else new_id[o.corrects],
+                beside=None if o.beside is None else new_id[o.beside],
+                base=new_id.get(o.base or "", o.base), recorded_at=o.recorded_at or o.seen_at,
+            )
+            for o in log
+        ]  # fmt: skip
         if renamed:
             record(shed, kept.id, renamed, settled=True)
-    except AppError:
-        _drop(shed, kept.id)
-        raise
-    add_amendments(shed, kept.id, trial.amendments)
-    _bring_settings(shed, trial, kept, unit_id, who)
-    _bring_entries(shed, kept, entries, unit_id)
-    with shed.reading() as session:
+        add_amendments(shed, kept.id, (*trial.amendments, *_doubts(shed, trial, who)))
+        _bring_settings(shed, trial, kept, unit_id, who)
+        _bring_entries(shed, kept, entries, unit_id)
+        session.flush()
         return load_trial(session, kept.id)
+
+
+def _doubts(shed: Shed, trial: Trial, who: str) -> tuple[Amendment, ...]:
+    """That the fingerprint of the file is not that of its contents, as a note that stays with the trial."""
+    cells = [u.cell for u in trial.units]
+    if not trial.fingerprint or trial.amendments:  # an amended plan is not the one that was printed
+        return ()
+    plans = (trial.plan, _as_before_soaks_were_confirmed(trial.plan))
+    printed = {
+        fingerprint(p, cells, trial.seed)
+        for plan in plans
+        for p in (plan, _with_whole_numbers(plan))
+    }
+    if trial.fingerprint in printed:
+        return ()
+    says = "the fingerprint in the file is not that of its plan, bench and seed: something was changed after the start"
+    return (Amendment(shed.now(), who, "", "", says, "found when the trial was imported"),)
+
+
+def _as_before_soaks_were_confirmed(plan: Plan) -> Plan:
+    """The plan as it was printed when soaks in words ran the clock without standing in the plan."""
+    arms = tuple(t if t.steps_settled else replace(t, steps=()) for t in plan.treatments)
+    return replace(plan, treatments=arms)
+
+
+def _with_whole_numbers(plan: Plan) -> Plan:
+    """The plan with 50.0 as 50 in its treatments: JSON does not keep them apart, a fingerprint does."""
+    arms = tuple(
+        replace(t, prediction=_whole(t.prediction), per_stem=_whole(t.per_stem))
+        for t in plan.treatments
+    )
+    return replace(plan, treatments=arms)
+
+
+def _whole(value: float | None) -> float | None:
+    return int(value) if value is not None and value == int(value) else value
 
 
 def _bring_settings(
@@ -116,10 +146,3 @@ def _check_bench(trial: Trial) -> None:
         )
     if trial.status is Status.DRAFT and trial.unsealed_at is not None:
         raise InvalidInput("A draft cannot be unsealed.", "/unsealed_at")
-
-
-def _drop(shed: Shed, trial_id: str) -> None:
-    with shed.writing() as session:
-        for table in (UnitRow, TreatmentRow, ChangeRow):
-            session.execute(delete(table).where(table.trial_id == trial_id))
-        session.execute(delete(TrialRow).where(TrialRow.id == trial_id))

@@ -5,6 +5,7 @@ import sqlite3
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -52,6 +53,7 @@ class Shed:
             folder.mkdir(mode=0o700, parents=True, exist_ok=True)
             self.path = folder / FILE_NAME
             self.copy_before = bring_up_to_date(self.path)
+        self._open: ContextVar[Session | None] = ContextVar("open", default=None)
         self.now = now
         self.new_id = new_id
         self.engine = create_engine(f"sqlite:///{self.path}")
@@ -63,7 +65,15 @@ class Shed:
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
-        """A session that only reads; Unready where the file cannot be read."""
+        """A session that only reads; within a `writing` of the same thread, that one's.
+
+        Raises:
+            Unready: the file cannot be read.
+        """
+        outer = self._open.get()
+        if outer is not None:
+            yield outer
+            return
         with _said_plainly(), Session(self.reader) as session:
             yield session
 
@@ -71,11 +81,21 @@ class Shed:
     def writing(self) -> Iterator[Session]:
         """A session that takes the write lock at once and commits at the end.
 
+        Within another `writing` of the same thread it is part of that one: all is kept, or nothing.
+
         Raises:
             Unready: the disk is full, the file is locked by another, or damaged; nothing is kept.
         """
+        outer = self._open.get()
+        if outer is not None:
+            yield outer
+            return
         with _said_plainly(), Session(self.engine) as session, session.begin():
-            yield session
+            token = self._open.set(session)
+            try:
+                yield session
+            finally:
+                self._open.reset(token)
 
     def close(self) -> None:
         """Let go of the file."""

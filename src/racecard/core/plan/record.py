@@ -59,6 +59,7 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     record = as_record(plan)
     for t in record["treatments"]:
         t.pop("id")
+        t.pop("steps_settled")  # says who answered a question, not what is done
     if plan.rooted_score == _FIRST_ROOTED_SCORE:  # it came later: older prints hold without it
         record.pop("rooted_score")
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
