@@ -183,6 +183,10 @@ def test_a_note_becomes_a_look_only_when_confirmed(page: Page, server: str, send
     expect(cell(page, "A3")).to_contain_text("was as stuck")
 
 
+NO = '{"type":"/problems/invalid_input","title":"No","status":422,"detail":"That cannot be.","errors":[{"pointer":"","detail":"That cannot be.","spans":[]}]}'
+"""What a server answers that refuses for good."""
+
+
 def test_measures_in_the_growers_unit_and_signs_of_harm(
     page: Page, server: str, send: Send
 ) -> None:
@@ -200,9 +204,16 @@ def test_measures_in_the_growers_unit_and_signs_of_harm(
     expect(written).to_contain_text("base burn 2")
     page.get_by_text("Measures", exact=True).click()
     page.get_by_label("pH", exact=True).fill("19")
+    expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("write 14 or less")
+    expect(page.get_by_text("Fill in one measure or more.")).to_be_visible()
+    page.route(
+        "**/entries",
+        lambda route: route.fulfill(status=422, content_type="application/problem+json", body=NO),
+    )
+    page.get_by_text("Event", exact=True).click()
     page.get_by_role("button", name="Write it down").click()
     page.keyboard.press("Escape")
-    expect(page.get_by_role("alert")).to_contain_text("pH must be between 0 and 14, got 19")
+    expect(page.get_by_role("alert")).to_contain_text("That cannot be.")
     page.get_by_role("button", name="Let it go").click()
     expect(page.get_by_role("alert")).to_have_count(0)
 

@@ -9,6 +9,7 @@ from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from racecard.api import (
+    clock,
     conditions,
     demo,
     diary,
@@ -32,6 +33,7 @@ from racecard.api.boundary import LOCAL_HOSTS, Boundary
 from racecard.api.schemas.problems import Problem
 from racecard.errors import NotFound
 from racecard.standins.label_printer import LabelPrinter
+from racecard.store.clock_guard import PhoneClocks
 from racecard.store.engine import Shed
 
 WEB = Path(__file__).parent.parent / "web"
@@ -56,6 +58,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
     app.state.shed = shed
     app.state.printer = LabelPrinter()
     app.state.sharing = None
+    app.state.phone_clocks = PhoneClocks()
     app.state.dry_runs = dry_runs.Jobs()
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Boundary, hosts=hosts)
@@ -71,6 +74,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
         diary,
         conditions,
         today,
+        clock,
         joining,
         finish,
         dry_runs,

@@ -7,6 +7,7 @@ from fastapi import Depends, Header, Request
 
 from racecard.errors import InvalidInput
 from racecard.standins.label_printer import LabelPrinter
+from racecard.store.clock_guard import PhoneClocks
 from racecard.store.devices import Device
 from racecard.store.engine import Shed
 
@@ -54,6 +55,12 @@ def _printer(request: Request) -> LabelPrinter:
     return printer
 
 
+def _phone_clocks(request: Request) -> PhoneClocks:
+    clocks: PhoneClocks = request.app.state.phone_clocks
+    return clocks
+
+
+PhoneClocksDep = Annotated[PhoneClocks, Depends(_phone_clocks)]
 PrinterDep = Annotated[LabelPrinter, Depends(_printer)]
 ShedDep = Annotated[Shed, Depends(_shed)]
 SignDep = Annotated[Signer, Depends(_signer)]

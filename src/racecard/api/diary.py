@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Response, UploadFile
 from fastapi.responses import FileResponse
 
-from racecard.api.deps import ShedDep, SignDep, WhoDep
+from racecard.api.deps import PhoneClocksDep, ShedDep, SignDep, WhoDep
 from racecard.api.schemas.diary import (
     AgreementOut,
     EntriesIn,
@@ -34,6 +34,7 @@ from racecard.core.plan.codes import target_names
 from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
 from racecard.formats.stamp import Stamp
+from racecard.store.clock_guard import check_clock
 from racecard.store.diary import last_entry, load_entries, record_entries
 from racecard.store.engine import Shed
 from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
@@ -46,9 +47,14 @@ router = APIRouter(prefix="/api/trials/{trial_id}", tags=["diary"])
 
 
 @router.post("/entries", operation_id="record_entries")
-def post_entries(shed: ShedDep, sign: SignDep, trial_id: str, body: EntriesIn) -> WrittenOut:
+def post_entries(
+    shed: ShedDep, sign: SignDep, phones: PhoneClocksDep, trial_id: str, body: EntriesIn
+) -> WrittenOut:
     """Add lines to the diary, all or none. Sending the same ids again changes nothing."""
     now = shed.now()
+    phones.heard(body.items[0].device if body.items else "", body.sent_at, now)
+    with shed.reading() as session:
+        check_clock(session, now, phones)
     sent = [
         righted(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
         for item in body.items

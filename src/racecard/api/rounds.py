@@ -4,7 +4,7 @@ from datetime import datetime
 
 from fastapi import APIRouter
 
-from racecard.api.deps import ShedDep, SignDep
+from racecard.api.deps import PhoneClocksDep, ShedDep, SignDep
 from racecard.api.schemas.plans import CellOut
 from racecard.api.schemas.rounds import (
     EntryLine,
@@ -26,6 +26,7 @@ from racecard.core.model import Trial
 from racecard.core.plan.codes import blind_codes, target_names
 from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import Conflict, LookPastEnd, NotFound
+from racecard.store.clock_guard import check_clock
 from racecard.store.diary import last_entry, load_entries
 from racecard.store.rounds import last_order, load_observations, past_end_says, record
 from racecard.store.trials import load_trial
@@ -35,10 +36,13 @@ router = APIRouter(prefix="/api", tags=["rounds"])
 
 @router.post("/trials/{trial_id}/observations", operation_id="record_observations")
 def record_observations(
-    shed: ShedDep, sign: SignDep, trial_id: str, body: ObservationsIn
+    shed: ShedDep, sign: SignDep, phones: PhoneClocksDep, trial_id: str, body: ObservationsIn
 ) -> RecordedOut:
     """Add observations, all or none. Sending the same ids again changes nothing."""
     now = shed.now()
+    phones.heard(body.items[0].device if body.items else "", body.sent_at, now)
+    with shed.reading() as session:
+        check_clock(session, now, phones)
     sent = [
         righted(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
         for item in body.items

@@ -40,7 +40,8 @@ class Recipe:
 
 def load_choices(session: Session) -> dict[str, str]:
     """Every answer remembered, by question."""
-    return {r.key: r.value for r in session.scalars(select(ChoiceRow))}
+    rows = session.scalars(select(ChoiceRow).where(~ChoiceRow.key.startswith("racecard:")))
+    return {r.key: r.value for r in rows}
 
 
 def remember(shed: Shed, choices: Mapping[str, str | None]) -> None:

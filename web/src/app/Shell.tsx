@@ -5,6 +5,7 @@ import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { api, body } from "@/api/client";
 import { waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
+import { ClockBanner } from "./ClockBanner";
 import { PageGuard } from "./PageGuard";
 import styles from "./Shell.module.css";
 
@@ -77,6 +78,7 @@ export function Shell() {
 				</div>
 			</header>
 			<main id="page" className={styles.main}>
+				<ClockBanner />
 				<PageGuard key={pathname}>
 					<Outlet />
 				</PageGuard>
