@@ -70,6 +70,8 @@ def test_api_features_do_not_import_each_other() -> None:
         "app",
         "deps",
         "gate",
+        "boundary",
+        "standings",
         "problems",
         "__init__",
     }

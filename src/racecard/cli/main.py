@@ -207,6 +207,23 @@ def restore(
     typer.echo("The shed is restored." + (f" What was there is kept in {kept}." if kept else ""))
 
 
+@app.command()
+def verify(data: Folder = None) -> None:
+    """Hold every row of the log against its chain of hashes: whether anything was altered since."""
+    from racecard.store.chain import verify as held
+    from racecard.store.engine import FILE_NAME, default_folder
+
+    found = _or_exit(lambda: held((data or default_folder()) / FILE_NAME))
+    for what, rows in (
+        ("altered", found.altered), ("gone", found.missing), ("written past Racecard", found.unlinked),
+    ):  # fmt: skip
+        for row in rows:
+            typer.echo(f"{what}: {row}")
+    if not found.is_whole:
+        raise typer.Exit(1)
+    typer.echo(f"The log is whole: {found.links} rows, the last link {found.head[:12]}.")
+
+
 def _or_exit(call: Callable[[], T]) -> T:
     """The answer of a call, or its sentence and exit 2."""
     try:

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
 
 from racecard.errors import Conflict, InvalidInput, Unready
+from racecard.store.chain import link_new
 from racecard.store.migrating import bring_up_to_date
 
 FILE_NAME = "racecard.sqlite3"
@@ -91,6 +92,7 @@ class Shed:
             yield outer
             return
         with _said_plainly(), Session(self.engine) as session, session.begin():
+            event.listen(session, "after_flush", link_new)
             token = self._open.set(session)
             try:
                 yield session

@@ -19,7 +19,7 @@ from alembic.script import ScriptDirectory
 
 from racecard.errors import Conflict, InvalidInput, Unready
 
-HEAD = "0009"
+HEAD = "0010"
 """Newest migration; a test holds it against the folder of migrations."""
 COPIES = "before-migrations"
 _PREFIX = ".migrating-"

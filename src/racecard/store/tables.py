@@ -303,6 +303,18 @@ class SummaryRow(Base):
     proposal: Mapped[str]
 
 
+class ChainRow(Base):
+    """A link of the log's chain: which row, made of which columns, and its hash over the one before."""
+
+    __tablename__ = "chain"
+
+    order: Mapped[int] = mapped_column("seq", primary_key=True)
+    kind: Mapped[str]
+    ref: Mapped[str] = mapped_column(String(64))
+    columns: Mapped[str]
+    hash: Mapped[str] = mapped_column(String(64))
+
+
 class ReadInRow(Base):
     """A table of results that was read in: the file as it came, and how it was to be read."""
 
