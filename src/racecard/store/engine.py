@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from datetime import UTC, datetime
 from pathlib import Path
+from threading import Lock
 
 from platformdirs import user_data_path
 from sqlalchemy import create_engine, event
@@ -21,6 +22,7 @@ from racecard.store.chain import link_new
 from racecard.store.migrating import bring_up_to_date
 
 FILE_NAME = "racecard.sqlite3"
+_LONGEST_QUEUE_S = 20.0
 
 
 def default_folder() -> Path:
@@ -55,6 +57,7 @@ class Shed:
             self.path = folder / FILE_NAME
             self.copy_before = bring_up_to_date(self.path)
         self._open: ContextVar[Session | None] = ContextVar("open", default=None)
+        self._turn = Lock()
         self.now = now
         self.new_id = new_id
         self.engine = create_engine(f"sqlite:///{self.path}")
@@ -91,13 +94,23 @@ class Shed:
         if outer is not None:
             yield outer
             return
-        with _said_plainly(), Session(self.engine) as session, session.begin():
+        with self._in_turn(), _said_plainly(), Session(self.engine) as session, session.begin():
             event.listen(session, "after_flush", link_new)
             token = self._open.set(session)
             try:
                 yield session
             finally:
                 self._open.reset(token)
+
+    @contextmanager
+    def _in_turn(self) -> Iterator[None]:
+        """Writers of this server queue here: SQLite itself would have them poll, and some wait for ever."""
+        if not self._turn.acquire(timeout=_LONGEST_QUEUE_S):
+            raise Unready("Too much is being saved at once, so this was not: it is tried again.")
+        try:
+            yield
+        finally:
+            self._turn.release()
 
     def close(self) -> None:
         """Let go of the file."""
