@@ -23,6 +23,8 @@ CALLS = int(os.environ.get("RACECARD_CALLS", "3"))
 """Generated calls of each operation; `make fuzz` makes 20,000 in all."""
 SLOWEST_S = float(os.environ.get("RACECARD_SLOWEST", "20"))
 """An answer beyond this hangs; `make fuzz` asks for 2 s, which a busy machine may miss."""
+PLAIN: dict[str, Any] = {"content": {"application/problem+json": {}}}
+"""Answers any operation may give, such as 503, which are told once and not of each."""
 HOSTS = ("testserver", "localhost", "127.0.0.1")
 
 
@@ -71,6 +73,12 @@ def test_no_call_is_a_fault(fuzzed: tuple[FastAPI, Ids], operation: str) -> None
         assert answer.elapsed < SLOWEST_S or path == "/api/demo"  # it plays whole seasons
         if answer.status_code >= 400:
             assert answer.headers["content-type"][0] == "application/problem+json"
+            told = (
+                document[path][method]
+                .definition.raw["responses"]
+                .get(str(answer.status_code), PLAIN)
+            )
+            assert "application/problem+json" in told["content"]
             assert json.loads(answer.content)["errors"][0]["detail"]
 
     called()

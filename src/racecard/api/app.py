@@ -2,6 +2,7 @@
 
 from collections.abc import Collection
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
@@ -62,6 +63,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
     app.state.dry_runs = dry_runs.Jobs()
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Boundary, hosts=hosts)
+    _document_problems(app)
     problems.install(app)
     features = (
         trials,
@@ -87,6 +89,24 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
         app.include_router(feature.router)
     _serve_page(app, web)
     return app
+
+
+def _document_problems(app: FastAPI) -> None:
+    """Let the API's document say of its errors the content type they really have."""
+    made = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            for methods in made()["paths"].values():
+                for operation in methods.values():
+                    for status, answer in operation["responses"].items():
+                        content = answer.get("content", {})
+                        if status >= "400" and "application/json" in content:
+                            content["application/problem+json"] = content.pop("application/json")
+        assert app.openapi_schema is not None
+        return app.openapi_schema
+
+    app.openapi = openapi  # type: ignore[method-assign]  # FastAPI's own way to change it
 
 
 def _serve_page(app: FastAPI, web: Path) -> None:
