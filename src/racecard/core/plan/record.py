@@ -22,9 +22,18 @@ def from_record(kind: type[Any], record: dict[str, Any]) -> dict[str, Any]:
 
     Fields the class does not know are left out, so that an older record never stops a newer plan.
     """
+    hints = _HINTS.get(kind) or _hints(kind)
+    return {k: _typed(hints[k], v) for k, v in record.items() if k in hints}
+
+
+_HINTS: dict[type[Any], dict[str, Any]] = {}
+"""The types of a dataclass's fields, worked out once: they are asked for with every row read."""
+
+
+def _hints(kind: type[Any]) -> dict[str, Any]:
     hints = get_type_hints(kind)
-    known = {f.name for f in fields(kind)}
-    return {k: _typed(hints[k], v) for k, v in record.items() if k in known}
+    _HINTS[kind] = {f.name: hints[f.name] for f in fields(kind)}
+    return _HINTS[kind]
 
 
 def _typed(hint: Any, value: Any) -> Any:
