@@ -58,7 +58,7 @@ class Contents:
     marks: dict[str, Ran]
 
 
-_FAULT = "This trial cannot be read as it is saved: export it or restore a backup, and see the other trials meanwhile."
+_FAULT = "This trial cannot be read as it is saved: restore a backup. The other trials are not touched by it."
 
 
 def summaries(
