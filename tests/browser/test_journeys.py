@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import axe_faults
 from tests.builders import a_draft
 
 Send = Callable[[str, object], dict[str, Any]]
@@ -312,3 +313,29 @@ def test_on_the_phone_an_impossible_count_is_said_above_the_pad(
     panel.get_by_role("button", name="Save").click()
     expect(page.get_by_role("alert")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("only 10 were set")
+
+
+def test_what_is_doubtful_is_said_and_an_odd_trial_hides_no_other(page: Page, server: str) -> None:
+    says = "The clock of this computer says 2 May, but the log already holds 4 May."
+    clock = {"now": "2026-05-02T12:00:00Z", "newest": "2026-05-04T12:00:00Z", "says": says}
+    page.route("**/api/clock", lambda route: route.fulfill(json=clock))
+    page.route("**/api/clock/confirm", lambda route: route.fulfill(json=clock | {"says": ""}))
+    page.route("**/api/today", lambda route: route.abort())
+    page.goto(server)
+    expect(page.get_by_role("heading", name="Nothing is due today")).to_have_count(0)
+    expect(page.get_by_text("What is due could not be asked")).to_be_visible(timeout=30_000)
+    banner = page.get_by_role("alert").filter(has_text="the log already holds 4 May")
+    expect(banner).to_be_visible()
+    assert axe_faults(page) == []
+    banner.get_by_role("button", name="The clock is right").click()
+    expect(banner).to_have_count(0)
+
+
+def test_a_fault_of_one_page_stays_inside_the_frame(page: Page, server: str) -> None:
+    page.route("**/api/mixing", lambda route: route.fulfill(json={"sums": 3, "examples": []}))
+    page.goto(f"{server}/mixing")
+    expect(page.get_by_role("heading", name="This page has a fault")).to_be_visible()
+    assert axe_faults(page) == []
+    page.get_by_role("link", name="Trials").click()
+    expect(page.get_by_role("heading", name="This page has a fault")).to_have_count(0)
+    expect(page.get_by_role("link", name="Plan a trial")).to_be_visible()

@@ -6,6 +6,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
+from tests.browser.conftest import axe_faults
 from tests.browser.test_journeys import open_demo, start
 from tests.builders import a_draft
 
@@ -311,6 +312,7 @@ def test_two_pages_that_change_one_plan_lose_nothing(page: Page, server: str, se
     page.get_by_role("button", name="Save changes").click()
     clash = page.get_by_role("group", name="What do you want to know?")
     expect(clash).to_contain_text("yours: Mine?")
+    assert axe_faults(page) == []
     clash.get_by_label("saved meanwhile: Theirs?").check()
     page.get_by_role("button", name="Save with these").click()
     expect(page.get_by_role("button", name="Saved")).to_be_visible()

@@ -15,6 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from racecard.core.drawings import SILKS
 from racecard.core.prepare.sums import SUMS
 from racecard.formats.label_sheets import paint_silk
+from tests.browser.conftest import axe_faults
 from tests.browser.test_journeys import open_demo, start, start_blind
 from tests.builders import a_draft
 
@@ -57,6 +58,7 @@ def test_a_line_with_a_strange_word_shows_it_underlined_and_no_amount(
     refused = page.get_by_role("alert")
     expect(refused).to_contain_text("hamsters” is not understood here")
     expect(refused.locator("mark").last).to_have_text("hamsters")
+    assert axe_faults(page) == []
     expect(page.get_by_role("article")).to_have_count(0)
 
 
@@ -190,6 +192,7 @@ def test_a_soak_read_from_words_waits_until_it_is_confirmed(page: Page, server: 
     page.goto(f"{server}/trials/{trial}/prepare")
     asked = page.get_by_role("region", name="Soaks to confirm")
     expect(asked).to_contain_text("2 treatments")
+    assert axe_faults(page) == []
     expect(page.get_by_text("No soak or dip is set for any treatment.")).to_be_visible()
     page.get_by_role("button", name="No soak for Misted").press("Enter")
     page.get_by_role("button", name="Confirm soak 12 h, then dip 5 s for Soaked").press("Enter")
