@@ -23,7 +23,7 @@ test: $(STAMPS)/dev $(STAMPS)/web
 	cd web && npm run -s test
 
 torture: $(STAMPS)/dev
-	RACECARD_KILLS=100 $(PY) -m pytest tests/cli/test_torture.py
+	RACECARD_KILLS=100 $(PY) -m pytest tests/cli/test_torture.py tests/store/test_migrating.py
 
 # 20,000 generated calls: no fault, none slower than two seconds
 fuzz: $(STAMPS)/dev

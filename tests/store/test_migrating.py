@@ -8,17 +8,24 @@ import sqlite3
 import stat
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
 import pytest
 from alembic import command
 
+from racecard.core.written import Observation
+from racecard.demo.scenario import build_demo
 from racecard.errors import AppError, Conflict, InvalidInput
+from racecard.formats.trial_file import write_trial
 from racecard.store.backup import back_up, restore
+from racecard.store.chain import verify
+from racecard.store.diary import load_entries
 from racecard.store.engine import FILE_NAME, Shed
 from racecard.store.migrating import COPIES, alembic_config, version_of
-from racecard.store.trials import create_trial, load_trials
+from racecard.store.rounds import load_observations, record
+from racecard.store.trials import create_trial, load_trials, start_trial
 from tests.builders import a_plan
 from tests.conftest import Clock
 
@@ -91,6 +98,57 @@ def test_a_kill_while_restoring_leaves_the_old_or_the_new(tmp_path: Path, clock:
         folder = shutil.copytree(shed.path.parent, tmp_path / f"kill{n}")
         killed(code.format(str(tmp_path / "b.zip"), str(folder)), rng.uniform(0.2, 1.2))
         assert sorted(questions(folder)) in (["Kept?"], ["Kept?", "Newer?"])
+
+
+def test_a_kill_while_importing_leaves_all_of_the_trial_or_nothing(
+    tmp_path: Path, clock: Clock
+) -> None:
+    made = Shed(tmp_path / "made")
+    trial = build_demo(made)[0]
+    with made.reading() as session:
+        log, diary = load_observations(session, trial.id), load_entries(session, trial.id)
+    made.close()
+    file = tmp_path / "trial.json"
+    file.write_bytes(write_trial(trial, log, diary))
+    code = (
+        "from pathlib import Path; from racecard.store.engine import Shed; from racecard.store.bring_in import bring_in; "
+        "from racecard.formats.trial_file import read_trial; "
+        "bring_in(Shed(Path({!r})), *read_trial(Path({!r}).read_bytes()), 'me')"
+    )
+    rng = random.Random(KILLS)
+    for n in range(max(3, KILLS // 2)):
+        folder = tmp_path / f"kill{n}"
+        Shed(folder, now=clock).close()
+        killed(code.format(str(folder), str(file)), rng.uniform(0.8, 4.0))
+        shed = Shed(folder)
+        with shed.reading() as session:
+            for t in load_trials(session):
+                assert len(load_observations(session, t.id)) == len(log)
+                assert len(load_entries(session, t.id)) == len(diary)
+        shed.close()
+        assert verify(folder / FILE_NAME).is_whole
+
+
+def test_two_servers_over_one_file_lose_nothing(tmp_path: Path, clock: Clock) -> None:
+    sheds = [Shed(tmp_path / "shed", now=clock) for _ in range(2)]
+    trial = create_trial(sheds[0], a_plan("U", "A", units=30, columns=10), 1, "me")
+    trial = start_trial(sheds[0], trial.id, "me")
+
+    def taps(which: int) -> None:
+        for i, unit in enumerate(trial.planted[which::2]):
+            look = Observation(f"tap-{which}-{i:03}", unit.id, "look", 0, clock.now, "me", None, 3)
+            record(sheds[which], trial.id, [look])
+
+    threads = [threading.Thread(target=taps, args=(k,)) for k in range(2)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    with sheds[1].reading() as session:
+        assert len(load_observations(session, trial.id)) == 60
+    for s in sheds:
+        s.close()
+    assert verify(sheds[0].path).is_whole
 
 
 @pytest.mark.parametrize(

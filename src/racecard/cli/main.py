@@ -208,6 +208,23 @@ def restore(
 
 
 @app.command()
+def rebuild(data: Folder = None) -> None:
+    """Make anew what lists show of each trial; nothing of the trials themselves is touched."""
+    from racecard.api.standings import lines_of_all
+    from racecard.store.engine import Shed, default_folder
+    from racecard.store.summaries import forget_summaries
+
+    shed = _or_exit(lambda: Shed(data or default_folder()))
+    forget_summaries(shed)
+    lines = lines_of_all(shed)
+    odd = sum(bool(line.fault) for line in lines)
+    typer.echo(
+        f"The lists of {len(lines)} trials are made anew."
+        + (f" {odd} cannot be read." if odd else "")
+    )
+
+
+@app.command()
 def verify(data: Folder = None) -> None:
     """Hold every row of the log against its chain of hashes: whether anything was altered since."""
     from racecard.store.chain import verify as held
