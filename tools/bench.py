@@ -11,7 +11,7 @@ import tempfile
 import time
 import urllib.request
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import timedelta
 from itertools import cycle
@@ -22,6 +22,7 @@ from scipy.stats import fisher_exact, permutation_test
 from tests.builders import a_plan
 from tests.cli.test_main import free_port
 
+from racecard.api.standings import lines_of_all, tasks_of_all
 from racecard.core.dryrun.carry_out import Season, carry_out
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.truths import Nuisance
@@ -29,7 +30,7 @@ from racecard.core.finish.curve import fit_curve, self_consistent, strike_scores
 from racecard.core.finish.judge import judge
 from racecard.core.finish.lot import Redealer
 from racecard.core.finish.whole import whole_finish
-from racecard.core.model import History, Measure
+from racecard.core.model import History, Measure, Trial
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import arms_table
 from racecard.core.plan.power import power_of_plan
@@ -302,6 +303,35 @@ def bench_taps() -> None:
     )
 
 
+def bench_lists() -> None:
+    """The list of trials and Today beside the number of trials, and a tap beside the size of the bench."""
+    with tempfile.TemporaryDirectory() as folder:
+        shed = Shed(Path(folder))
+        made = 0
+        for trials in (100, 1000):
+            while made < trials:
+                create_trial(shed, a_plan("U", "A", units=8, columns=8), made, "me")
+                made += 1
+            lines_of_all(shed)
+            for what, call in (("list", lines_of_all), ("Today", tasks_of_all)):
+                took = timed(lambda call=call: call(shed))
+                print(f"{f'{what} of {trials:,} trials':46s} {1e3 * took:9.1f} ms   {1e6 * took / trials:8.1f} µs a trial")  # fmt: skip
+        for units in (48, 5000):
+            trial = create_trial(shed, a_plan("U", "A", units=units, columns=40), 7, "me")
+            trial = start_trial(shed, trial.id, "me")
+            places = cycle(u.id for u in trial.planted)
+
+            def tap(trial: Trial = trial, places: Iterator[str] = places) -> None:
+                look = Observation(
+                    shed.new_id(), next(places), "look", 0, shed.now(), "me", stage=3
+                )
+                record(shed, trial.id, [look])
+
+            took = timed(tap, runs=30)
+            print(f"{f'one tap in a trial of {2 * units:,}':46s} {1e3 * took:9.1f} ms")
+        shed.close()
+
+
 def bench_start() -> None:
     took = []
     with tempfile.TemporaryDirectory() as folder:
@@ -350,5 +380,6 @@ if __name__ == "__main__":
     bench_logrank()
     bench_growth()
     bench_taps()
+    bench_lists()
     bench_start()
     bench_weight()
