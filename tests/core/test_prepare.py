@@ -14,7 +14,7 @@ from racecard.core.log.assemble import own_ages, results_of
 from racecard.core.log.days import planned_hour
 from racecard.core.model import Agent, Carrier, Cell, Day0, Kind, Plan, Status, Trial, Unit
 from racecard.core.plan.check import faults
-from racecard.core.prepare.arm_words import soaks_in
+from racecard.core.prepare.arm_words import ranked_dose, soaks_in
 from racecard.core.prepare.cautions import cautions_in, cautions_of_plan
 from racecard.core.prepare.clock import (
     clock_of,
@@ -215,6 +215,14 @@ def test_a_coat_that_is_peeled_has_no_working_portion(name: str, properties: tup
     arm = replace(plan.treatments[1], name=name, agent=Agent.OTHER, carrier=Carrier.NONE, properties=properties)  # fmt: skip
     keys = {s.key for s in order_of_work(replace(plan, treatments=(plan.treatments[0], arm)))}
     assert ("pour" in keys) is pours
+
+
+@pytest.mark.parametrize(
+    ("words", "ppm"),
+    [("IBA 1000 ppm in 50 % alcohol", 1000), ("0.3 % talc", 3000), ("2 g/L", 2000), ("5 mM", 1000), ("50 % alcohol", 0), ("nothing", 0), ("500-1000 ppm", 0)],
+)  # fmt: skip
+def test_a_dose_in_words_ranks_the_order_of_work(words: str, ppm: float) -> None:
+    assert ranked_dose(words) == pytest.approx(ppm)
 
 
 def test_alcohol_percent_is_not_taken_for_a_dose() -> None:

@@ -84,6 +84,28 @@ def strength_in(words: str) -> str:
     return found[0].said(PPM, MOLAR) if found else ""
 
 
+_PPM_OF = {"ppm": 1.0, "mg/L": 1.0, "µg/mL": 1.0, "mg/mL": 1000.0, "g/L": 1000.0, "ppb": 0.001,
+           "mM": 200.0, "µM": 0.2, "M": 200_000.0}  # fmt: skip
+"""About how many mg/L each unit of strength is; a mole is taken for 200 g, as doses are only ranked."""
+_PPM_OF_PERCENT = 10_000.0
+
+
+def ranked_dose(words: str) -> float:
+    """About how strong the words say it is, in mg/L, to rank treatments by; 0 where nothing is said."""
+    p = _parsed(words)
+    spirits = spirits_in(p)
+    strengths = [
+        x for x in p.phrases if x.is_of(PPM, MOLAR, SHARE) and not x.joined and x not in spirits
+    ]
+    return max(
+        (
+            x.value * _PPM_OF.get(x.unit_of(PPM, MOLAR, SHARE).name, _PPM_OF_PERCENT)
+            for x in strengths
+        ),
+        default=0.0,
+    )
+
+
 def percent_in(words: str) -> str:
     """The first percentage of the words that is not alcohol's; ""."""
     p = _parsed(words)

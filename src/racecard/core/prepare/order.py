@@ -8,12 +8,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from racecard.core.model import Agent, Carrier, Kind, Plan, Role, Treatment
-from racecard.core.quantities import NUMBER, Dimension, units_named
+from racecard.core.prepare.arm_words import ranked_dose
 
 _STICKY = re.compile(
     r"honey|syrup|gel\b|salve|paste|powder|talc|cinnamon|charcoal|dust|stain", re.I
 )
-_STRENGTH = re.compile(rf"({NUMBER})\s*(ppm|mg/l|g/l|%|mm|µm)", re.I)
 
 
 _PUT_ON = re.compile(r"\b(dip|dust|soak|steep|drench|spray|paint|smear|bases?)(?!-)", re.I)
@@ -39,7 +38,7 @@ class OrderStep:
 
 def order_of(plan: Plan) -> tuple[int, ...]:
     """Treatments in the order they are treated."""
-    keyed = [(_rank(t), _dose(t), i) for i, t in enumerate(plan.treatments)]
+    keyed = [(_rank(t), ranked_dose(_all_words(t)), i) for i, t in enumerate(plan.treatments)]
     return tuple(i for _, _, i in sorted(keyed))
 
 
@@ -58,24 +57,12 @@ def _is_sticky(t: Treatment) -> bool:
     return bool(_STICKY.search(_words(t)))
 
 
+def _all_words(t: Treatment) -> str:
+    return "; ".join((*(v for _, v in t.properties), t.name, t.detail))
+
+
 def _words(t: Treatment) -> str:
     return f"{t.name} {t.detail}"
-
-
-def _dose(t: Treatment) -> float:
-    """The strength its words tell of, in mg/L; 0 where none."""
-    words = " ".join((*(v for _, v in t.properties), t.name, t.detail))
-    best = 0.0
-    for m in _STRENGTH.finditer(words):
-        value = float(m[1].replace(",", ".").replace(" ", "")) if "/" not in m[1] else 0.0
-        unit = next(iter(units_named(m[2])), None)
-        if unit is None:
-            continue
-        times = {"g/L": 1000.0, "mM": 200.0, "µM": 0.2}.get(unit.name, 1.0)
-        if unit.dimension is Dimension.SHARE:
-            times = 0.0 if re.match(r"\s*(alcohol|ethanol)", words[m.end() :], re.I) else 10_000.0
-        best = max(best, value * times)
-    return best
 
 
 def order_of_work(plan: Plan) -> tuple[OrderStep, ...]:
