@@ -167,6 +167,14 @@ def test_every_answer_carries_its_headers(shared: Both) -> None:
             assert answer.headers["cache-control"] == "no-store"
 
 
+def test_the_desks_own_name_is_never_bound_to_tls(shared: Both) -> None:
+    """It would hold for every port of the name, and lock the desk out of its own page."""
+    _, outside, _ = shared
+    answer = outside.get("/api/root.crt", headers={"Host": "127.0.0.1:8621"})
+    assert answer.status_code == 200
+    assert "strict-transport-security" not in answer.headers
+
+
 def test_an_odd_cookie_of_another_program_drops_no_key(shared: Both) -> None:
     _, outside, _ = shared
     join(shared)

@@ -43,6 +43,8 @@ _HEADERS: Final = {
     "cross-origin-resource-policy": "same-origin",
 }
 _HSTS: Final = "max-age=31536000"
+"""On the shared port only, and never for this machine's own names: it holds for every port of a
+name, and the desk's own page is served without TLS."""
 
 
 class Boundary:
@@ -89,6 +91,10 @@ class Boundary:
             says = "Another site's page asked for this; it was refused."
             return 403, "foreign", "Not allowed", [("", says)]
         return None
+
+
+def _host(scope: Scope) -> str:
+    return Headers(scope=scope).get("host", "")
 
 
 def _name_of(host: str) -> str:
@@ -159,7 +165,7 @@ def marking(scope: Scope, send: Send) -> Send:
                 headers.setdefault(name, value)
             if scope["path"].startswith("/api/"):
                 headers["cache-control"] = "no-store"
-            if scope["scheme"] == "https":
+            if scope["scheme"] == "https" and _name_of(_host(scope)) not in LOCAL_HOSTS:
                 headers["strict-transport-security"] = _HSTS
         await send(message)
 
