@@ -31,6 +31,9 @@ def test_a_clock_that_runs_backwards_dates_nothing_until_confirmed(
         ]
     }
     assert client.post(f"/api/trials/{trial['id']}/entries", json=note).status_code == 503
+    form = {"id": "photo-0001", "scope": "trial", "seen_at": right, "sent_at": right}
+    photo = client.post(f"/api/trials/{trial['id']}/photos", data=form, files={"photo": b"x"})
+    assert photo.status_code == 503
     told = client.get("/api/clock").json()["says"]
     assert "23 May 2026" not in told
     assert "28 May 2026" in told

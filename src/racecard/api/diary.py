@@ -94,7 +94,7 @@ def post_heard(shed: ShedDep, trial_id: str, body: HeardIn) -> list[HeardOut]:
 
 @router.post("/photos", operation_id="add_photo", status_code=201)
 def post_photo(
-    shed: ShedDep, who: WhoDep, trial_id: str,
+    shed: ShedDep, who: WhoDep, phones: PhoneClocksDep, trial_id: str,
     photo: Annotated[UploadFile, File(description="JPEG, PNG or WebP")],
     id: Annotated[str, Form(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")],
     scope: Annotated[Scope, Form()], seen_at: Annotated[Stamp, Form()],
@@ -102,9 +102,12 @@ def post_photo(
     sent_at: Annotated[Stamp | None, Form()] = None,
 ) -> EntryOut:  # fmt: skip
     """Keep a photo of a unit, a tray or the trial: re-encoded, with place and device data left out."""
+    now = shed.now()
+    with shed.reading() as session:
+        check_clock(session, now, phones)
     content = photo.file.read(MOST_BYTES + 1)
     entry = Entry(id, "photo", scope, target, 0, seen_at, who, text=text)
-    kept = keep_photo(shed, trial_id, righted(entry, sent_at, shed.now()), content)
+    kept = keep_photo(shed, trial_id, righted(entry, sent_at, now), content)
     with shed.reading() as session:
         return EntryOut.from_core(kept, says(kept, target_names(load_trial(session, trial_id))))
 

@@ -15,7 +15,7 @@ import type { OutboxState } from "@/api/outbox";
 import { BareNumber } from "@/ui/NumberField";
 import { Sheet } from "@/ui/Sheet";
 import { StageDrawing } from "@/ui/StageDrawing";
-import { useDraft } from "@/ui/useDraft";
+import { useUnsaved } from "@/ui/useUnsaved";
 import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Beside.module.css";
 import { PhotoField } from "./PhotoField";
@@ -163,7 +163,7 @@ interface FormProps extends BesideSheetProps {
 const NO_EVENT = { code: "watered", amount: "", text: "", to: "" };
 
 function EventForm({ reference, round, unit, scope, write, draft }: FormProps) {
-	const [half, set, forget] = useDraft(`${draft}.event`, NO_EVENT);
+	const [half, set, forget] = useUnsaved(`${draft}.event`, NO_EVENT);
 	const { code, amount, text, to } = half;
 	const change = (part: Partial<typeof NO_EVENT>) => set({ ...half, ...part });
 	const list = reference.events.filter((e) => e.by_hand || e.code === "moved");
@@ -301,7 +301,7 @@ function factorOf(t: Trait, units: Record<string, string>): number {
 }
 
 function MeasureForm({ reference, write, draft }: FormProps) {
-	const [texts, setTexts, forget] = useDraft<Record<string, string>>(`${draft}.measure`, {});
+	const [texts, setTexts, forget] = useUnsaved<Record<string, string>>(`${draft}.measure`, {});
 	const [units, setUnits] = useState<Record<string, string>>(() =>
 		JSON.parse(localStorage.getItem("racecard.units") ?? "{}"),
 	);
@@ -363,7 +363,7 @@ function MeasureForm({ reference, write, draft }: FormProps) {
 }
 
 function HarmForm({ reference, unit, write, draft }: FormProps) {
-	const [grades, setGrades, forget] = useDraft<Record<string, number>>(`${draft}.harm`, {});
+	const [grades, setGrades, forget] = useUnsaved<Record<string, number>>(`${draft}.harm`, {});
 	return (
 		<form
 			className={styles.form}
@@ -400,7 +400,7 @@ function HarmForm({ reference, unit, write, draft }: FormProps) {
 }
 
 function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProps) {
-	const [text, setText, forget] = useDraft(`${draft}.note`, "");
+	const [text, setText, forget] = useUnsaved(`${draft}.note`, "");
 	const [sentText, setSentText] = useState("");
 	const hear = useMutation({
 		mutationFn: (said: string) =>

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Ladder, PlanRead, RoundUnit } from "@/api/client";
-import { useDraft } from "@/ui/useDraft";
+import { useUnsaved } from "@/ui/useUnsaved";
 import styles from "./Rounds.module.css";
 import { countFault, startCounts, type Tap } from "./round";
 import { UnitTitle } from "./UnitTitle";
@@ -24,7 +24,7 @@ const PAD = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "⌫", "0", "↵"];
 
 /** Counts of a container of many: all that ever came up, and what was lost. */
 export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: CountPanelProps) {
-	const [counts, setCounts, forget, isUnsaved] = useDraft(`${draft}.count`, startCounts(unit));
+	const [counts, setCounts, forget, isUnsaved] = useUnsaved(`${draft}.count`, startCounts(unit));
 	const [field, setField] = useState<Field>("struck");
 	const [isFresh, setFresh] = useState(true);
 	const [warned, setWarned] = useState<string | null>(null);

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import type { Part, PlanRead, Reference, RoundUnit } from "@/api/client";
 import { BareNumber } from "@/ui/NumberField";
-import { useDraft } from "@/ui/useDraft";
+import { useUnsaved } from "@/ui/useUnsaved";
 import styles from "./Rounds.module.css";
 import { proposedScore, type Tap } from "./round";
 import { ScoreKeys } from "./ScoreKeys";
@@ -22,7 +22,7 @@ type Parts = Record<string, number>;
 
 /** The lift of one plant: its parts, the score they add up to, and the score the grower gives. */
 export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProps) {
-	const [parts, setParts, forget, isUnsaved] = useDraft<Parts>(
+	const [parts, setParts, forget, isUnsaved] = useUnsaved<Parts>(
 		`${draft}.lift`,
 		unit.score?.parts ?? {},
 	);

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import type { PlanRead, Reference, RoundUnit } from "@/api/client";
 import { count } from "@/core/text";
-import { useDraft } from "@/ui/useDraft";
+import { useUnsaved } from "@/ui/useUnsaved";
 import { RootsDrawing } from "./RootsDrawing";
 import styles from "./Rounds.module.css";
 import type { Tap } from "./round";
@@ -21,7 +21,7 @@ export interface SharedScorePanelProps {
 /** The lift of a container of many: every plant its own score; the best is not the jar. */
 export function SharedScorePanel(props: SharedScorePanelProps) {
 	const { unit, plan, reference, onTap, keys, draft } = props;
-	const [plants, setPlants, forget] = useDraft<Record<string, number>>(
+	const [plants, setPlants, forget] = useUnsaved<Record<string, number>>(
 		`${draft}.lift`,
 		unit.score?.parts ?? {},
 	);

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-const PREFIX = "racecard.draft.";
+const PREFIX = "racecard.unsaved.";
 
 /**
  * What is half entered, kept until it is saved: another plant touched, Back or a reload lose
@@ -10,7 +10,7 @@ const PREFIX = "racecard.draft.";
  * @param start what stands there before anything is entered.
  * @returns the value, a way to set it, a way to forget it, and whether it holds anything unsaved.
  */
-export function useDraft<T>(key: string, start: T): [T, (value: T) => void, () => void, boolean] {
+export function useUnsaved<T>(key: string, start: T): [T, (value: T) => void, () => void, boolean] {
 	const [held, setHeld] = useState<{ key: string; value: T | undefined }>(() => ({
 		key,
 		value: kept<T>(key),
