@@ -104,3 +104,15 @@ def test_heavy_libraries_stay_off_the_way_to_the_first_answer() -> None:
     )
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert out.stdout.strip() == ""
+
+
+@pytest.mark.parametrize(
+    "path", [p for p in FILES if layer_of(p) in ("api", "store", "cli")], ids=str
+)
+def test_only_what_judges_reads_the_treatments_of_a_sealed_trial(path: Path) -> None:
+    text = path.read_text()
+    if layer_of(path) != "store":  # answers are built from `load_trial`, which hides them
+        assert "load_whole" not in text
+        assert "trial_of" not in text
+    elif path.name not in {"trials.py", "finish.py", "diary.py"}:
+        assert "load_whole(" not in text

@@ -381,11 +381,11 @@ def test_no_route_tells_a_blind_client_a_treatment(client: TestClient, clock: Cl
 
 
 def _truth(client: TestClient, trial: dict[str, Any]) -> dict[str, int]:
-    from racecard.store.trials import load_trial
+    from racecard.store.trials import load_whole
 
     shed: Shed = client.app.state.shed  # type: ignore[attr-defined]
     with shed.reading() as session:
-        return {u.id: u.cell.treatment for u in load_trial(session, trial["id"]).planted}
+        return {u.id: u.cell.treatment for u in load_whole(session, trial["id"]).planted}
 
 
 def _walk(client: TestClient, values: dict[str, str]) -> dict[str, str]:

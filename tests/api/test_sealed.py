@@ -18,8 +18,9 @@ from httpx2 import Response
 
 from racecard.api.app import create_app
 from racecard.core.log.lift import sampled, second_sample
+from racecard.core.model import HIDDEN
 from racecard.store.engine import FILE_NAME, Shed
-from racecard.store.trials import load_trial
+from racecard.store.trials import load_trial, load_whole
 from tests.api.test_api import send, tap, units
 from tests.builders import a_draft
 from tests.conftest import Clock
@@ -61,6 +62,14 @@ def twins(
         clock.forward(3)
         trial = client.get(at).json()
         rng = random.Random(seed)
+        late = {"set_at": clock.now.isoformat(), "lot": "B", "why": "mould"}
+        client.post(
+            f"{at}/settings",
+            json={"items": [
+                {"unit_id": u["id"], **rng.choice([{}, late, {"is_set": False, "why": "too short"}])}
+                for u in units(client, trial)
+            ]},
+        ).raise_for_status()  # fmt: skip
         for i, unit in enumerate(units(client, trial)):
             if rng.random() < 0.8:
                 send(
@@ -171,7 +180,11 @@ def test_what_is_drawn_by_treatment_is_told_in_the_order_of_the_bench(client: Te
     trial = client.post("/api/trials", json=draft | {"seed": LONG}).json()
     client.post(f"/api/trials/{trial['id']}/start", json={})
     with shed.reading() as session:
-        kept = load_trial(session, trial["id"])
+        kept, hidden = load_whole(session, trial["id"]), load_trial(session, trial["id"])
+    assert {u.cell.treatment for u in hidden.planted} == {HIDDEN}
+    assert hidden.seed == 0
+    assert second_sample(hidden) == second_sample(kept)
+    assert sampled(hidden) == sampled(kept)
     places = {u.id: i for i, u in enumerate(kept.units)}
     for drawn in (second_sample(kept), sampled(kept)[3]):
         assert [places[i] for i in drawn] == sorted(places[i] for i in drawn)

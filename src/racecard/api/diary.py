@@ -29,7 +29,7 @@ from racecard.core.log.heard import heard
 from racecard.core.log.lift import gaps, second_sample
 from racecard.core.log.said import amendment_said, line_of, setting_said
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Trial
+from racecard.core.model import HIDDEN, Trial
 from racecard.core.plan.codes import target_names
 from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
@@ -123,7 +123,7 @@ def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
         if e.kind != "photo":
             continue
         unit = units.get(e.target)
-        arm = None if unit is None or trial.is_sealed else unit.cell.treatment
+        arm = None if unit is None or unit.cell.treatment == HIDDEN else unit.cell.treatment
         code = "" if unit is None else unit.cell.code
         out.append(PhotoOut(entry=EntryOut.from_core(e, says(e, names)), unit=code, treatment=arm))
     return sorted(out, key=lambda p: (p.entry.day, -1 if p.treatment is None else p.treatment))

@@ -26,7 +26,7 @@ from racecard.api.schemas.prepare import (
     recipe_out,
 )
 from racecard.core.log.days import planned_hour, zone
-from racecard.core.model import Status, Trial
+from racecard.core.model import HIDDEN, Status, Trial
 from racecard.core.plan.codes import blind_codes
 from racecard.core.prepare.cautions import cautions_of_plan
 from racecard.core.prepare.clock import ClockStep, clock_of, proposed_steps, ran_says
@@ -181,11 +181,11 @@ def _step(s: ClockStep, ran: Ran) -> ClockStepOut:
 
 
 def _units(trial: Trial) -> list[UnitSetOut]:
-    codes = blind_codes(len(trial.planted), trial.seed)
+    codes = blind_codes(len(trial.planted), trial.key)
     return [
         UnitSetOut(
             id=u.id, code=code if trial.plan.blind else u.cell.code, place=u.cell.code, tray=u.cell.tray,
-            treatment=None if trial.is_sealed else u.cell.treatment,
+            treatment=None if u.cell.treatment == HIDDEN else u.cell.treatment,
             is_set=u.is_set, late=u.late, why=u.why, lot=u.lot, size=u.size,
         )
         for u, code in zip(trial.planted, codes, strict=True)

@@ -24,7 +24,7 @@ from racecard.core.log.histories import story
 from racecard.core.log.lift import sampled, second_sample, shuffled
 from racecard.core.model import Trial
 from racecard.core.plan.codes import blind_codes, target_names
-from racecard.core.written import Entry, Observation, Scope
+from racecard.core.written import Entry, Observation
 from racecard.errors import Conflict, LookPastEnd, NotFound
 from racecard.store.clock_guard import check_clock
 from racecard.store.diary import last_entry, load_entries
@@ -87,8 +87,7 @@ def get_unit_story(shed: ShedDep, trial_id: str, unit_id: str) -> StoryOut:
     names, diary = target_names(trial), standing(entries)
     told = [
         e for e in diary
-        if not (trial.is_sealed and e.scope is Scope.ARM)
-        and unit in units_touched(e, trial.planted, trial.plan, diary)
+        if unit in units_touched(e, trial.planted, trial.plan, diary)
     ]  # fmt: skip
     return StoryOut(
         says=story(trial.plan, seen),
@@ -130,7 +129,7 @@ def _round(
         not u.is_set or ((d := left_on(unit_log, trial.plan.per_container)) is not None and d < day)
         for u, unit_log in zip(trial.planted, logs, strict=True)
     ]
-    labels = blind_codes(len(trial.planted), trial.seed)
+    labels = blind_codes(len(trial.planted), trial.key)
     at, told = places(trial.units, entries), standing(entries)
     drawn = set(sampled(trial).get(day, ()))
     seconds = set(second_sample(trial))
@@ -154,10 +153,9 @@ def _round(
     ]  # fmt: skip
     due = [u for u, left in zip(trial.planted, gone, strict=True) if not left]
     waiting = [u for u in due if u.id not in now]
-    short = min(1, len(waiting)) if trial.is_sealed else len({u.cell.treatment for u in waiting})
     return RoundOut(
         trial_id=trial.id, day=day, stamp=stamp, sealed=trial.is_sealed, units=units, due=len(due),
-        looked_at=sum(u.id in now for u in due), arms_short=short, complete=not waiting,
+        looked_at=sum(u.id in now for u in due), arms_short=len({u.cell.treatment for u in waiting}), complete=not waiting,
         new_strikes=sum(_is_new(trial, before.get(i), o) for i, o in now.items()),
         previous_day=max((o.day for o in before.values()), default=None),
         shuffled=shuffled(trial, day), missed_says=missed_says(trial, dots),

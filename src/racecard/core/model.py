@@ -272,6 +272,8 @@ class Plan:
 
 SPARE = -1
 BORDER = -2
+HIDDEN = 1_000_000
+"""The treatment of a planted cell of a sealed trial: no index, so that naming it fails."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -358,12 +360,26 @@ class Amendment:
 
 
 @dataclass(frozen=True, slots=True)
+class Drawn:
+    """What was drawn from the treatments of a sealed trial, and may be told while they are hidden.
+
+    `key`: what orders and blind codes are drawn from; `lifts`: ids lifted on the way, by day;
+    `second`: ids of the units a second scorer scores.
+    """
+
+    key: int
+    lifts: tuple[tuple[int, tuple[str, ...]], ...]
+    second: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Trial:
     """A plan with its drawn bench and its moments. Spare cells are among `units`.
 
     `drawn_at`: when the bench, and with it the plan, was last written; `frozen_at`: when the start was
     entered. None where a file does not say; then it was created when `created_at` says. `revision`:
-    grows with every change of the plan or of what it is made from.
+    grows with every change of the plan or of what it is made from. `drawn`: set where the treatments
+    are hidden (`log/veil.py`); then `seed` is 0.
     """
 
     id: str
@@ -380,6 +396,12 @@ class Trial:
     drawn_at: datetime | None = None
     frozen_at: datetime | None = None
     revision: int = 1
+    drawn: Drawn | None = None
+
+    @property
+    def key(self) -> int:
+        """What orders and blind codes are drawn from: the seed, also where it is hidden."""
+        return self.seed if self.drawn is None else self.drawn.key
 
     @property
     def planned_at(self) -> datetime:

@@ -240,13 +240,13 @@ def _build(shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str]) -> T
     day0 = shed.now().astimezone(tz).date() - timedelta(days=made.today)
     started = datetime.combine(day0, _STUCK_AT, tz)  # so that today is the same day at any hour
     with _as_of(shed, started - timedelta(days=1)):
-        trial = create_trial(shed, plan, made.seed, _WHO, invented=True)
+        draft = create_trial(shed, plan, made.seed, _WHO, invented=True)
     with _as_of(shed, started):
-        trial = start_trial(shed, trial.id, _WHO, started)
+        trial = start_trial(shed, draft.id, _WHO, started)
     rng = np.random.default_rng(made.seed)
     planned = planned_looks(plan)
     days = [d for d in planned if d < made.today or made.is_finished]
-    logs = simulate(plan, [u.cell for u in trial.planted], made.truths, days, rng)
+    logs = simulate(plan, [u.cell for u in draft.planted], made.truths, days, rng)
     seen = list(_observations(shed, trial, logs, made.is_finished))
     record(shed, trial.id, [replace(o, recorded_at=o.seen_at) for o in seen], settled=True)
     if plan.blind and made.is_finished:

@@ -117,13 +117,13 @@ def labels_of(trial: Trial, origin: str, *, trays: bool = False) -> tuple[Label,
             )
             for i in range(count)
         )
-    codes = blind_codes(len(trial.planted), trial.seed)
+    codes = blind_codes(len(trial.planted), trial.key)
     out = []
     for unit, blind in zip(trial.planted, codes, strict=True):
-        arm = plan.treatments[unit.cell.treatment]
         if plan.blind:
             out.append(Label(blind, (unit.cell.code, plan.question), f"{root}/{blind}"))
         else:
+            arm = plan.treatments[unit.cell.treatment]
             out.append(
                 Label(
                     unit.cell.code, (arm.name, plan.question), f"{root}/{unit.cell.code}", arm.silk
@@ -135,7 +135,7 @@ def labels_of(trial: Trial, origin: str, *, trays: bool = False) -> tuple[Label,
 def unit_coded(trial: Trial, code: str) -> str | None:
     """Id of the unit a label's code names, blind or by its place; None where there is none."""
     said = code.strip().upper()
-    codes = blind_codes(len(trial.planted), trial.seed)
+    codes = blind_codes(len(trial.planted), trial.key)
     for unit, blind in zip(trial.planted, codes, strict=True):
         if said in (blind, unit.cell.code):
             return unit.id

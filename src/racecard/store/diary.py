@@ -16,7 +16,7 @@ from racecard.core.written import Entry, Scope
 from racecard.errors import AppError, Conflict, InvalidInput, NotFound, Sealed
 from racecard.store.engine import Shed
 from racecard.store.tables import EntryRow
-from racecard.store.trials import load_trial
+from racecard.store.trials import load_whole
 
 _CLOCK_SKEW = timedelta(minutes=5)
 _LONGEST = 2000
@@ -35,7 +35,7 @@ def record_entries(
         InvalidInput: a code, number or text breaks a rule.
     """
     with shed.writing() as session:
-        trial = load_trial(session, trial_id)
+        trial = load_whole(session, trial_id)
         known = {e.id: e for e in load_entries(session, trial_id)}
         order = last_entry(session)
         for i, raw in enumerate(sent):

@@ -23,7 +23,7 @@ from racecard.store.materials import load_agents
 from racecard.store.mixing import Recipe, load_recipes
 from racecard.store.rounds import load_observations
 from racecard.store.tables import FinishWordRow
-from racecard.store.trials import load_trial
+from racecard.store.trials import load_trial, load_whole
 
 
 def load_opened(session: Session, trial_id: str) -> Trial:
@@ -47,7 +47,7 @@ def load_finished_blind(session: Session, trial_id: str) -> Trial:
     Raises:
         Conflict: it is not sealed, or its last round is not made in full.
     """
-    trial = load_trial(session, trial_id)
+    trial = load_whole(session, trial_id)
     if not trial.is_sealed:
         raise Conflict("This trial is not sealed: read its finish.")
     logs = unit_logs(trial.stuck, load_observations(session, trial_id), trial.plan)

@@ -14,6 +14,7 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from racecard.core.log.days import elapsed_days
+from racecard.core.log.veil import veiled
 from racecard.core.model import Trial
 from racecard.core.written import Entry, Observation
 from racecard.errors import Unready
@@ -106,7 +107,7 @@ def summaries(
 
 def _contents(session: Session, row: TrialRow, today: int | None) -> Contents:
     return Contents(
-        trial_of(session, row), today, load_observations(session, row.id),
+        veiled(trial_of(session, row)), today, load_observations(session, row.id),
         load_entries(session, row.id), load_marks(session, row.id),
     )  # fmt: skip
 

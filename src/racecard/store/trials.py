@@ -8,6 +8,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from racecard.core.log.days import elapsed_days
+from racecard.core.log.veil import veiled
 from racecard.core.model import Amendment, Cell, Kind, Layout, Plan, Status, Trial
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
@@ -181,7 +182,7 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
         row.fingerprint = fingerprint(trial.plan, [u.cell for u in trial.units], trial.seed)
         trial = trial_of(session, row)
         note_change(session, row.id, now, who, "started", trial.plan, trial.seed)
-        return trial
+        return veiled(trial)
 
 
 def amend_trial(
@@ -229,7 +230,7 @@ def amend_trial(
         session.flush()
         changing(row, None)
         note_change(session, row.id, now, who, "amended", plan, trial.seed)
-        return trial_of(session, row)
+        return veiled(trial_of(session, row))
 
 
 def add_amendments(shed: Shed, trial_id: str, amendments: Sequence[Amendment]) -> None:
@@ -367,7 +368,18 @@ def delete_draft(shed: Shed, trial_id: str) -> None:
 
 
 def load_trial(session: Session, trial_id: str) -> Trial:
-    """One trial; NotFound where the shed has none of that id."""
+    """One trial as anybody may see it: a sealed one without the treatments of its units.
+
+    Every answer of the API is built from this. NotFound where the shed has none of that id.
+    """
+    return veiled(load_whole(session, trial_id))
+
+
+def load_whole(session: Session, trial_id: str) -> Trial:
+    """One trial with its treatments, sealed or not: to judge it or to send it elsewhere whole.
+
+    Who calls this is listed in tests/test_architecture.py.
+    """
     return trial_of(session, row_of(session, trial_id))
 
 
@@ -378,13 +390,13 @@ def trial_begun_by(session: Session, begin: str) -> Trial:
     rows = session.scalars(select(TrialRow).where(TrialRow.id.startswith(begin)).limit(2)).all()
     if len(rows) != 1:
         raise NotFound("The trial of this label is not in this shed.")
-    return trial_of(session, rows[0])
+    return veiled(trial_of(session, rows[0]))
 
 
 def load_trials(session: Session) -> list[Trial]:
-    """Every trial, the newest first."""
+    """Every trial as anybody may see it, the newest first."""
     rows = session.scalars(select(TrialRow).order_by(TrialRow.created_at.desc(), TrialRow.id))
-    return [trial_of(session, row) for row in rows]
+    return [veiled(trial_of(session, row)) for row in rows]
 
 
 def materials_of(session: Session, kind: Kind) -> list[tuple[str, str]]:

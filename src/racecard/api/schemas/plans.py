@@ -8,6 +8,7 @@ from pydantic import ConfigDict, Field, JsonValue, StrictBool, StrictInt
 from racecard.api.schemas.base import In, Out
 from racecard.core.model import (
     BORDER,
+    HIDDEN,
     Agent,
     Carrier,
     Cell,
@@ -428,7 +429,8 @@ class CellOut(Out):
         return cls(
             code=cell.code, tray=cell.tray, row=cell.row, col=cell.col, block=cell.block,
             spare=spare, border=cell.treatment == BORDER, locked=cell.locked and not sealed,
-            treatment=None if spare or sealed else cell.treatment, label=label, turn=turn,
+            treatment=None if spare or sealed or cell.treatment == HIDDEN else cell.treatment,
+            label=label, turn=turn,
         )  # fmt: skip
 
 

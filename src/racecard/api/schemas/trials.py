@@ -103,7 +103,7 @@ class TrialOut(Out):
         return cls(
             id=trial.id, revision=trial.revision, status=trial.status,
             plan=PlanOut.from_core(trial.plan, show_predictions=trial.status is Status.DRAFT),
-            seed=None if sealed else trial.seed, seed_is_short=is_short(trial.seed), sealed=sealed, invented=trial.invented,
+            seed=None if sealed else trial.seed, seed_is_short=is_short(trial.key), sealed=sealed, invented=trial.invented,
             created_at=trial.created_at, started_at=trial.started_at, started_on=started_on,
             unsealed_at=trial.unsealed_at, planned_at=trial.planned_at,
             planned_late=max(0, days_late(trial)), today=today,
@@ -112,7 +112,7 @@ class TrialOut(Out):
             has_predictions=any(t.prediction is not None for t in trial.plan.treatments),
             amendments=[AmendmentOut.from_core(a) for a in trial.amendments],
             course=[DotOut.from_core(d) for d in dots],
-            bench=cells_out([u.cell for u in trial.units], trial.seed, sealed=sealed),
+            bench=cells_out([u.cell for u in trial.units], trial.key, sealed=sealed),
         )  # fmt: skip
 
 

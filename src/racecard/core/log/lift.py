@@ -188,6 +188,8 @@ def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
     The blocks are gone through in one drawn order for all treatments, so that every block gives
     as nearly the same as can be. A unit is lifted once.
     """
+    if trial.drawn is not None:
+        return dict(trial.drawn.lifts)
     rng = generator(trial.seed, "sample lifts", legacy=(0x11F7,))
     blocks = sorted({u.cell.block for u in trial.planted})
     order = [blocks[i] for i in rng.permutation(len(blocks))]
@@ -213,12 +215,14 @@ def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
 
 def shuffled(trial: Trial, day: int) -> list[int]:
     """Indices of the planted units in the order of a shuffled round, the same on every device."""
-    rng = generator(trial.seed, "round order", day, legacy=(0x5C0E, day))
+    rng = generator(trial.key, "round order", day, legacy=(0x5C0E, day))
     return [int(i) for i in rng.permutation(len(trial.planted))]
 
 
 def second_sample(trial: Trial) -> tuple[str, ...]:
     """Units a second scorer scores too: at least 20, or all; as many of each treatment, by lot."""
+    if trial.drawn is not None:
+        return trial.drawn.second
     rng = generator(trial.seed, "second scorer", legacy=(0x2ED,))
     arms = [
         [u for u in trial.stuck if u.cell.treatment == a] for a in range(len(trial.plan.treatments))

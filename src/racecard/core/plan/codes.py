@@ -47,7 +47,7 @@ def target_names(trial: Trial) -> dict[str, str]:
     """Names by target: units by code and blind label; treatments only where they may be shown."""
     out = {u.id: u.cell.code for u in trial.units}
     if trial.plan.blind:
-        labels = blind_codes(len(trial.planted), trial.seed)
+        labels = blind_codes(len(trial.planted), trial.key)
         for u, label in zip(trial.planted, labels, strict=True):
             out[u.id] = f"{u.cell.code} · {label}"
     if not trial.is_sealed:

@@ -7,7 +7,7 @@ from datetime import timedelta
 
 from racecard.core.finish.stewards import Note
 from racecard.core.log.days import elapsed_days
-from racecard.core.model import Day0, Kind, Plan, Trial, Unit
+from racecard.core.model import HIDDEN, Day0, Kind, Plan, Trial, Unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +22,9 @@ class ArmSet:
 
 
 def set_by_arm(plan: Plan, units: Sequence[Unit]) -> tuple[ArmSet, ...]:
-    """Planned against really set, for each treatment."""
+    """Planned against really set, for each treatment; nothing while treatments are hidden."""
+    if any(u.cell.treatment == HIDDEN for u in units):
+        return ()
     out = []
     for i in range(len(plan.treatments)):
         own = [u for u in units if u.cell.treatment == i]

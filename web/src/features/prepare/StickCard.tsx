@@ -41,7 +41,8 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 					</tr>
 				</thead>
 				<tbody>
-					{trial.plan.treatments.map((t, i) => {
+					{found.set_by_arm.length === 0 && <AllRow found={found} />}
+					{trial.plan.treatments.slice(0, found.set_by_arm.length).map((t, i) => {
 						const arm = found.set_by_arm[i];
 						const said = [
 							...(arm?.whys ?? []),
@@ -102,6 +103,20 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 			<NoteMany trial={trial} log={log} isOpen={isApart} />
 			<ProblemAlert error={log.note.error ?? log.many.error} />
 		</Card>
+	);
+}
+
+/** One row for all treatments: while they are hidden, a row for each would tell who got what. */
+function AllRow({ found }: { found: Prepare }) {
+	const set = found.units.filter((u) => u.is_set);
+	const late = set.filter((u) => u.late > 0).length;
+	return (
+		<tr>
+			<th scope="row">All treatments (hidden)</th>
+			<td>{found.units.length}</td>
+			<td>{set.length}</td>
+			<td>{late > 0 ? `${late} later than day 0` : "see below"}</td>
+		</tr>
 	);
 }
 
