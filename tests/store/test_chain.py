@@ -1,5 +1,6 @@
 """The chain of the log: whole after any writing through Racecard, broken by any writing past it."""
 
+import shutil
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -10,7 +11,7 @@ from typer.testing import CliRunner
 
 from racecard.cli.main import app
 from racecard.demo.scenario import build_demo
-from racecard.store.chain import verify
+from racecard.store.chain import photos_of, verify
 from racecard.store.engine import Shed
 from racecard.store.migrating import alembic_config
 from tests.conftest import Clock
@@ -27,6 +28,7 @@ def written(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def copied(path: Path, to: Path) -> Path:
     with closing(sqlite3.connect(path)) as one, closing(sqlite3.connect(to)) as two:
         one.backup(two)
+    shutil.copytree(path.parent / "attachments", to.parent / "attachments")
     return to
 
 
@@ -62,6 +64,17 @@ def test_what_is_changed_past_it_shows(
     assert not found.is_whole
     assert len(getattr(found, what)) == 1
     assert CliRunner().invoke(app, ["verify", "--data", str(tmp_path)]).exit_code == 1
+
+
+@pytest.mark.parametrize("what", ["altered", "missing"])
+def test_a_picture_put_in_place_of_a_photo_shows(written: Path, tmp_path: Path, what: str) -> None:
+    path = copied(written, tmp_path / "racecard.sqlite3")
+    photo = next(p for p in photos_of(path).glob("*.jpg") if "thumb" not in p.name)
+    if what == "altered":
+        photo.write_bytes(photo.read_bytes() + b" ")
+    else:
+        photo.unlink()
+    assert getattr(verify(path), what) == (f"photo {photo.stem}",)
 
 
 def test_a_file_of_before_is_linked_when_it_is_brought_up_to_date(

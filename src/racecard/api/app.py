@@ -61,7 +61,9 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
     app.state.sharing = None
     app.state.phone_clocks = PhoneClocks()
     app.state.dry_runs = dry_runs.Jobs()
-    app.add_middleware(GZipMiddleware, minimum_size=1000)
+    app.add_middleware(
+        GZipMiddleware, minimum_size=1000, compresslevel=3
+    )  # 9 costs more than the network
     app.add_middleware(Boundary, hosts=hosts)
     _document_problems(app)
     problems.install(app)

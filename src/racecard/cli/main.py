@@ -259,9 +259,8 @@ def _local_zone() -> str:
 
 
 def _serve(shed: object, port: int) -> None:
-    import uvicorn
-
     from racecard.api.app import create_app
+    from racecard.cli.running import run
     from racecard.store.engine import Shed
 
     assert isinstance(shed, Shed)
@@ -269,7 +268,7 @@ def _serve(shed: object, port: int) -> None:
     typer.echo(
         f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
     )
-    uvicorn.run(create_app(shed), host="127.0.0.1", port=port, log_level="warning")
+    run(create_app(shed), port)
 
 
 def _check_free(port: int) -> None:

@@ -11,6 +11,7 @@ import uvicorn
 from racecard.api.app import create_app
 from racecard.api.boundary import LOCAL_HOSTS
 from racecard.api.gate import Gate, Sharing
+from racecard.cli.running import run
 from racecard.store.authority import certificate_for
 from racecard.store.engine import Shed
 
@@ -49,7 +50,7 @@ def serve_shared(shed: Shed, port: int, address: str) -> None:
     )
     if sys.stdout.isatty():
         segno.make(join, error="m").terminal(compact=True)
-    uvicorn.run(app, host="127.0.0.1", port=port, log_level="warning")
+    run(app, port)
     network.should_exit = True
     side.join(timeout=5)
 

@@ -125,7 +125,28 @@ def verify(path: Path) -> Verified:
             for (ref,) in db.execute(f"SELECT id FROM {kind}")
             if (kind, str(ref)) not in linked
         ]
+        for name, is_there, is_same in _photos(path, db):
+            if not is_there:
+                missing.append(f"photo {name}")
+            elif not is_same:
+                altered.append(f"photo {name}")
     return Verified(links, last, tuple(altered), tuple(missing), tuple(unlinked))
+
+
+def photos_of(file: Path) -> Path:
+    """Where the photos lie that belong to a saved file."""
+    return file.parent / "attachments" / "photos"
+
+
+def _photos(path: Path, db: sqlite3.Connection) -> Iterator[tuple[str, bool, bool]]:
+    """Each photo named by its hash: whether its file is there, and is what it was."""
+    for (name,) in db.execute(
+        "SELECT DISTINCT what FROM entry WHERE kind = 'photo' AND length(what) = 64"
+    ):
+        file = photos_of(path) / f"{name}.jpg"
+        is_there = file.is_file()
+        is_same = is_there and hashlib.sha256(file.read_bytes()).hexdigest() == name
+        yield name, is_there, is_same
 
 
 def _links(

@@ -4,10 +4,12 @@ import io
 import re
 import warnings
 from dataclasses import replace
+from hashlib import sha256
 from pathlib import Path
 
 from racecard.core.written import Entry
 from racecard.errors import InvalidInput, NotFound, Unready
+from racecard.store.chain import photos_of
 from racecard.store.diary import load_entries, record_entries
 from racecard.store.engine import Shed
 
@@ -15,13 +17,14 @@ MOST_BYTES = 20_000_000
 _MOST_PIXELS = 60_000_000
 _LONG_EDGE = 1600
 _THUMB_EDGE = 240
-_NAME = re.compile(r"^[0-9a-f]{32}$")
+_NAME = re.compile(r"^[0-9a-f]{32}([0-9a-f]{32})?$")  # photos of before have a name drawn at random
 
 
 def keep_photo(shed: Shed, trial_id: str, entry: Entry, content: bytes) -> Entry:
     """Re-encode a photo, keep it and its thumbnail beside the database, and note it in the diary.
 
-    The file's name is drawn by lot: it tells nothing of unit or treatment.
+    The file's name is its hash, so that the chain of the log holds the picture too
+    (`store/chain.py`); it tells nothing of unit or treatment.
 
     Raises:
         InvalidInput: too large, or no picture that can be read.
@@ -31,9 +34,10 @@ def keep_photo(shed: Shed, trial_id: str, entry: Entry, content: bytes) -> Entry
     if entry.id in known:
         return known[entry.id]
     whole, thumb = _encoded(content)
-    name = shed.new_id()
-    folder = _folder(shed)
+    name = sha256(whole).hexdigest()
+    folder = photos_of(shed.path)
     paths = {folder / f"{name}.jpg": whole, folder / f"{name}.thumb.jpg": thumb}
+    paths = {path: data for path, data in paths.items() if not path.is_file()}
     try:
         folder.mkdir(parents=True, exist_ok=True)
         for path, data in paths.items():
@@ -53,14 +57,10 @@ def photo_path(shed: Shed, trial_id: str, name: str, *, thumb: bool) -> Path:
     """Where a photo of a trial lies; NotFound where the trial has none of that name."""
     with shed.reading() as session:
         names = {e.what for e in load_entries(session, trial_id) if e.kind == "photo"}
-    path = _folder(shed) / f"{name}{'.thumb' if thumb else ''}.jpg"
+    path = photos_of(shed.path) / f"{name}{'.thumb' if thumb else ''}.jpg"
     if not _NAME.match(name) or name not in names or not path.is_file():
         raise NotFound("There is no such photo in this trial.")
     return path
-
-
-def _folder(shed: Shed) -> Path:
-    return shed.path.parent / "attachments" / "photos"
 
 
 def _encoded(content: bytes) -> tuple[bytes, bytes]:

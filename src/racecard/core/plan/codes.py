@@ -5,6 +5,7 @@ is prime, one wrong character or two swapped neighbours never give another unit'
 """
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 from racecard.core.model import Trial
 from racecard.core.streams import generator
@@ -14,6 +15,7 @@ LETTERS = "ACDEFHJKMNPQRTUVWXY3479"
 _STREAM = 2
 
 
+@lru_cache(maxsize=16)
 def blind_codes(count: int, seed: int) -> tuple[str, ...]:
     """A code for each unit; nothing in it tells the treatment.
 

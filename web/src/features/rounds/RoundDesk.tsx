@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Key, Ladder, Reference, Round, RoundUnit, Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
@@ -77,7 +77,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 	const [beside, setBeside] = useState<Beside | null>(null);
 	const [last, setLast] = useState<Key>();
 	const order = mode === "look" ? lookOrder : "shuffled";
-	const path = orderOf(round, order);
+	const path = useMemo(() => orderOf(round, order), [round, order]);
 	const isCounting = plan.per_container > 1;
 	const isOpenIn = (m: Mode) => (u: RoundUnit) =>
 		m === "look" ? !u.current : m === "lift" ? !u.score : u.second && u.second_score === null;

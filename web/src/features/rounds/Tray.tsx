@@ -1,9 +1,13 @@
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 import type { Ladder, PlanRead, Round, RoundUnit } from "@/api/client";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { StageDrawing } from "@/ui/StageDrawing";
+import { Band } from "./Band";
 import styles from "./Rounds.module.css";
-import { keyOf } from "./round";
+import { keyOf, standAlike, traysOf } from "./round";
+
+/** Benches up to here are painted whole, so that the browser can search them. */
+const ALL_AT_ONCE = 600;
 
 export interface TrayProps {
 	round: Round;
@@ -16,26 +20,25 @@ export interface TrayProps {
 
 /** The bench from above as it stands: the last stage faintly until this round's look is entered. */
 export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
-	const trays = [...new Set(round.units.map((u) => u.tray))].sort((a, b) => a - b);
-	const columns = Math.max(...round.units.map((u) => u.col)) + 1;
-	const active = useRef<HTMLButtonElement>(null);
+	const last = useRef(round.units); // a tap moves nobody, so the bands need not be cut again
+	if (!standAlike(last.current, round.units)) last.current = round.units;
+	const stood = last.current;
+	const trays = useMemo(() => traysOf(stood), [stood]);
+	const columns = useMemo(() => Math.max(...stood.map((u) => u.col)) + 1, [stood]);
+	const box = useRef<HTMLElement>(null);
 	// biome-ignore lint/correctness/useExhaustiveDependencies: the cursor is what moves it
 	useEffect(() => {
-		active.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+		const active = box.current?.querySelector<HTMLElement>("[aria-current]");
+		active?.scrollIntoView({ block: "nearest", inline: "nearest" });
 		if (document.activeElement instanceof HTMLElement && document.activeElement.dataset.cell)
-			active.current?.focus();
+			active?.focus();
 	}, [cursor]);
+	const gridTemplateColumns = `22px repeat(${columns}, minmax(52px, 1fr))`;
 	return (
-		<section className={styles.trays} aria-label="Trays">
-			{trays.map((tray) => {
-				const here = round.units.map((u, i) => ({ u, i })).filter((x) => x.u.tray === tray);
-				const rows = [...new Set(here.map((x) => x.u.row))].sort((a, b) => a - b);
-				return (
-					<div
-						key={tray}
-						className={styles.tray}
-						style={{ gridTemplateColumns: `22px repeat(${columns}, minmax(52px, 1fr))` }}
-					>
+		<section className={styles.trays} aria-label="Trays" ref={box}>
+			{trays.map(({ tray, bands }) => (
+				<div key={tray} className={styles.bands}>
+					<div className={styles.tray} style={{ gridTemplateColumns }}>
 						{trays.length > 1 && (
 							<h3 className={styles.trayName}>{plan.tray_names[tray] || `Tray ${tray + 1}`}</h3>
 						)}
@@ -45,27 +48,34 @@ export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
 								{c + 1}
 							</span>
 						))}
-						{rows.map((row) =>
-							here
-								.filter((x) => x.u.row === row)
-								.sort((a, b) => a.u.col - b.u.col)
-								.map(({ u, i }, k) => (
+					</div>
+					{bands.map((band) => (
+						<Band
+							key={band.first}
+							rows={band.rows}
+							isAlways={round.units.length <= ALL_AT_ONCE || band.at.has(cursor)}
+							className={styles.tray}
+							style={{ gridTemplateColumns }}
+						>
+							{() =>
+								[...band.at].map((i) => (
 									<CellAt
-										key={u.id}
-										unit={u}
-										isFirst={k === 0}
+										key={i}
+										unit={round.units[i] as RoundUnit}
+										isFirst={band.leads.has(i)}
 										ladder={ladder}
 										plan={plan}
 										mode={mode}
 										isActive={i === cursor}
-										ref={i === cursor ? active : undefined}
-										onPick={() => onPick(i)}
+										at={i}
+										onPick={onPick}
 									/>
-								)),
-						)}
-					</div>
-				);
-			})}
+								))
+							}
+						</Band>
+					))}
+				</div>
+			))}
 		</section>
 	);
 }
@@ -77,11 +87,13 @@ interface CellAtProps {
 	plan: PlanRead;
 	mode: TrayProps["mode"];
 	isActive: boolean;
-	ref?: React.Ref<HTMLButtonElement>;
-	onPick: () => void;
+	at: number;
+	onPick: (i: number) => void;
 }
 
-function CellAt({ unit: u, isFirst, ladder, plan, mode, isActive, ref, onPick }: CellAtProps) {
+/** One place; drawn anew only where what is seen of it changed. */
+const CellAt = memo(function CellAt(props: CellAtProps) {
+	const { unit: u, isFirst, ladder, plan, mode, isActive, at, onPick } = props;
 	const isScoring = mode !== "look";
 	const mark = mode === "second" ? u.second_score : (u.score?.score ?? (u.score ? "✓" : null));
 	const isSeen = isScoring ? mark !== null : u.current !== null;
@@ -101,13 +113,12 @@ function CellAt({ unit: u, isFirst, ladder, plan, mode, isActive, ref, onPick }:
 			)}
 			<button
 				type="button"
-				ref={ref}
 				data-cell={u.cell.code}
 				className={`${styles.cell} ${state} ${isActive ? styles.active : ""}`}
 				style={{ gridColumn: u.col + 2 }}
 				aria-current={isActive ? "true" : undefined}
 				tabIndex={isActive ? 0 : -1}
-				onClick={onPick}
+				onClick={() => onPick(at)}
 			>
 				{silk && (
 					<span className={styles.silk}>
@@ -145,7 +156,7 @@ function CellAt({ unit: u, isFirst, ladder, plan, mode, isActive, ref, onPick }:
 			</button>
 		</>
 	);
-}
+});
 
 function CountFace({ unit: u, sown, faint }: { unit: RoundUnit; sown: number; faint: boolean }) {
 	const o = u.current ?? u.previous;

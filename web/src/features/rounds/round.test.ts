@@ -17,10 +17,12 @@ import {
 	sameAsLast,
 	sent,
 	shortOf,
+	standAlike,
 	startCounts,
 	step,
 	tally,
 	tapOf,
+	traysOf,
 } from "./round";
 import { codeIn } from "./ScanBox";
 
@@ -168,6 +170,34 @@ describe("the order of a round", () => {
 		const open = shortOf(round([of("A1", 0), of("A2", 1), of("A3", 1)]), arms);
 		expect(open).toEqual({ open: ["A1", "A2", "A3"], arms: ["Untreated (1)", "IBA (2)"] });
 		expect(shortOf(round([of("A1", null)]), arms).arms).toEqual([]);
+	});
+});
+
+describe("the bands of a large bench", () => {
+	const units = Array.from({ length: 36 }, (_, i) => ({
+		...unit(`u${i}`),
+		tray: i < 24 ? 0 : 1,
+		row: Math.floor((i % 24) / 3),
+		col: 2 - (i % 3),
+	}));
+
+	it("hold each unit once, row by row from the left", () => {
+		const bands = traysOf(units).flatMap((t) => t.bands);
+		expect(bands.map((b) => b.rows)).toEqual([5, 3, 4]);
+		expect([...(bands[0]?.at ?? [])].slice(0, 4)).toEqual([2, 1, 0, 5]);
+		expect(bands[0]?.leads.has(2)).toBe(true);
+		expect(bands.flatMap((b) => [...b.at]).sort((a, b) => a - b)).toEqual(units.map((_, i) => i));
+	});
+
+	it("need cutting anew only where a unit was moved", () => {
+		const tapped = units.map((u, i) => (i === 4 ? { ...u, current: seen() } : u));
+		expect(standAlike(units, tapped)).toBe(true);
+		expect(
+			standAlike(
+				units,
+				units.map((u, i) => (i === 4 ? { ...u, col: 9 } : u)),
+			),
+		).toBe(false);
 	});
 });
 

@@ -46,6 +46,62 @@ export function orderOf(round: Pick<Round, "units" | "shuffled">, order: Order):
 		.map((x) => x.i);
 }
 
+export interface BandOfRows {
+	first: number;
+	rows: number;
+	/** Indices of its units, row by row. */
+	at: ReadonlySet<number>;
+	/** Those of them that stand first in their row. */
+	leads: ReadonlySet<number>;
+}
+
+const ROWS_IN_BAND = 5;
+
+/** The trays as they stand, each cut into bands of rows that are painted together. */
+export function traysOf(units: readonly RoundUnit[]): { tray: number; bands: BandOfRows[] }[] {
+	const trays: { tray: number; bands: BandOfRows[] }[] = [];
+	let rows: number[][] = [];
+	const close = () => {
+		const bands = trays[trays.length - 1]?.bands;
+		for (let k = 0; k < rows.length; k += ROWS_IN_BAND) {
+			const part = rows.slice(k, k + ROWS_IN_BAND);
+			const leads = part.map((row) => row[0] ?? 0);
+			bands?.push({
+				first: leads[0] ?? 0,
+				rows: part.length,
+				at: new Set(part.flat()),
+				leads: new Set(leads),
+			});
+		}
+		rows = [];
+	};
+	let before: RoundUnit | undefined;
+	for (const i of orderOf({ units: [...units], shuffled: [] }, "rows")) {
+		const u = units[i];
+		if (!u) continue;
+		if (u.tray !== before?.tray) {
+			close();
+			trays.push({ tray: u.tray, bands: [] });
+		}
+		if (u.tray !== before?.tray || u.row !== before.row) rows.push([]);
+		rows[rows.length - 1]?.push(i);
+		before = u;
+	}
+	close();
+	return trays;
+}
+
+/** Whether every unit stands where it stood. */
+export function standAlike(a: readonly RoundUnit[], b: readonly RoundUnit[]): boolean {
+	return (
+		a.length === b.length &&
+		a.every((u, i) => {
+			const v = b[i];
+			return u === v || (u.tray === v?.tray && u.row === v.row && u.col === v.col);
+		})
+	);
+}
+
 /** The next unit in the order that still waits, after `from`; else the one after it. */
 export function nextOpen(
 	units: readonly RoundUnit[],

@@ -49,8 +49,11 @@ export function useRound(trialId: string, day: number) {
 		[told, outbox.kept, outbox.isOpen],
 	);
 
+	const hadWaiting = useRef(false);
 	useEffect(() => {
-		if (waiting > 0) return;
+		if (waiting > 0) hadWaiting.current = true;
+		if (waiting > 0 || !hadWaiting.current) return;
+		hadWaiting.current = false;
 		for (const key of ["round", "trial", "finish"]) {
 			void queries.invalidateQueries({ queryKey: [key, trialId] });
 		}
