@@ -1,7 +1,16 @@
 /// <reference types="vitest/config" />
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
+
+/** When this page was built: the server says its own with every answer, and an older page says so. */
+const built = String(Date.now());
+const tellsBuild: Plugin = {
+	name: "tells-build",
+	generateBundle() {
+		this.emitFile({ type: "asset", fileName: "built.txt", source: built });
+	},
+};
 
 /** What was read once opens again without the shed: the page itself, and what it last showed. */
 const worker = VitePWA({
@@ -43,7 +52,8 @@ const worker = VitePWA({
 });
 
 export default defineConfig({
-	plugins: [react(), worker],
+	plugins: [react(), worker, tellsBuild],
+	define: { __BUILT__: JSON.stringify(built) },
 	resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
 	build: { outDir: "../src/racecard/web", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 700 },
 	server: { proxy: { "/api": "http://127.0.0.1:8620" } },

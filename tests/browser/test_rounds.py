@@ -1,7 +1,9 @@
 """A round by thumb and by key: rows, leaving early, events, notes, photos, two phones, no signal."""
 
 import io
+import json
 import re
+import urllib.request
 from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -9,7 +11,7 @@ from typing import Any
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from tests.browser.test_journeys import Send, open_round, start, start_blind
 
@@ -330,6 +332,46 @@ def test_a_tap_that_is_shown_is_on_the_phone_though_the_page_dies(
         page = context.new_page()
         page.goto(f"{server}/trials/{trial}/rounds/3")
         expect(page.get_by_text(f"{i + 1} of 12 units looked at")).to_be_visible()
+
+
+def test_answers_that_are_lost_or_late_change_nothing_twice_and_keep_the_order(
+    phone: Callable[..., Page], server: str, send: Send
+) -> None:
+    trial = start(send, 3)
+    page = phone(service_workers="block")
+    sent: list[str] = []
+
+    def lossy(route: Route) -> None:
+        body = route.request.post_data or ""
+        sent.append(body)
+        if len(sent) == 1:  # it is written, but the phone never hears of it
+            route.fetch()
+            route.abort()
+        elif len(sent) == 2:  # it comes long after what was tapped meanwhile
+            page.wait_for_timeout(1500)
+            route.fallback()
+        else:
+            route.fallback()
+
+    page.route("**/observations", lossy)
+    page.goto(f"{server}/trials/{trial}/rounds/3")
+    expect(cell(page, "A1")).to_be_visible()
+    page.keyboard.press("3")
+    expect(page.get_by_text("1 of 12 units looked at")).to_be_visible()
+    page.keyboard.press("Backspace")
+    page.keyboard.press("6")
+    page.keyboard.press("4")
+    expect(page.get_by_text("2 of 12 units looked at")).to_be_visible()
+    expect(page.get_by_text(KEPT)).to_be_visible(timeout=60_000)
+    assert len(sent) >= 2
+    page.reload()
+    expect(cell(page, "A1")).to_contain_text("rooted")
+    expect(cell(page, "A2")).to_contain_text("bulges")
+    expect(page.get_by_text("2 of 12 units looked at")).to_be_visible()
+    with urllib.request.urlopen(f"{server}/api/trials/{trial}/log") as answer:
+        lines = json.load(answer)
+    assert [x["state"] for x in lines if x["kind"] == "look" and x["unit"].startswith("A1")] != []
+    assert sum(x["kind"] == "look" for x in lines) == 3
 
 
 def test_a_lift_proposes_the_score_of_its_parts_and_the_grower_decides(

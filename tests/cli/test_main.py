@@ -108,3 +108,16 @@ def test_killing_the_server_in_mid_round_loses_nothing_acknowledged(tmp_path: Pa
     server.terminate()
     server.wait()
     assert after["looked_at"] == 5  # type: ignore[index]
+
+
+@pytest.mark.parametrize(
+    "command",
+    [["start"], ["demo"], ["rebuild"], ["backup", "x.zip"], ["restore", "x.zip"], ["verify"]],
+    ids=lambda c: str(c[0]),
+)
+def test_a_folder_that_may_not_be_written_is_one_sentence(command: list[str]) -> None:
+    said = CliRunner().invoke(app, [*command, "--data", "/proc/nowhere"])
+    assert said.exit_code == 2
+    assert "/proc/nowhere" in said.output
+    assert "Traceback" not in said.output
+    assert said.output.count("\n") == 1

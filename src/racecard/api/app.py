@@ -64,7 +64,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
     app.add_middleware(
         GZipMiddleware, minimum_size=1000, compresslevel=3
     )  # 9 costs more than the network
-    app.add_middleware(Boundary, hosts=hosts)
+    app.add_middleware(Boundary, hosts=hosts, built=_built(web))
     _document_problems(app)
     problems.install(app)
     features = (
@@ -109,6 +109,12 @@ def _document_problems(app: FastAPI) -> None:
         return app.openapi_schema
 
     app.openapi = openapi  # type: ignore[method-assign]  # FastAPI's own way to change it
+
+
+def _built(web: Path) -> str:
+    """When the page was built, as its build wrote it down; "" where there is none."""
+    file = web / "built.txt"
+    return file.read_text().strip() if file.is_file() else ""
 
 
 def _serve_page(app: FastAPI, web: Path) -> None:

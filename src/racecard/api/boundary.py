@@ -54,17 +54,21 @@ class Boundary:
         app: the application.
         hosts: names and addresses the server is reached by; a request for another is refused, so
             that no foreign page can reach this machine through a name of its own.
+        built: when the page was built, told with every answer, so that an older page can say so.
     """
 
-    def __init__(self, app: ASGIApp, hosts: Collection[str] = LOCAL_HOSTS) -> None:
+    def __init__(
+        self, app: ASGIApp, hosts: Collection[str] = LOCAL_HOSTS, built: str = ""
+    ) -> None:
         self.app = app
+        self.built = built
         self.hosts = frozenset(h.lower() for h in hosts)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        marked = marking(scope, send)
+        marked = marking(scope, send, self.built)
         refused = self._refused(Headers(scope=scope))
         if refused is not None:
             await problem(*refused)(scope, receive, marked)
@@ -155,7 +159,7 @@ def _replayed(body: bytes, receive: Receive) -> Receive:
     return again
 
 
-def marking(scope: Scope, send: Send) -> Send:
+def marking(scope: Scope, send: Send, built: str = "") -> Send:
     """Sends with the headers every answer carries; data is never left in a cache on the way."""
 
     async def marked(message: Message) -> None:
@@ -165,6 +169,8 @@ def marking(scope: Scope, send: Send) -> Send:
                 headers.setdefault(name, value)
             if scope["path"].startswith("/api/"):
                 headers["cache-control"] = "no-store"
+                if built:
+                    headers["x-built"] = built
             if scope["scheme"] == "https" and _name_of(_host(scope)) not in LOCAL_HOSTS:
                 headers["strict-transport-security"] = _HSTS
         await send(message)

@@ -2,13 +2,13 @@
 
 import socket
 import threading
-from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, TypeVar
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
+from typer.core import TyperGroup
 
 from racecard.core.table.judged import UnitKind
 from racecard.errors import AppError
@@ -16,8 +16,30 @@ from racecard.errors import AppError
 if TYPE_CHECKING:
     from racecard.store.engine import Shed
 
+
+class Plainly(TyperGroup):
+    """Commands whose refusals are one sentence and exit 2, never a traceback."""
+
+    def invoke(self, ctx: typer.Context) -> Any:  # type: ignore[override]  # typer's own context
+        """Run the command that was asked for."""
+        try:
+            return super().invoke(ctx)
+        except AppError as exc:
+            typer.echo(exc.detail, err=True)
+        except OSError as exc:
+            what = f"{exc.filename}: " if exc.filename else ""
+            typer.echo(
+                f"{what}{exc.strerror or exc}. Check the folder and its rights, or name another.",
+                err=True,
+            )
+        raise typer.Exit(2)
+
+
 app = typer.Typer(
-    no_args_is_help=True, add_completion=False, help="Racecard: honest propagation trials."
+    cls=Plainly,
+    no_args_is_help=True,
+    add_completion=False,
+    help="Racecard: honest propagation trials.",
 )
 
 
@@ -29,7 +51,6 @@ class Backups(StrEnum):
     NEVER = "never"
 
 
-T = TypeVar("T")
 Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the shed's file.")]
 Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127.0.0.1.")]
 
@@ -52,7 +73,7 @@ def start(
     """Serve your own shed on this machine; with --shed, on the local network too."""
     from racecard.store.engine import Shed, default_folder
 
-    shed = _or_exit(lambda: Shed(data or default_folder()))
+    shed = Shed(data or default_folder())
     if shed.copy_before is not None:
         typer.echo(
             f"The saved file was brought up to date; as it was, it is kept in {shed.copy_before}."
@@ -89,7 +110,7 @@ def demo(
     from racecard.store.engine import Shed, default_folder
     from racecard.store.trials import has_invented
 
-    shed = _or_exit(lambda: Shed(data or default_folder() / "demo"))
+    shed = Shed(data or default_folder() / "demo")
     with shed.reading() as session:
         is_there = has_invented(session)
     if not is_there:
@@ -121,7 +142,7 @@ def finish(
     """Judge a table of results or a whole trial's file, in words or as JSON."""
     from racecard.cli import finish as judged
 
-    table = _or_exit(lambda: judged.judged_file(file, unit, control))
+    table = judged.judged_file(file, unit, control)
     typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
 
 
@@ -144,7 +165,7 @@ def power(
     asked = reckoned.Question(
         control, treated, units, candidates, pairs, agree, per_container, icc, aim
     )
-    found = _or_exit(lambda: reckoned.answer(asked))
+    found = reckoned.answer(asked)
     typer.echo(reckoned.as_json(found) if as_json else reckoned.as_words(asked, found))
 
 
@@ -161,7 +182,7 @@ def mix(
     """Work out one line of the mixing bench: amounts, warnings, and the questions left open."""
     from racecard.cli import mix as bench
 
-    read, card = _or_exit(lambda: bench.worked_out(line, choose or []))
+    read, card = bench.worked_out(line, choose or [])
     typer.echo(bench.as_json(read, card) if as_json else bench.as_words(card))
     if card.is_open:
         raise typer.Exit(3)
@@ -179,7 +200,7 @@ def logger(
     """Play a bench sensor: a stand-in that posts readings to a running shed, sound or faulty."""
     from racecard.standins.bench_logger import play
 
-    added = _or_exit(lambda: play(port, place, hours, every, fault, seed, datetime.now(UTC)))
+    added = play(port, place, hours, every, fault, seed, datetime.now(UTC))
     typer.echo(f"{added} readings of {place} posted{'' if fault == 'none' else f', with {fault}'}.")
 
 
@@ -191,7 +212,7 @@ def backup(
     from racecard.store.backup import back_up
     from racecard.store.engine import default_folder
 
-    size = _or_exit(lambda: back_up(data or default_folder(), file, datetime.now(UTC)))
+    size = back_up(data or default_folder(), file, datetime.now(UTC))
     typer.echo(f"The shed is in {file} ({size / 1000:.0f} kB).")
 
 
@@ -203,7 +224,7 @@ def restore(
     from racecard.store.backup import restore as put_back
     from racecard.store.engine import default_folder
 
-    kept = _or_exit(lambda: put_back(file, data or default_folder(), datetime.now(UTC)))
+    kept = put_back(file, data or default_folder(), datetime.now(UTC))
     typer.echo("The shed is restored." + (f" What was there is kept in {kept}." if kept else ""))
 
 
@@ -214,7 +235,7 @@ def rebuild(data: Folder = None) -> None:
     from racecard.store.engine import Shed, default_folder
     from racecard.store.summaries import forget_summaries
 
-    shed = _or_exit(lambda: Shed(data or default_folder()))
+    shed = Shed(data or default_folder())
     forget_summaries(shed)
     lines = lines_of_all(shed)
     odd = sum(bool(line.fault) for line in lines)
@@ -230,7 +251,7 @@ def verify(data: Folder = None) -> None:
     from racecard.store.chain import verify as held
     from racecard.store.engine import FILE_NAME, default_folder
 
-    found = _or_exit(lambda: held((data or default_folder()) / FILE_NAME))
+    found = held((data or default_folder()) / FILE_NAME)
     for what, rows in (
         ("altered", found.altered), ("gone", found.missing), ("written past Racecard", found.unlinked),
     ):  # fmt: skip
@@ -239,15 +260,6 @@ def verify(data: Folder = None) -> None:
     if not found.is_whole:
         raise typer.Exit(1)
     typer.echo(f"The log is whole: {found.links} rows, the last link {found.head[:12]}.")
-
-
-def _or_exit(call: Callable[[], T]) -> T:
-    """The answer of a call, or its sentence and exit 2."""
-    try:
-        return call()
-    except AppError as exc:
-        typer.echo(exc.detail, err=True)
-        raise typer.Exit(2) from exc
 
 
 def _local_zone() -> str:

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { noteBuild } from "./build";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -83,6 +84,9 @@ client.use({
 		if (who) request.headers.set("X-Who", encodeURIComponent(who));
 		request.headers.set("X-Waiting", String(unsent()));
 		return request;
+	},
+	onResponse({ response }) {
+		noteBuild(response.headers.get("X-Built"));
 	},
 	onError() {
 		return new NoAnswer();

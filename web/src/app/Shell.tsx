@@ -6,6 +6,7 @@ import { api, body } from "@/api/client";
 import { waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
 import { ClockBanner } from "./ClockBanner";
+import { NewerBanner } from "./NewerBanner";
 import { PageGuard } from "./PageGuard";
 import styles from "./Shell.module.css";
 
@@ -79,6 +80,7 @@ export function Shell() {
 			</header>
 			<main id="page" className={styles.main}>
 				<ClockBanner />
+				<NewerBanner />
 				<PageGuard key={pathname}>
 					<Outlet />
 				</PageGuard>
