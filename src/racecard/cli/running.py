@@ -1,16 +1,31 @@
 """The server's process."""
 
 import gc
-from typing import Any
+import threading
+
+import uvicorn
+from fastapi import FastAPI
+
+from racecard.api.standings import lines_of_all
 
 _OBJECTS_BETWEEN_COLLECTIONS = 100_000
 """A round of 10,000 units makes as many objects: at Python's 700 half its time goes into looking for cycles."""
+_FRESH_EVERY_S = 60.0
 
 
-def run(app: Any, port: int) -> None:
+def run(app: FastAPI, port: int) -> None:
     """Serve the application on this machine until it is stopped."""
-    import uvicorn
-
     gc.freeze()
     gc.set_threshold(_OBJECTS_BETWEEN_COLLECTIONS)
-    uvicorn.run(app, host="127.0.0.1", port=port, log_level="warning")
+    ended = threading.Event()
+    threading.Thread(target=_keep_lists_fresh, args=(app, ended), daemon=True).start()
+    try:
+        uvicorn.run(app, host="127.0.0.1", port=port, log_level="warning")
+    finally:
+        ended.set()
+
+
+def _keep_lists_fresh(app: FastAPI, ended: threading.Event) -> None:
+    """Summaries that a new day or a write made stale are made beside the work, before a list asks."""
+    while not ended.wait(_FRESH_EVERY_S):
+        lines_of_all(app.state.shed)
