@@ -5,9 +5,10 @@ from typing import Any
 
 import numpy as np
 import pytest
-from scipy.stats import hypergeom
+from scipy.stats import hypergeom, ks_2samp
 
 from racecard.core.finish.evenness import (
+    _dealt_to_many,
     gradient,
     homogeneity,
     notes_on_evenness,
@@ -133,3 +134,17 @@ def test_leaving_one_out_is_tried_as_a_naive_loop_would() -> None:
              (((5, 16), (13, 16)), ((7, 16), (13, 16)), ((6, 16), (12, 16)), ((6, 16), (14, 16)))}  # fmt: skip
     changes |= flips != {judgement.comparisons[0].grade}
     assert (resting(results) == ["rests_on_one"]) == changes
+
+
+def test_many_containers_scatter_as_when_their_plants_are_dealt() -> None:
+    """Against deals of the very plants (numpy's multivariate hypergeometric)."""
+    rng = np.random.default_rng(4)
+    sizes, p = rng.integers(3, 14, 600), 0.37
+    struck = round(sizes.sum() * p)
+    rate = struck / sizes.sum()
+    dealt = rng.multivariate_hypergeometric(sizes, struck, 4000, method="marginals")
+    one_by_one = ((dealt - sizes * rate) ** 2 / (sizes * rate * (1 - rate))).sum(axis=1)
+    many = _dealt_to_many(sizes, rate, rng)
+    assert many.mean() == pytest.approx(one_by_one.mean(), rel=0.01)
+    assert many.std() == pytest.approx(one_by_one.std(), rel=0.05)
+    assert ks_2samp(many, one_by_one).pvalue > 0.001

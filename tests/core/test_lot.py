@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.stats import binomtest, fisher_exact, hypergeom, rankdata
+from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
-from racecard.core.finish.lot import Redealer, below, floor_of, holm
+from racecard.core.finish.lot import Redealer, _sums_by_score, below, floor_of, holm
 from racecard.core.results import Bools, Floats, Ints
 from racecard.errors import InvalidInput
 from tests.reference_data import orobanche
@@ -223,3 +223,24 @@ def test_a_p_exactly_on_a_limit_has_not_passed_it() -> None:
 def test_what_cannot_be_dealt_is_refused(scores: list[float], treated: list[bool]) -> None:
     with pytest.raises(InvalidInput):
         TEST(np.array(scores), np.array(treated), no_blocks(len(scores)))
+
+
+@pytest.mark.parametrize("shape", [0.3, 1.0, 20.0])
+def test_many_units_are_dealt_by_class_as_one_by_one(shape: float) -> None:
+    """Mean and variance of all deals are known exactly; 200 deals one by one give the tails."""
+    rng = np.random.default_rng(3)
+    scores, block = rng.gamma(shape, 1, 4000), rng.integers(0, 3, 4000)
+    treated = rng.random(4000) < 0.4
+    sums = np.concatenate(list(_sums_by_score(scores, treated, block, 100_000, 5)))
+    mean = variance = 0.0
+    for b in range(3):
+        here, k = scores[block == b], int(treated[block == b].sum())
+        mean += k * here.mean()
+        variance += k * (len(here) - k) / len(here) * here.var(ddof=1)
+    assert abs(sums.mean() - mean) < 4 * np.sqrt(variance / 100_000)
+    assert sums.std() / np.sqrt(variance) == pytest.approx(1, abs=0.01)
+    by_hand = [
+        sum(scores[block == b][rng.permutation(treated[block == b])].sum() for b in range(3))
+        for _ in range(2000)
+    ]
+    assert ks_2samp(sums, by_hand).pvalue > 0.01

@@ -2,11 +2,13 @@
 
 import gc
 import threading
+from contextlib import suppress
 
 import uvicorn
 from fastapi import FastAPI
 
 from racecard.api.standings import lines_of_all
+from racecard.errors import AppError
 
 _OBJECTS_BETWEEN_COLLECTIONS = 100_000
 """A round of 10,000 units makes as many objects: at Python's 700 half its time goes into looking for cycles."""
@@ -28,4 +30,5 @@ def run(app: FastAPI, port: int) -> None:
 def _keep_lists_fresh(app: FastAPI, ended: threading.Event) -> None:
     """Summaries that a new day or a write made stale are made beside the work, before a list asks."""
     while not ended.wait(_FRESH_EVERY_S):
-        lines_of_all(app.state.shed)
+        with suppress(AppError):  # the file cannot be read just now: the next time
+            lines_of_all(app.state.shed)

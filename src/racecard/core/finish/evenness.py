@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from math import comb, floor, prod, sqrt
 
 import numpy as np
+from scipy.special import gammaln
 
 from racecard.core.finish.lot import below
 from racecard.core.finish.stewards import Note
@@ -19,6 +20,7 @@ from racecard.core.streams import generator
 
 _MOST_TABLES = 200_000
 _DEALS = 4_000
+_MANY_CONTAINERS = 200
 _LIMIT = 0.05
 _GRADIENT_LIMIT = 0.01
 _Q = 3.98401
@@ -168,6 +170,9 @@ def _containers_disagree(plan: Plan, used: Shares, seed: int) -> list[Note]:
             continue
         scale = m * p * (1 - p)
         observed += float(np.sum((x - m * p) ** 2 / scale))
+        if len(m) > _MANY_CONTAINERS:
+            dealt += _dealt_to_many(m.astype(np.int64), p, rng)
+            continue
         draws = rng.multivariate_hypergeometric(
             m.astype(np.int64), int(x.sum()), _DEALS, method="marginals"
         )
@@ -186,6 +191,24 @@ def _containers_disagree(plan: Plan, used: Shares, seed: int) -> list[Note]:
             "in each, and look for what differs between them.",
         )
     ]
+
+
+def _dealt_to_many(sizes: Ints, p: float, rng: np.random.Generator) -> Floats:
+    """Pearson's statistic of as many containers of these sizes, each plant striking at the same rate.
+
+    For hundreds of containers the total may vary as well: each statistic is taken at its own rate, and
+    hardly depends on it. Only how many containers hold each number is drawn, whatever their number.
+    """
+    squares, total = np.zeros(_DEALS), np.zeros(_DEALS)
+    for m, containers in zip(*np.unique(sizes, return_counts=True), strict=True):
+        struck = np.arange(m + 1)
+        logs = gammaln(m + 1) - gammaln(struck + 1) - gammaln(m - struck + 1)
+        chance = np.exp(logs + struck * np.log(p) + (m - struck) * np.log1p(-p))
+        held = rng.multinomial(containers, chance / chance.sum(), _DEALS)
+        squares += held @ (struck**2 / m)
+        total += held @ struck
+    rate = total / sizes.sum()
+    return np.asarray((squares - sizes.sum() * rate**2) / (rate * (1 - rate)))
 
 
 def _replicates(plan: Plan, used: Shares) -> list[Note]:
