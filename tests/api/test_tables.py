@@ -85,3 +85,12 @@ def test_a_trial_taken_out_and_read_in_is_judged_alike(client: TestClient, clock
 def test_a_sealed_trial_is_not_taken_out(client: TestClient, clock: Clock) -> None:
     trial = begin(client, clock, blind=True)
     assert client.get(f"/api/trials/{trial['id']}/table.csv").json()["type"] == "/problems/sealed"
+
+
+def test_the_page_takes_no_more_rows_than_it_can_judge_in_seconds(client: TestClient) -> None:
+    content = b"treatment,outcome,day_from,day_to\n" + b"A,struck,1,2\n" * 50_001
+    answer = client.post("/api/tables/check", params={"name": "big.csv"}, content=content)
+    assert answer.status_code == 422
+    assert (
+        "more than 50,000 rows: use “racecard finish FILE”" in answer.json()["errors"][0]["detail"]
+    )

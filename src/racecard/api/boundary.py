@@ -57,9 +57,7 @@ class Boundary:
         built: when the page was built, told with every answer, so that an older page can say so.
     """
 
-    def __init__(
-        self, app: ASGIApp, hosts: Collection[str] = LOCAL_HOSTS, built: str = ""
-    ) -> None:
+    def __init__(self, app: ASGIApp, hosts: Collection[str] = LOCAL_HOSTS, built: str = "") -> None:
         self.app = app
         self.built = built
         self.hosts = frozenset(h.lower() for h in hosts)

@@ -42,6 +42,10 @@ _FILE = {
 }
 
 
+_MOST_ROWS = 50_000
+"""A page waits some seconds for so many."""
+
+
 @router.post("/tables/check", operation_id="check_table", openapi_extra=_FILE)
 async def check_table(
     request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None
@@ -157,7 +161,7 @@ def _keep(
     shed: Shed, who: str, name: str, content: bytes, unit: UnitKind | None, control: str | None,
     skipped: frozenset[int],
 ) -> TableOut:  # fmt: skip
-    sheet = read_sheet(content, skipped)
+    sheet = read_sheet(content, skipped, most_rows=_MOST_ROWS)
     if sheet.bad:
         raise InvalidInput(f"{sheet.bad[0].says()} Mend the file, or leave the bad rows out.")
     judge_sheet(sheet, unit=unit, control=control)
@@ -169,7 +173,7 @@ def _told(
     content: bytes, name: str, unit: UnitKind | None, control: str | None,
     skipped: frozenset[int], id: str | None = None,
 ) -> TableOut:  # fmt: skip
-    sheet: Sheet = read_sheet(content, skipped)
+    sheet: Sheet = read_sheet(content, skipped, most_rows=_MOST_ROWS)
     table: JudgedTable | None = None
     problem: str | None = None
     if not sheet.bad:

@@ -29,12 +29,15 @@ _DECLARES = (b"<!DOCTYPE", b"<!ENTITY")
 _ZIP = b"PK\x03\x04"
 
 
-def read_sheet(content: bytes, skip: frozenset[int] = frozenset()) -> Sheet:
+def read_sheet(
+    content: bytes, skip: frozenset[int] = frozenset(), *, most_rows: int = MOST_ROWS
+) -> Sheet:
     """Read a table; which of the two formats it is shows in its first bytes.
 
     Args:
         content: the file.
         skip: rows to leave out, as numbered in the file (the header is 1).
+        most_rows: rows that are taken; a page that waits for the answer takes fewer.
 
     Raises:
         InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
@@ -46,7 +49,7 @@ def read_sheet(content: bytes, skip: frozenset[int] = frozenset()) -> Sheet:
     if not content.strip():
         raise InvalidInput("The file is empty.")
     rows = _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
-    return _sheet(rows, skip)
+    return _sheet(rows, skip, most_rows)
 
 
 def _from_csv(content: bytes) -> Iterator[list[str]]:
@@ -140,7 +143,7 @@ def _cell_text(value: object) -> str:
     return str(value)
 
 
-def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
+def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int], most_rows: int) -> Sheet:
     numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
     filled = ((i, line) for i, line in numbered if any(line))
     try:
@@ -157,8 +160,13 @@ def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int]) -> Sheet:
     bad: list[BadCell] = []
     read = 0
     for n, (i, line) in enumerate(filled):
-        if n >= MOST_ROWS:
-            raise InvalidInput(f"The table has more than {MOST_ROWS:,} rows; split it.")
+        if n >= most_rows:
+            way = (
+                "split it"
+                if most_rows == MOST_ROWS
+                else "use “racecard finish FILE”, which takes more, or split it"
+            )
+            raise InvalidInput(f"The table has more than {most_rows:,} rows: {way}.")
         if i in skip:
             continue
         key = (*line, str(i)) if "unit" in names else tuple(line)
