@@ -32,7 +32,8 @@ def truth(strike: float, day: float = 21, loss: float = 0.05, score: float = 2.5
 
 
 def trials() -> dict[str, tuple[Plan, list[Truth], Nuisance]]:
-    plain, seed = Nuisance(), {"kind": Kind.SEED, "endpoint": 2, "length_days": 28}
+    plain = Nuisance()
+    seed: dict[str, Any] = {"kind": Kind.SEED, "endpoint": 2, "length_days": 28}
     crossed = cross([Factor("nick", ("no", "yes")), Factor("soak", ("dry", "24 h"))])
     doses = ladder("IBA", 500, 4000, 3, "ppm", carrier=Carrier.TALC)
     return {

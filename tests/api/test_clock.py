@@ -65,3 +65,13 @@ def test_phones_that_agree_on_another_time_are_asked_about_one_alone_is_put_righ
     )
     assert client.post("/api/clock/confirm").json()["says"] == ""
     assert send_as(client, trial["id"], second, "b", true) == 200
+
+
+def test_phones_that_are_years_off_are_wrong_themselves(client: TestClient, clock: Clock) -> None:
+    trial = begin(client, clock, days=3)
+    ids = [u["id"] for u in units(client, trial)]
+    for i, years in enumerate((-26, -26, 20)):
+        reset = (clock.now + timedelta(days=365 * years)).isoformat()
+        look = tap(ids[i], f"tap-000{i}", clock, stage=3) | {"seen_at": clock.now.isoformat()}
+        send_as(client, trial["id"], look, f"phone {i}", reset)
+    assert client.get("/api/clock").json()["says"] == ""

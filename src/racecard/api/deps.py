@@ -27,6 +27,10 @@ class Signer:
         self._said = said
         self._device = device
 
+    def device(self, said: str) -> str:
+        """Which device sends: the one its key belongs to, else the one it says it is."""
+        return self._device.id if self._device else said
+
     def __call__(self, said: str = "") -> str:
         """The name to keep: that of the tap, else that of the request."""
         name = _name(said) or self._said or "grower"

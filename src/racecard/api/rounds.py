@@ -40,7 +40,7 @@ def record_observations(
 ) -> RecordedOut:
     """Add observations, all or none. Sending the same ids again changes nothing."""
     now = shed.now()
-    phones.heard(body.items[0].device if body.items else "", body.sent_at, now)
+    phones.heard(sign.device(body.items[0].device if body.items else ""), body.sent_at, now)
     with shed.reading() as session:
         check_clock(session, now, phones)
     sent = [

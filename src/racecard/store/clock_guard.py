@@ -33,6 +33,9 @@ class Clock:
     says: str
 
 
+_BROKEN = timedelta(days=366)
+
+
 class PhoneClocks:
     """How far each phone's clock was from this computer's when it last sent something."""
 
@@ -41,8 +44,8 @@ class PhoneClocks:
         self._lock = Lock()
 
     def heard(self, device: str, sent_at: datetime | None, now: datetime) -> None:
-        """A phone sent something at a time of its own."""
-        if sent_at is None or not device:
+        """A phone sent something at a time of its own; one that is years off is wrong itself."""
+        if sent_at is None or not device or abs(sent_at - now) > _BROKEN:
             return
         with self._lock:
             self._seen[device] = (sent_at - now, now)
