@@ -80,7 +80,7 @@ def containers(
 def a_draft(**changes: Any) -> dict[str, Any]:
     """A draft as the page sends it."""
     plan: dict[str, Any] = {
-        "question": "Rosemary: does a talc earn its place?",
+        "question": "Do more rosemary cuttings root with hormone powder?",
         "material": "semi-ripe tips of rosemary",
         "kind": "cutting",
         "treatments": [

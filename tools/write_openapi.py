@@ -1,16 +1,18 @@
-"""Writes docs/openapi.json (the web's types come from it) and docs/trial.schema.json: python tools/write_openapi.py."""
+"""Writes docs/openapi.json (the web's types come from it) docs/trial.schema.json and docs/glossary.md: python tools/write_openapi.py."""
 
 import json
 import tempfile
 from pathlib import Path
 
 from racecard.api.app import create_app
+from racecard.core.glossary import as_markdown
 from racecard.formats.trial_file import schema_text
 from racecard.store.engine import Shed
 
 DOCS = Path(__file__).parent.parent / "docs"
 TARGET = DOCS / "openapi.json"
 SCHEMA = DOCS / "trial.schema.json"
+GLOSSARY = DOCS / "glossary.md"
 
 
 def openapi_text() -> str:
@@ -25,3 +27,4 @@ def openapi_text() -> str:
 if __name__ == "__main__":
     TARGET.write_text(openapi_text())
     SCHEMA.write_text(schema_text())
+    GLOSSARY.write_text(as_markdown())

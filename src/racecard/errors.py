@@ -67,7 +67,7 @@ class Unready(AppError):
     """The shed's file cannot be written or read just now."""
 
     code = "unready"
-    title = "The shed cannot be written now"
+    title = "Nothing can be saved now"
 
 
 class Conflict(AppError):

@@ -113,7 +113,7 @@ def test_units_lie_in_the_order_of_the_bench_not_of_the_plan(
 
 def test_consequences_follow_as_one_types(client: TestClient) -> None:
     found = client.post("/api/plans/check", json=a_draft(units=3)).json()
-    assert "can never call anything clear" in found["power"]["says"]
+    assert "can never show anything" in found["power"]["says"]
     assert "floor_too_high" in [n["code"] for n in found["notes"]]
     assert [c["code"] for c in found["cautions"]] == ["hormone"]
     broken = client.post("/api/plans/check", json=a_draft(units=0)).json()
@@ -282,10 +282,10 @@ def check(client: TestClient, **changes: Any) -> dict[str, Any]:
 def test_what_follows_from_a_plan_is_said_in_one_answer(client: TestClient) -> None:
     found = check(client, units=24, blocks=4, per_container=1, spare_cells=2)
     assert found["faults"] == []
-    assert found["unit_says"] == "24 cuttings, each on its own = 24 units a treatment."
+    assert found["unit_says"] == "24 cuttings, each on its own = 24 units per treatment"
     assert found["reference"] == 0
     assert found["power"]["is_exact"]
-    assert found["power"]["needs"].startswith("To call a gap of 20 points")
+    assert found["power"]["needs"].startswith("To show a difference of 20 points")
     assert [len(found["power"][k]) > 3 for k in ("curve", "curve_half", "curve_double")] == [
         True
     ] * 3

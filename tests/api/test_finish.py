@@ -76,7 +76,7 @@ def test_costs_are_kept_and_reckoned_beside_the_proof(client: TestClient) -> Non
     }
     told = client.put(where, json=body).json()
     standard = next(p for p in told["payoffs"] if p["treatment"] == 3)
-    assert standard["word"] == "proven, and it pays"
+    assert standard["word"] == "clear, and it pays"
     assert standard["gain"] == pytest.approx(0.5 * 2 - 0.15)
     assert client.get(where).json() == told
     for bad in (
@@ -129,7 +129,7 @@ def test_a_report_is_one_page_with_everything_and_nothing_from_elsewhere(
     assert "Invented demo data" in page
     assert "&lt;b&gt;struck&lt;/b&gt;" in page
     for part in (
-        "What this trial can say",
+        "How sure is that?",
         "Stewards",
         "How it was done and judged",
         "seed 4127",

@@ -118,16 +118,16 @@ def test_the_diary_is_written_told_and_taken_back(client: TestClient, clock: Clo
         assert write(client, trial, *items).status_code == 200
     said = [e["says"] for e in client.get(f"/api/trials/{trial['id']}/entries").json()]
     assert said == [
-        "watered, 400 mL, the whole trial", "measured A1: height 45",
-        "frost, -2 °C, IBA 1000 ppm", "note on the whole trial: nice morning",
+        "watered, 400 mL, the complete trial", "measured A1: height 45",
+        "frost, -2 °C, IBA 1000 ppm", "note on the complete trial: nice morning",
     ]  # fmt: skip
     write(client, trial, entry(clock, "entry-05", kind="void", what="", corrects="entry-03"))
     told = client.get(f"/api/trials/{trial['id']}/rounds/3").json()["entries"]
     assert len(told) == 3
     lines = client.get(f"/api/trials/{trial['id']}/log").json()
-    assert [x["state"] for x in lines if x["id"] == "entry-03"] == ["taken back"]
+    assert [x["state"] for x in lines if x["id"] == "entry-03"] == ["undone"]
     assert [x["says"] for x in lines if x["id"] == "entry-05"] == [
-        "taken back: frost, -2 °C, IBA 1000 ppm"
+        "undone: frost, -2 °C, IBA 1000 ppm"
     ]
     story = client.get(f"/api/trials/{trial['id']}/units/{unit}/story").json()
     assert any("height 45" in e["says"] for e in story["entries"])

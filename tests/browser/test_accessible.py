@@ -50,33 +50,35 @@ def show(
     """Opens a screen and waits for what makes it whole."""
     if screen in ("today", "trials", "new"):
         page.goto(server + {"today": "/", "trials": "/trials", "new": "/trials/new"}[screen])
-        heading = {"today": "due today", "trials": "trial", "new": "What it can show"}[screen]
+        heading = {"today": "due today", "trials": "trial", "new": "What this plan can show"}[
+            screen
+        ]
     elif screen in ("mixing", "sum", "shelf", "defaults"):
         line = "?line=1%20tbsp%20per%20litre%20in%20250%20mL" if screen == "mixing" else ""
         page.goto(f"{server}/mixing{'' if line else '/' + screen.replace('sum', 'dilute')}{line}")
-        heading = {"mixing": "So much per litre", "sum": "Dilute a stock", "shelf": "Agents"}.get(screen, "Defaults")  # fmt: skip
+        heading = {"mixing": "Amount per litre", "sum": "Dilute a stock", "shelf": "Agents"}.get(screen, "Defaults")  # fmt: skip
         if screen == "sum":
             expect(page.get_by_text("37.5 mL").first).to_be_visible()
     elif screen in ("prepare", "clock", "paper"):
         page.goto(f"{server}/trials")
-        name = "Go on planning: Camellia" if screen == "clock" else "See the finish: Lavender"
+        name = "Continue planning: Camellia" if screen == "clock" else "See results: Lavender"
         page.get_by_role("link", name=name).click()
         page.get_by_role("link", name="Prepare").click()
-        heading = "The clock"
+        heading = "Soak schedule"
         if screen == "paper":
-            page.get_by_role("link", name="Print the sheets").click()
-            heading = "Bench map"
+            page.get_by_role("link", name="Print sheets", exact=True).click()
+            heading = "Tray plan"
     elif screen in ("log", "conditions", "photos", "look-sheet"):
         open_demo(page, server, "Sweet pea")
         page.get_by_role("link", name="Rounds").click()
         part = {"log": "Log", "conditions": "Conditions", "photos": "Photos"}
-        page.get_by_role("link", name=part.get(screen, "Paper look sheet"), exact=True).click()
+        page.get_by_role("link", name=part.get(screen, "Paper sheet"), exact=True).click()
         titles = {
-            "log": "The log of everything",
+            "log": "Log",
             "conditions": "Temperature, cold",
             "photos": "Day 6",
         }
-        heading = titles.get(screen, "Type a filled sheet in")
+        heading = titles.get(screen, "Enter a filled sheet")
     elif screen in ("lift", "beside"):
         page.goto(f"{server}/trials/{start(send, 3)}/rounds/3")
         button = "Lift and score" if screen == "lift" else "Event"
@@ -84,7 +86,7 @@ def show(
         heading = "Round of day" if screen == "lift" else "Beside the look"
     elif screen in ("shed", "join"):
         page.goto(f"{server}/{screen}")
-        heading = "Phones in the greenhouse" if screen == "shed" else "Join the shed"
+        heading = "Phones" if screen == "shed" else "Connect this device"
     elif screen in ("dry-run", "races", "read-in", "olive"):
         paths = {"dry-run": "/dry-run", "races": "/dry-run/races", "read-in": "/trials/read-in"}
         page.goto(server + paths.get(screen, "/trials"))
@@ -94,20 +96,20 @@ def show(
             page.get_by_label("Plan", exact=True).select_option(index=1)
         heading = {
             "dry-run": "Dry run",
-            "races": "Roots first seen",
-            "read-in": "Only a summary",
+            "races": "Rooted: first seen|Real or chance|Roots first seen",
+            "read-in": "Check a summary",
         }.get(screen, "Run by run")
     elif screen == "sealed":
         page.goto(f"{server}/trials/{start_blind(page, server, send, 3)}/finish")
-        heading = "Sealed"
+        heading = "Treatments hidden"
     elif screen in ("draft", "compare"):
         page.goto(f"{server}/trials")
-        page.get_by_role("link", name="Go on planning: Camellia").click()
-        heading = "Are they alike before the start"
+        page.get_by_role("link", name="Continue planning: Camellia").click()
+        heading = "Are the plants alike at the start"
         if screen == "compare":
             page.get_by_role("link", name="Compare with another plan").click()
-            page.get_by_label("The other plan").select_option(index=1)
-            heading = "Compare this plan"
+            page.get_by_label("Other plan").select_option(index=1)
+            heading = "Compare two plans"
             expect(page.get_by_text(re.compile("They differ in"))).to_be_visible()
     elif screen == "round":
         page.goto(f"{server}/trials/{start(send, 3)}/rounds")
@@ -120,9 +122,7 @@ def show(
             page.get_by_role("link", name="Rounds").click()
         elif screen == "running":
             page.get_by_role("link", name="Finish").click()
-        heading = {"frozen": "Bench", "counts": "Round of day"}.get(
-            screen, "What this trial can say"
-        )
+        heading = {"frozen": "Bench", "counts": "Round of day"}.get(screen, "How sure is that?")
     expect(page.get_by_role("heading", name=re.compile(heading)).first).to_be_visible()
     page.wait_for_load_state("networkidle")
 
@@ -163,6 +163,6 @@ def test_keys_on_the_phone_fit_a_thumb(
 
 def test_the_open_method_card_is_accessible(page: Page, server: str) -> None:
     open_demo(page, server, "Lavender")
-    page.get_by_role("button", name="Gap +50 points. Why?").click()
+    page.get_by_role("button", name="Difference +50 points. Why?").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert axe_faults(page) == []

@@ -42,27 +42,27 @@ def open_demo(page: Page, server: str, name: str) -> None:
 
 def test_an_empty_shed_leads_to_the_first_trial_or_the_demo(page: Page, empty_server: str) -> None:
     page.goto(empty_server)
-    expect(page.get_by_role("heading", name="The shed is empty")).to_be_visible()
-    page.get_by_role("button", name="Add the demo trials").click()
+    expect(page.get_by_role("heading", name="No trials yet")).to_be_visible()
+    page.get_by_role("button", name="Add demo trials").click()
     expect(page.get_by_role("heading", name="1 round due today")).to_be_visible()
-    expect(page.get_by_role("link", name=re.compile("^Do the round"))).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile("^Start round"))).to_be_visible()
 
 
 def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) -> None:
     page.goto(f"{empty_server}/trials/new")
-    page.get_by_label("What do you want to know?").fill("Mint: does honey beat nothing?")
-    page.get_by_label("Plant material").fill("mint tips, one bed")
+    page.get_by_label("What do you want to find out?").fill("Mint: does honey beat nothing?")
+    page.get_by_label("Plants", exact=True).fill("mint tips, one bed")
     page.get_by_label("Name of treatment 2").fill("Honey dip")
-    page.get_by_label("Plants of each treatment").fill("20")
-    page.get_by_label("Blocks (1 for none)").fill("1")
-    page.get_by_text("Trays, sides, borders and spare cells").click()
-    page.get_by_label("Columns of a tray").fill("10")
+    page.get_by_label("Plants per treatment").fill("20")
+    page.get_by_label("Blocks (1 = none)").fill("1")
+    page.get_by_text("Trays, borders and spare cells").click()
+    page.get_by_label("Columns per tray").fill("10")
     page.get_by_label("Last day").fill("6")
-    expect(page.get_by_text(re.compile("20 each calls 50 % against .* clear"))).to_be_visible()
+    expect(page.get_by_text(re.compile("20 per treatment would show 50 % against"))).to_be_visible()
     stuck = (datetime.now() - timedelta(days=6)).strftime("%Y-%m-%dT%H:%M")
-    page.get_by_role("button", name="Start the trial").press("Enter")
+    page.get_by_role("button", name="Start trial").press("Enter")
     page.get_by_label("When was it stuck?").fill(stuck)
-    page.get_by_role("button", name="It is stuck: start").press("Enter")
+    page.get_by_role("button", name="Start now").press("Enter")
     expect(page.get_by_text(re.compile("written on .*, 6 days after day 0"))).to_be_visible()
 
     for day in (3, 6):
@@ -78,9 +78,11 @@ def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) ->
         expect(page.get_by_text("Round complete")).to_be_visible()
 
     page.get_by_role("link", name="Finish").click()
-    expect(page.get_by_role("heading", name="What this trial can say")).to_be_visible()
+    expect(page.get_by_role("heading", name="How sure is that?")).to_be_visible()
     expect(page.get_by_role("region", name="Honey dip")).to_contain_text("of 20 struck")
-    expect(page.get_by_role("region", name="Untreated")).to_contain_text("sets the pace")
+    expect(page.get_by_role("region", name="Untreated")).to_contain_text(
+        "control (its curve is the pace line)"
+    )
 
 
 def test_a_tap_paints_corrects_and_is_taken_back(page: Page, server: str, send: Send) -> None:
@@ -97,7 +99,7 @@ def test_a_tap_paints_corrects_and_is_taken_back(page: Page, server: str, send: 
     expect(first).to_contain_text("callus")
     page.keyboard.press("z")
     expect(first).to_contain_text("was as stuck")
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     page.reload()
     expect(page.get_by_text("0 of 12 units looked at")).to_be_visible()
 
@@ -109,7 +111,7 @@ def test_arrows_move_the_cursor_and_same_as_last_repeats(
     open_round(page, server, trial, 3)
     for key in ("2", "3", "4", "1"):
         page.keyboard.press(key)
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     open_round(page, server, trial, 6)
     expect(page.locator("[data-cell=A3]")).to_contain_text("was bulges")
     page.keyboard.press("ArrowRight")
@@ -126,7 +128,7 @@ def test_a_loss_with_its_cause_leaves_the_next_round(page: Page, server: str, se
     open_round(page, server, trial, 3)
     page.keyboard.press("8")
     expect(page.locator("[data-cell=A1]")).to_contain_text("rotted")
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     open_round(page, server, trial, 6)
     expect(page.locator("[data-cell=A1]")).to_have_accessible_name("A1: rotted , gone")
     expect(page.get_by_text("0 of 11 units looked at")).to_be_visible()
@@ -140,15 +142,15 @@ def test_counting_a_container_asks_about_what_cannot_be(
     page.keyboard.type("4\n")
     expect(page.locator("[data-cell=A1]")).to_contain_text("4 of 10")
     page.keyboard.type("12\n")
-    expect(page.get_by_role("alert")).to_contain_text("only 10 were set")
+    expect(page.get_by_role("alert")).to_contain_text("only 10 in this container")
     for _ in range(2):
         page.keyboard.press("Backspace")
     page.keyboard.type("5n2\n")
     expect(page.locator("[data-cell=A2]")).to_contain_text("5 of 10")
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     open_round(page, server, trial, 6)
     page.keyboard.type("3\n")
-    expect(page.get_by_role("alert")).to_contain_text("fewer than the 4 seen on day 3")
+    expect(page.get_by_role("alert")).to_contain_text("Fewer than the 4 on day 3")
 
 
 def test_taps_outlive_a_shed_that_does_not_answer(page: Page, server: str, send: Send) -> None:
@@ -158,9 +160,9 @@ def test_taps_outlive_a_shed_that_does_not_answer(page: Page, server: str, send:
     page.context.set_offline(True)
     page.keyboard.type("333")
     expect(page.get_by_text("3 of 12 units looked at")).to_be_visible()
-    expect(page.get_by_text("3 taps kept on this device")).to_be_visible()
+    expect(page.get_by_text("3 taps saved on this device")).to_be_visible()
     page.context.set_offline(False)
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     page.reload()
     expect(page.get_by_text("3 of 12 units looked at")).to_be_visible()
 
@@ -184,25 +186,23 @@ def test_a_blind_trial_stays_sealed_until_the_curtain_is_drawn(
     expect(page.locator("[data-cell=A1]")).to_be_visible()
     assert page.locator("[data-cell] clipPath").count() == 0
     page.keyboard.type("161616161616")
-    expect(
-        page.get_by_text("All taps are in the shed").or_(page.get_by_text("Round complete"))
-    ).to_be_visible()
+    expect(page.get_by_text("All saved").or_(page.get_by_text("Round complete"))).to_be_visible()
     page.get_by_role("link", name="Finish").click()
-    expect(page.get_by_role("heading", name="Sealed until you draw the curtain")).to_be_visible()
-    page.get_by_role("button", name="Unseal early all the same").click()
+    expect(page.get_by_role("heading", name="Treatments hidden")).to_be_visible()
+    page.get_by_role("button", name="Show early anyway").click()
     expect(page.get_by_role("heading", name="Stewards' notes")).to_be_visible()
 
 
 def test_every_figure_opens_to_its_method(page: Page, server: str) -> None:
     open_demo(page, server, "Lavender")
-    page.get_by_role("button", name="Gap +50 points. Why?").press("Enter")
+    page.get_by_role("button", name="Difference +50 points. Why?").press("Enter")
     card = page.get_by_role("dialog")
-    expect(card).to_contain_text("Stratified score interval")
+    expect(card).to_contain_text("95 % interval within blocks")
     expect(card).to_contain_text("Miettinen & Nurminen (1985)")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="IBA 1000 ppm: clear lead. Why?").click()
     expect(page.get_by_role("dialog")).to_contain_text("after Holm's correction")
-    expect(page.get_by_role("dialog")).to_contain_text("every deal counted")
+    expect(page.get_by_role("dialog")).to_contain_text("every assignment counted")
 
 
 def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> None:
@@ -219,14 +219,14 @@ def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> N
 @pytest.mark.parametrize(
     ("label", "value", "says"),
     [
-        ("Plants of each treatment", "0", "must be 1 to 5000, got 0"),
-        ("Plants of each treatment", "-5", "must be 1 to 5000, got -5"),
-        ("Plants of each treatment", "2.5", "must be a whole number, got 2.5"),
+        ("Plants per treatment", "0", "must be 1 to 5000, got 0"),
+        ("Plants per treatment", "-5", "must be 1 to 5000, got -5"),
+        ("Plants per treatment", "2.5", "must be a whole number, got 2.5"),
         ("Last day", "0", "must be 1 to 730, got 0"),
         ("Look on days", "every 99 days", "never comes before the last day"),
         ("Look on days", "7, 99", "comes after the last day, 42"),
-        ("Look on days", "soon", "Write “every 3 days”"),
-        ("What do you want to know?", "x" * 301, "has 301 characters"),
+        ("Look on days", "soon", "Type “every 3 days”"),
+        ("What do you want to find out?", "x" * 301, "has 301 characters"),
         ("Name of treatment 2", " untreated", "both called"),
     ],
 )
@@ -234,13 +234,13 @@ def test_bad_input_is_said_beside_its_field_and_nothing_is_lost(
     page: Page, server: str, label: str, value: str, says: str
 ) -> None:
     page.goto(f"{server}/trials/new")
-    page.get_by_label("Plant material").fill("mint tips")
+    page.get_by_label("Plants", exact=True).fill("mint tips")
     page.get_by_label(label).fill(value)
     page.get_by_role("button", name="Save draft").click()
     expect(page.get_by_text(re.compile(re.escape(says))).first).to_be_visible()
     expect(page).to_have_url(re.compile("/trials/new$"))
     page.reload()
-    expect(page.get_by_label("Plant material")).to_have_value("mint tips")
+    expect(page.get_by_label("Plants", exact=True)).to_have_value("mint tips")
 
 
 def test_two_controls_and_none_are_both_answered(page: Page, server: str) -> None:
@@ -249,7 +249,7 @@ def test_two_controls_and_none_are_both_answered(page: Page, server: str) -> Non
     expect(page.get_by_text("keep one as the untreated control")).to_be_visible()
     page.get_by_label("Role of treatment 1").select_option("candidate")
     page.get_by_label("Role of treatment 2").select_option("candidate")
-    expect(page.get_by_text("Without untreated ones beside them nobody can tell")).to_be_visible()
+    expect(page.get_by_text("Nothing here is left untreated")).to_be_visible()
 
 
 def test_a_removed_treatment_can_be_put_back(page: Page, server: str) -> None:
@@ -257,7 +257,7 @@ def test_a_removed_treatment_can_be_put_back(page: Page, server: str) -> None:
     page.get_by_label("Name of treatment 2").fill("مراقبة 🌱")
     page.get_by_role("button", name="Remove مراقبة 🌱").click()
     expect(page.get_by_label("Name of treatment 2")).to_have_count(0)
-    page.get_by_role("button", name="put مراقبة 🌱 back").click()
+    page.get_by_role("button", name="Restore مراقبة 🌱").click()
     expect(page.get_by_label("Name of treatment 2")).to_have_value("مراقبة 🌱")
 
 
@@ -266,7 +266,7 @@ def test_drawing_again_deals_another_bench(page: Page, server: str) -> None:
     bench = page.get_by_role("figure")
     expect(bench).to_be_visible()
     before = [x.get_attribute("aria-label") for x in bench.get_by_role("button").all()]
-    page.get_by_role("button", name="draw again").click()
+    page.get_by_role("button", name="Randomise again").click()
     expect(bench.get_by_role("button").nth(0)).to_be_visible()
     page.wait_for_function(
         "b => [...document.querySelectorAll('figure button')].map(x => x.ariaLabel).join() !== b",
@@ -279,12 +279,12 @@ def test_the_log_of_a_unit_keeps_corrections_beside_what_they_correct(
 ) -> None:
     trial = start(send, 3)
     open_round(page, server, trial, 3)
-    page.get_by_label("Looked at by").fill("Inês")
+    page.get_by_label("Your name").fill("Inês")
     page.locator("[data-cell=A1]").click()
     page.keyboard.press("3")
     page.keyboard.press("Backspace")
     page.keyboard.press("6")
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     page.keyboard.press("Backspace")
     page.get_by_role("button", name="log of A1").click()
     card = page.get_by_role("dialog")
@@ -295,7 +295,9 @@ def test_the_log_of_a_unit_keeps_corrections_beside_what_they_correct(
 def test_the_sheet_of_keys_opens_on_a_question_mark(page: Page, server: str, send: Send) -> None:
     open_round(page, server, start(send, 3), 3)
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Keys of a round")).to_contain_text("Same as last look")
+    expect(page.get_by_role("dialog", name="Keyboard shortcuts")).to_contain_text(
+        "Same as last look"
+    )
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.keyboard.press("3")
@@ -310,9 +312,9 @@ def test_on_the_phone_an_impossible_count_is_said_above_the_pad(
     panel = page.get_by_role("complementary")
     for key in ("1", "2"):
         panel.get_by_role("button", name=key, exact=True).click()
-    panel.get_by_role("button", name="Save").click()
+    panel.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("alert")).to_be_visible()
-    expect(page.get_by_role("alert")).to_contain_text("only 10 were set")
+    expect(page.get_by_role("alert")).to_contain_text("only 10 in this container")
 
 
 def test_what_is_doubtful_is_said_and_an_odd_trial_hides_no_other(page: Page, server: str) -> None:
@@ -322,7 +324,7 @@ def test_what_is_doubtful_is_said_and_an_odd_trial_hides_no_other(page: Page, se
     page.route("**/api/clock/confirm", lambda route: route.fulfill(json=clock | {"says": ""}))
     page.route("**/api/today", lambda route: route.abort())
     page.goto(server)
-    expect(page.get_by_role("heading", name="Nothing is due today")).to_have_count(0)
+    expect(page.get_by_role("heading", name="Nothing due today")).to_have_count(0)
     expect(page.get_by_text("What is due could not be asked")).to_be_visible(timeout=30_000)
     banner = page.get_by_role("alert").filter(has_text="the log already holds 4 May")
     expect(banner).to_be_visible()
@@ -338,4 +340,4 @@ def test_a_fault_of_one_page_stays_inside_the_frame(page: Page, server: str) -> 
     assert axe_faults(page) == []
     page.get_by_role("link", name="Trials").click()
     expect(page.get_by_role("heading", name="This page has a fault")).to_have_count(0)
-    expect(page.get_by_role("link", name="Plan a trial")).to_be_visible()
+    expect(page.get_by_role("link", name="New trial")).to_be_visible()

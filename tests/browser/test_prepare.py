@@ -27,7 +27,7 @@ def a_plan_saved(send: Send, **plan: Any) -> str:
 
 
 def write(page: Page, line: str) -> None:
-    page.get_by_label("Write what you want to make").fill(line)
+    page.get_by_label("What do you want to make?").fill(line)
 
 
 def amount(page: Page, what: str) -> Locator:
@@ -46,7 +46,7 @@ def test_a_line_is_worked_out_and_its_answer_is_remembered(page: Page, server: s
     page.reload()
     expect(amount(page, "To measure")).to_have_text("5 mL")
     page.get_by_text("Whose spoon or cup?").click()
-    page.get_by_role("button", name="Ask me again each time").click()
+    page.get_by_role("button", name="Ask every time").click()
     expect(page.get_by_text("Answer the question first")).to_be_visible()
 
 
@@ -85,14 +85,14 @@ def test_a_line_that_cannot_be_is_answered_in_a_sentence_and_kept(page: Page, se
     page.goto(f"{server}/mixing")
     write(page, line)
     expect(page.get_by_role("alert")).to_contain_text(says)
-    expect(page.get_by_label("Write what you want to make")).to_have_value(line)
+    expect(page.get_by_label("What do you want to make?")).to_have_value(line)
 
 
 def test_every_sum_is_two_taps_from_today_on_the_phone(page: Page, server: str) -> None:
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(server)
     for key, this in SUMS.items():
-        page.get_by_role("link", name="Mixing bench").first.click()
+        page.get_by_role("link", name="Mixing").first.click()
         page.locator(f"main a[href='/mixing/{key}']").click()
         expect(page.get_by_role("heading", level=1, name=this.title, exact=True)).to_be_visible()
         expect(page.get_by_role("article")).to_be_visible()
@@ -110,13 +110,13 @@ def test_fields_say_what_is_wrong_where_it_is(page: Page, server: str) -> None:
 def test_a_card_is_put_on_a_trials_list_taken_off_and_put_back(page: Page, server: str, send: Send) -> None:  # fmt: skip
     trial = a_plan_saved(send, question="Sage: for the recipes?")
     page.goto(f"{server}/mixing?line=100%20mL%20of%201000%20ppm%20IBA%20from%201%20%25")
-    page.get_by_label("Put it on the recipes of").select_option(trial)
-    page.get_by_role("button", name="Put on the recipe list").click()
-    expect(page.get_by_text("It is on the list.")).to_be_visible()
+    page.get_by_label("Trial").select_option(trial)
+    page.get_by_role("button", name="Add to recipes").click()
+    expect(page.get_by_text("Added")).to_be_visible()
     page.goto(f"{server}/trials/{trial}/prepare")
     expect(page.get_by_text("100 mL × 1000 ppm ÷ 10 000 ppm = 10 mL")).to_be_visible()
-    page.get_by_role("button", name="Take off the list: Dilute a stock").press("Enter")
-    page.get_by_role("button", name="Put it back").press("Enter")
+    page.get_by_role("button", name="Remove from the list: Dilute a stock").press("Enter")
+    page.get_by_role("button", name="Restore").press("Enter")
     expect(page.get_by_text("100 mL × 1000 ppm ÷ 10 000 ppm = 10 mL")).to_be_visible()
 
 
@@ -124,12 +124,12 @@ def test_a_stopped_recipe_asks_why_it_is_meant(page: Page, server: str, send: Se
     trial = a_plan_saved(send, question="Sage: too strong?")
     page.goto(f"{server}/mixing?line=100%20mL%20of%2030000%20ppm%20IBA%20from%205%20%25")
     expect(page.get_by_text("Stop:")).to_be_visible()
-    page.get_by_label("Put it on the recipes of").select_option(trial)
-    page.get_by_role("button", name="Put on the recipe list").click()
+    page.get_by_label("Trial").select_option(trial)
+    page.get_by_role("button", name="Add to recipes").click()
     expect(page.get_by_text("stopped by a guard")).to_be_visible()
-    page.get_by_label("Why it is meant").fill("to see the burn")
-    page.get_by_role("button", name="Put on the recipe list").press("Enter")
-    expect(page.get_by_text("It is on the list.")).to_be_visible()
+    page.get_by_label("Reason").fill("to see the burn")
+    page.get_by_role("button", name="Add to recipes").press("Enter")
+    expect(page.get_by_text("Added")).to_be_visible()
     page.goto(f"{server}/trials/{trial}/prepare")
     expect(page.get_by_text("to see the burn")).to_be_visible()
 
@@ -141,39 +141,39 @@ def test_what_the_plan_calls_for_has_its_figures_filled_in(page: Page, server: s
     ]  # fmt: skip
     trial = a_plan_saved(send, treatments=arms, material="softwood tips")
     page.goto(f"{server}/trials/{trial}/prepare")
-    page.get_by_role("button", name="Work it out").press("Enter")
+    page.get_by_role("button", name="Calculate").press("Enter")
     expect(page.get_by_label("Strength wanted")).to_have_value("2000 ppm")
     page.get_by_label("Strength of the stock").fill("1 %")
     expect(page.get_by_text("above the usual 500 to 1500 ppm")).to_be_visible()
-    page.get_by_role("button", name="Put on the recipe list").press("Enter")
+    page.get_by_role("button", name="Add to recipes").press("Enter")
     expect(page.get_by_text("1 on the list")).to_be_visible()
-    expect(page.get_by_role("button", name="Work it out")).to_have_count(0)
+    expect(page.get_by_role("button", name="Calculate")).to_have_count(0)
 
 
 def test_the_shelf_says_what_is_past_its_date(page: Page, server: str) -> None:
     page.goto(f"{server}/mixing/shelf")
     expect(page.get_by_text("past its date of").first).to_be_visible()
-    page.get_by_role("button", name="Add an agent").click()
-    page.get_by_role("button", name="Keep", exact=True).click()
-    expect(page.get_by_text("Name the active ingredient, never a brand.").nth(1)).to_be_visible()
+    page.get_by_role("button", name="Add product").click()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Enter the active ingredient, not a brand.").nth(1)).to_be_visible()
     page.get_by_label("Active ingredient").select_option("NAA")
     page.get_by_label("Strength, such as 1 %").fill("strong")
-    page.get_by_role("button", name="Keep", exact=True).click()
-    expect(page.get_by_text("is no strength")).to_be_visible()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("is not a strength")).to_be_visible()
     page.get_by_label("Strength, such as 1 %").fill("0.5 %")
     page.get_by_label("Batch", exact=True).fill("41")
-    page.get_by_role("button", name="Keep", exact=True).press("Enter")
+    page.get_by_role("button", name="Save", exact=True).press("Enter")
     expect(page.get_by_text("NAA 0.5 % liquid, batch 41", exact=True)).to_be_visible()
-    page.get_by_role("button", name="Take off the shelf: NAA 0.5 % liquid, batch 41").click()
-    page.get_by_role("button", name="Put it back").press("Enter")
+    page.get_by_role("button", name="Remove from the list: NAA 0.5 % liquid, batch 41").click()
+    page.get_by_role("button", name="Restore").press("Enter")
     expect(page.get_by_text("NAA 0.5 % liquid, batch 41", exact=True)).to_be_visible()
 
 
 def test_an_own_default_is_kept_and_given_back(page: Page, server: str) -> None:
     page.goto(f"{server}/mixing/defaults")
     page.get_by_label("Find").fill("overage of medium")
-    page.get_by_label("Own: overage of medium", exact=True).fill("20")
-    page.get_by_role("button", name="Keep own: overage of medium").click()
+    page.get_by_label("Own value: overage of medium", exact=True).fill("20")
+    page.get_by_role("button", name="Save own value: overage of medium").click()
     page.goto(f"{server}/mixing/medium")
     expect(amount(page, "Medium")).to_have_text("15.12 L")
     page.goto(f"{server}/mixing/defaults")
@@ -202,7 +202,7 @@ def test_a_soak_read_from_words_waits_until_it_is_confirmed(page: Page, server: 
     page.reload()
     expect(page.get_by_text("soak, 12 h")).to_be_visible()
     expect(asked).to_have_count(0)
-    page.get_by_text("Soaks and dips of each treatment").click()
+    page.get_by_text("Soaks and dips per treatment").click()
     page.get_by_label("How long for Misted").fill("soon")
     expect(page.get_by_text("A time is wanted, such as 12 h, 1h30 or overnight.")).to_be_visible()
 
@@ -215,7 +215,7 @@ def test_soaks_are_worked_back_and_a_running_timer_survives_a_reload(page: Page,
     page.get_by_label("How long for IBA 1000 ppm").press("Enter")
     expect(page.get_by_text("soak, 12 h")).to_be_visible()
     tomorrow = (datetime.now() + timedelta(days=1)).replace(hour=10, minute=0)
-    hour = page.get_by_label("To be sown at")
+    hour = page.get_by_label("Sowing starts at")
     hour.fill(tomorrow.strftime("%Y-%m-%dT%H:%M"))
     hour.blur()
     expect(page.get_by_text("1 day before")).to_be_visible()
@@ -227,7 +227,7 @@ def test_soaks_are_worked_back_and_a_running_timer_survives_a_reload(page: Page,
     expect(timer).to_be_visible()
     page.get_by_role("button", name="Stop soak of IBA 1000 ppm").press("Enter")
     expect(page.get_by_text(re.compile("shorter than planned"))).to_be_visible()
-    page.get_by_role("button", name="Take back soak of IBA 1000 ppm").press("Enter")
+    page.get_by_role("button", name="Undo soak of IBA 1000 ppm").press("Enter")
     expect(timer).to_be_visible()
 
 
@@ -237,10 +237,10 @@ def test_starting_together_asks_on_the_spot_what_day_0_is(page: Page, server: st
     page.get_by_label("How long for IBA 1000 ppm").fill("2 d")
     page.get_by_label("How long for IBA 1000 ppm").press("Enter")
     expect(page.get_by_text("soak, 2 days")).to_be_visible()
-    page.get_by_text("all start together").click()
-    page.get_by_label("Then day 0 is").select_option("first wetting")
+    page.get_by_text("start together", exact=True).click()
+    page.get_by_label("Day 0 is").select_option("first wetting")
     expect(page.get_by_text("day 0 is the first wetting, and every arm")).to_be_visible()
-    expect(page.get_by_text("Set later: IBA 1000 ppm on day 2.")).to_be_visible()
+    expect(page.get_by_text("Started later: IBA 1000 ppm on day 2.")).to_be_visible()
 
 
 def test_ticks_of_the_order_survive_a_reload(page: Page, server: str) -> None:
@@ -255,9 +255,9 @@ def test_ticks_of_the_order_survive_a_reload(page: Page, server: str) -> None:
 def test_labels_are_printed_by_the_stand_in_and_a_scanned_one_opens_its_unit(page: Page, server: str, send: Send) -> None:  # fmt: skip
     trial = start_blind(page, server, send, 3)
     page.goto(f"{server}/trials/{trial}/prepare")
-    page.get_by_role("button", name="Send to the label printer (simulated)").click()
+    page.get_by_role("button", name="Send to label printer (simulated)").click()
     expect(page.get_by_text(re.compile("labels came out"))).to_be_visible()
-    printed = page.get_by_role("list", name="Labels as they came out").get_by_role("listitem")
+    printed = page.get_by_role("list", name="Printed labels").get_by_role("listitem")
     expect(printed.first).to_be_visible()
     label = page.request.get(f"{server}/api/trials/{trial}/labels").json()["labels"][4]
     place = label["lines"][0]
@@ -271,28 +271,28 @@ def test_labels_are_printed_by_the_stand_in_and_a_scanned_one_opens_its_unit(pag
 def test_a_unit_not_set_is_noted_with_its_reason_and_the_finish_says_so(page: Page, server: str, send: Send) -> None:  # fmt: skip
     trial = start(send, 3)
     page.goto(f"{server}/trials/{trial}/prepare")
-    form = page.get_by_role("form", name="Note a unit set otherwise")
+    form = page.get_by_role("form", name="Add a difference")
     form.get_by_label("Unit").select_option(label="A1")
-    expect(form.get_by_role("button", name="Note it")).to_be_disabled()
+    expect(form.get_by_role("button", name="Save", exact=True)).to_be_disabled()
     form.get_by_label("Why").fill("too soft")
-    form.get_by_role("button", name="Note it").press("Enter")
-    noted = page.get_by_role("list", name="Units set otherwise")
-    expect(noted).to_contain_text("A1 not set, too soft")
+    form.get_by_role("button", name="Save", exact=True).press("Enter")
+    noted = page.get_by_role("list", name="Differences from the plan")
+    expect(noted).to_contain_text("A1 not used, too soft")
     page.get_by_role("link", name="Finish").click()
     expect(page.get_by_text("Not stuck as planned")).to_be_visible()
     page.get_by_role("link", name="Prepare").click()
-    page.get_by_role("button", name="It was as planned: A1").press("Enter")
+    page.get_by_role("button", name="Undo: A1").press("Enter")
     expect(noted).to_have_count(0)
 
 
 def test_a_whole_treatment_set_later_counts_from_its_own_day(page: Page, server: str, send: Send) -> None:  # fmt: skip
     trial = start(send, 6)
     page.goto(f"{server}/trials/{trial}/prepare")
-    page.get_by_text("A whole treatment or tray went in at another time").click()
+    page.get_by_text("One treatment or tray started at another time").click()
     page.get_by_label("Which", exact=True).select_option(label="all of IBA 1000 ppm")
     later = datetime.now() - timedelta(days=4)
-    page.get_by_label("It went in at").fill(later.strftime("%Y-%m-%dT%H:%M"))
-    page.get_by_role("button", name="Note it").nth(1).press("Enter")
+    page.get_by_label("Started at").fill(later.strftime("%Y-%m-%dT%H:%M"))
+    page.get_by_role("button", name="Save", exact=True).nth(1).press("Enter")
     expect(page.get_by_text(re.compile(r"from their own sticking: day 4 for IBA 1000 ppm"))).to_be_visible()  # fmt: skip
 
 
@@ -316,7 +316,7 @@ def test_silks_on_paper_match_those_on_the_screen(page: Page, server: str) -> No
     page.set_viewport_size({"width": 400, "height": 400})
     open_demo(page, server, "Lavender")
     page.get_by_role("link", name="Prepare").click()
-    expect(page.get_by_role("heading", name="What was really stuck")).to_be_visible()
+    expect(page.get_by_role("heading", name="What was actually stuck")).to_be_visible()
     page.wait_for_load_state("networkidle")
     find = "silk => [...document.querySelectorAll('main svg')].find(s => s.querySelector(`#silk-${silk}`)).outerHTML"
     worn = ("plain", "halves", "hoops", "chevron", "spots")
@@ -334,8 +334,8 @@ def test_silks_on_paper_match_those_on_the_screen(page: Page, server: str) -> No
 def test_the_sheets_print_with_recipes_order_and_map(page: Page, server: str) -> None:
     open_demo(page, server, "Lavender")
     page.get_by_role("link", name="Prepare").click()
-    page.get_by_role("link", name="Print the sheets").click()
-    for part in ("Bench map", "Recipes"):
+    page.get_by_role("link", name="Print sheets", exact=True).click()
+    for part in ("Tray plan", "Recipes"):
         expect(page.get_by_role("heading", name=part)).to_be_visible()
     page.wait_for_load_state("networkidle")
     for size in ("A4", "Letter"):
@@ -344,9 +344,9 @@ def test_the_sheets_print_with_recipes_order_and_map(page: Page, server: str) ->
         sheets = len(document)
         document.close()
         assert 3 <= sheets <= 6
-        for words in ("Order of work", "Recipes", "Bench map", "Stock to take", "no flame", "never pour back"):  # fmt: skip
+        for words in ("Order of work", "Recipes", "Tray plan", "Stock to take", "no flame", "never pour back"):  # fmt: skip
             assert words in text
-        assert "Print the sheets" not in text
+        assert "Print sheets" not in text
 
 
 def test_the_key_of_a_blind_trial_prints_before_day_0_and_never_while_sealed(page: Page, server: str, send: Send) -> None:  # fmt: skip
@@ -358,7 +358,7 @@ def test_the_key_of_a_blind_trial_prints_before_day_0_and_never_while_sealed(pag
     expect(key).to_contain_text("  ".join(treated))
     send(f"/api/trials/{trial}/start", {})
     page.reload()
-    expect(page.get_by_role("heading", name="Bench map")).to_be_visible()
+    expect(page.get_by_role("heading", name="Tray plan")).to_be_visible()
     expect(key).to_have_count(0)
 
 
@@ -371,7 +371,7 @@ def test_a_label_in_the_hand_leads_to_its_unit_by_its_code(page: Page, server: s
     page.keyboard.type("zzzz")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("read it again")
-    page.get_by_label("Code on the label").fill(label["code"].lower())
+    page.get_by_label("Label code").fill(label["code"].lower())
     page.keyboard.press("Enter")
     here = page.locator("[aria-current=true][data-cell]")
     expect(here).to_have_attribute("data-cell", label["lines"][0])

@@ -103,10 +103,10 @@ def test_a_phone_joins_works_alone_and_is_withdrawn(shared: Shared, trusting: Br
     context = trusting.new_context(viewport={"width": 390, "height": 844}, locale="en-GB")
     page = context.new_page()
     page.goto(f"{shared.url}/trials/{trial}/rounds/0")
-    expect(page.get_by_role("alert")).to_contain_text("has not joined the shed")
+    expect(page.get_by_role("alert")).to_contain_text("is not connected")
     join(page, shared, shared.code)
     expect(page.get_by_text("Welcome, Ines’s phone.")).to_be_visible()
-    expect(page.get_by_text("it opens without the shed")).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("works without a connection")).to_be_visible(timeout=15_000)
 
     page.goto(f"{shared.url}/trials/{trial}/rounds/0")
     cell = page.locator("[data-cell=A1]")
@@ -117,17 +117,17 @@ def test_a_phone_joins_works_alone_and_is_withdrawn(shared: Shared, trusting: Br
     page.reload()
     expect(cell).to_contain_text("callus")
     context.set_offline(False)
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
 
     devices = get(shared.port, "/api/shed")["devices"]  # type: ignore[index]
     (mine,) = [d for d in devices if d["name"] == "Ines’s phone"]
     post(shared.port, f"/api/devices/{mine['id']}/withdraw", {})
     page.get_by_role("button", name=re.compile("^Rooted")).click()
-    expect(page.get_by_text("its key is not good any more")).to_be_visible()
+    expect(page.get_by_text("is no longer connected")).to_be_visible()
     join(page, shared, shared.code, "again")
     expect(page.get_by_text("Welcome, again.")).to_be_visible()
     page.goto(f"{shared.url}/trials/{trial}/rounds/0")
-    expect(page.get_by_text("All taps are in the shed")).to_be_visible()
+    expect(page.get_by_text("All saved")).to_be_visible()
     expect(page.get_by_text("2 of 12 units looked at")).to_be_visible()
     context.close()
 
@@ -154,9 +154,9 @@ def test_a_phone_may_not_do_what_is_the_sheds_own(shared: Shared, trusting: Brow
 
 def test_the_sheds_own_page_shows_the_square_and_the_devices(shared: Shared, page: Page) -> None:
     page.goto(f"http://127.0.0.1:{shared.port}/shed")
-    expect(page.get_by_role("img", name=re.compile("Square code"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile("QR code"))).to_be_visible()
     before = shared.code
-    page.get_by_role("button", name="Draw a new code").click()
+    page.get_by_role("button", name="New code").click()
     expect(page.get_by_text(before)).to_have_count(0)
     assert shared.code != before
     expect(page.get_by_text("works once, until")).to_be_visible()

@@ -14,8 +14,8 @@ def upload(page: Page, server: str, name: str, content: bytes, folder: Path) -> 
     path = folder / name
     path.write_bytes(content)
     page.goto(f"{server}/trials")
-    page.get_by_role("link", name="Read results in").click()
-    page.get_by_label("Choose a file").set_input_files(path)
+    page.get_by_role("link", name="Import results").click()
+    page.get_by_label("Choose file").set_input_files(path)
 
 
 def test_published_plates_are_read_in_judged_and_kept(
@@ -26,19 +26,19 @@ def test_published_plates_are_read_in_judged_and_kept(
     expect(page.get_by_text("148 of 395 struck in 10 containers")).to_be_visible()
     page.get_by_role("button", name="cucumber: clear lead. Why?").click()
     expect(page.get_by_role("dialog")).to_contain_text("p 0.002")
-    expect(page.get_by_role("dialog")).to_contain_text("every deal counted")
+    expect(page.get_by_role("dialog")).to_contain_text("every assignment counted")
     page.keyboard.press("Escape")
-    page.get_by_label("What the lot placed").select_option("propagule")
+    page.get_by_label("What was randomised").select_option("propagule")
     expect(page.get_by_role("region", name="cucumber")).to_contain_text("cannot tell by design")
-    page.get_by_label("What the lot placed").select_option("container")
+    page.get_by_label("What was randomised").select_option("container")
     expect(page.get_by_role("region", name="cucumber")).to_contain_text("clear lead")
-    page.get_by_label("Call it").fill("Twenty-one plates")
-    page.get_by_role("button", name="Keep it in this shed").click()
+    page.get_by_label("Name").fill("Twenty-one plates")
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("heading", name="Twenty-one plates")).to_be_visible()
     page.get_by_role("link", name="Trials").click()
     page.get_by_role("link", name="Twenty-one plates").click()
     expect(page.get_by_text("cucumber is ahead of bean.")).to_be_visible()
-    page.get_by_role("button", name="Throw this table away").click()
+    page.get_by_role("button", name="Delete table").click()
     expect(page.get_by_role("link", name="Twenty-one plates")).to_have_count(0)
 
 
@@ -46,7 +46,7 @@ def test_bad_rows_are_told_and_may_be_left_out(page: Page, server: str, tmp_path
     rows = "treatment,role,outcome,day_from,day_to\nU,control,alive,,\nA,,struck,9,6\nA,,struck,3,6"
     upload(page, server, "bad.csv", rows.encode(), tmp_path)
     expect(page.get_by_text("Row 3, day_to: must come after day_from, 9")).to_be_visible()
-    expect(page.get_by_role("button", name="Keep it in this shed")).to_have_count(0)
+    expect(page.get_by_role("button", name="Save", exact=True)).to_have_count(0)
     page.get_by_role("button", name="Leave row 3 out").click()
     expect(page.get_by_text("This trial could not have told.")).to_be_visible()
 
@@ -63,7 +63,7 @@ def test_the_preview_is_accessible(
     page.set_viewport_size({"width": size[0], "height": size[1]})
     example = Path("docs/examples/results.csv").read_bytes()
     upload(page, server, "results.csv", example, tmp_path)
-    expect(page.get_by_text("Willow water is likely ahead of Untreated")).to_be_visible()
+    expect(page.get_by_text("Seaweed is likely ahead of Untreated")).to_be_visible()
     assert axe_faults(page) == []
     assert page.evaluate("document.documentElement.scrollWidth - window.innerWidth") <= 0
 
@@ -72,7 +72,7 @@ def test_a_trial_offers_its_results_as_a_table(page: Page, server: str) -> None:
     page.goto(f"{server}/trials")
     page.get_by_role("link", name="Lavender: does a hormone").first.click()
     with page.expect_download() as taken:
-        page.get_by_role("link", name="Take the results out as a table").click()
+        page.get_by_role("link", name="Export results as CSV").click()
     text = Path(taken.value.path()).read_text()
     assert text.startswith("treatment,role,block,")
     assert len(text.splitlines()) == 121
@@ -84,11 +84,11 @@ def test_a_whole_trial_is_taken_out_and_brought_into_another_shed(
     page.goto(f"{server}/trials")
     page.get_by_role("link", name="Lavender: does a hormone").first.click()
     with page.expect_download() as taken:
-        page.get_by_role("link", name="Take the whole trial out").click()
+        page.get_by_role("link", name="Export trial").click()
     page.goto(f"{empty_server}/trials/read-in")
     file = tmp_path / "trial.json"
     file.write_bytes(Path(taken.value.path()).read_bytes())
-    page.get_by_label("Choose a file").set_input_files(file)
+    page.get_by_label("Choose file").set_input_files(file)
     expect(page.get_by_text("plan frozen on")).to_be_visible()
     page.get_by_role("link", name="Finish").click()
     expect(
@@ -96,5 +96,5 @@ def test_a_whole_trial_is_taken_out_and_brought_into_another_shed(
     ).to_be_visible()
     file.write_text("{}")
     page.goto(f"{empty_server}/trials/read-in")
-    page.get_by_label("Choose a file").set_input_files(file)
-    expect(page.get_by_role("alert")).to_contain_text("no whole trial of version 1")
+    page.get_by_label("Choose file").set_input_files(file)
+    expect(page.get_by_role("alert")).to_contain_text("not a complete trial file of version 1")

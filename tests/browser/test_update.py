@@ -62,14 +62,16 @@ def serving(tmp_path: Path) -> Iterator[Callable[[], str]]:
 def build_anew(web: Path) -> None:
     """What a later build leaves: another time, other names of files, the old ones gone."""
     old = (web / "built.txt").read_text()
-    script = re.search(r"assets/(index-[^.]+)\.js", (web / "index.html").read_text())
-    assert script is not None
+    scripts = [file.stem for file in web.glob("assets/*.js")]
     for file in [web / "built.txt", web / "index.html", web / "sw.js", *web.glob("assets/*.js")]:
-        said = file.read_text().replace(old, str(int(old) + 1)).replace(script[1], "index-later")
+        said = file.read_text().replace(old, str(int(old) + 1))
+        for name in scripts:
+            said = said.replace(f"{name}.js", f"{name}-later.js")
         said = re.sub(r'(url:"index.html",revision:")[^"]+', r"\1later", said)
         said = re.sub(r'(revision:")[^"]+(",url:"index.html")', r"\1later\2", said)
         file.write_text(said)
-    (web / "assets" / f"{script[1]}.js").rename(web / "assets" / "index-later.js")
+    for name in scripts:
+        (web / "assets" / f"{name}.js").rename(web / "assets" / f"{name}-later.js")
 
 
 def test_an_old_page_goes_on_and_says_that_there_is_a_newer(
@@ -85,11 +87,11 @@ def test_an_old_page_goes_on_and_says_that_there_is_a_newer(
     expect(page.get_by_text("Racecard was updated.")).to_have_count(0)
     build_anew(tmp_path / "web")
     serving()
-    page.get_by_role("link", name="Mixing bench").click()
+    page.get_by_role("link", name="Mixing").click()
     expect(page.get_by_text("Racecard was updated.")).to_be_visible(timeout=70_000)
     page.get_by_role("link", name="Trials", exact=True).click()
     expect(page.get_by_role("link", name=re.compile("Lavender")).first).to_be_visible()
     page.get_by_role("button", name="Load the new page").click()
-    expect(page.locator("script[src*='index-later']")).to_have_count(1, timeout=30_000)
+    expect(page.locator("script[src$='-later.js']")).to_have_count(1, timeout=30_000)
     expect(page.get_by_role("link", name=re.compile("Lavender")).first).to_be_visible()
     expect(page.get_by_text("Racecard was updated.")).to_have_count(0)

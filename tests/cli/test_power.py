@@ -58,12 +58,12 @@ def test_in_words_it_says_what_it_found() -> None:
     found = CliRunner().invoke(
         app, ["power", "--control", "0.3", "--treated", "0.6", "--units", "3"]
     )
-    assert "They can never call anything clear" in found.output
-    assert "From 48 plants an arm on" in found.output
+    assert "They can never show anything" in found.output
+    assert "in 100: 48 plants per treatment" in found.output
     tiny = CliRunner().invoke(
         app, ["power", "--control", "0.5", "--treated", "0.51", "--units", "9"]
     )
-    assert "More than are reckoned here" in tiny.output
+    assert "More than can be calculated here" in tiny.output
 
 
 @pytest.mark.parametrize(
@@ -72,7 +72,7 @@ def test_in_words_it_says_what_it_found() -> None:
         (("--control", "50", "--treated", "0.8", "--units", "9"), "a share, not per cent"),
         (("--control", "0.5", "--treated", "0.8", "--units", "0"), "--units must be 1 to"),
         (("--control", "0.5", "--treated", "0.8", "--units", "9", "--icc", "1"), "--icc must be"),
-        (("--control", "0.5", "--treated", "0.8", "--units", "9", "--aim", "1"), "--aim must lie"),
+        (("--control", "0.5", "--treated", "0.8", "--units", "9", "--aim", "1"), "--aim must be between"),
         (("--control", "0.5", "--treated", "0.8", "--units", "9", "--pairs", "--per-container", "3"),
          "Pairs of containers"),
     ],

@@ -293,12 +293,12 @@ def test_the_missing_arm_is_offered_whole() -> None:
     ("change", "said"),
     [
         ({"units": 1, "per_container": 16, "level": Level.CONTAINER},
-         "16 cuttings, one container a treatment = 1 unit a treatment."),
+         "16 cuttings, one container per treatment = 1 unit per treatment"),
         ({"units": 1, "per_container": 20, "level": Level.PLACE, "kind": Kind.SEED},
-         "20 seeds, one place a treatment = 1 unit a treatment."),
-        ({"units": 24}, "24 cuttings, each on its own = 24 units a treatment."),
+         "20 seeds, one place per treatment = 1 unit per treatment"),
+        ({"units": 24}, "24 cuttings, each on its own = 24 units per treatment"),
         ({"units": 5, "per_container": 10, "level": Level.TRAY},
-         "50 cuttings, 5 trays a treatment = 5 units a treatment."),
+         "50 cuttings, 5 trays per treatment = 5 units per treatment"),
     ],
 )  # fmt: skip
 def test_units_are_said_at_once(change: dict[str, Any], said: str) -> None:
@@ -423,7 +423,7 @@ def test_what_is_short_is_said_with_what_a_smaller_trial_could_show() -> None:
     said = shortfall_says(plan, items)
     assert said.startswith("You are 13 short of cuttings")
     assert "enough for 18 of each" in said
-    assert "18 each calls" in said
+    assert "18 per treatment would show" in said
     assert shortfall_says(plan, to_gather(replace(plan, at_hand=()), ())) == ""
     none = replace(plan, at_hand=(("propagules", 1.0),))
     assert "not enough for one" in shortfall_says(none, to_gather(none, ()))
@@ -492,7 +492,7 @@ def test_balance_tells_a_fair_deal_from_a_favourite() -> None:
     loaded = balance("length", rng.normal(8, 1, 40) + treatment, treatment, block, ("U", "A"), 1)
     assert loaded.p is not None
     assert loaded.p < 0.05
-    assert "Deal the grades again" in loaded.says
+    assert "Assign the grades again" in loaded.says
     same = balance("nodes", np.full(40, 3.0), treatment, block, ("U", "A"), 1)
     assert same.p is None
 

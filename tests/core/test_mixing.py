@@ -395,7 +395,7 @@ def test_every_home_agent_has_its_class_and_its_control() -> None:
     [
         ("dilute", {"volume": "250 mL", "target": "2 %", "stock": "1000 ppm"}, "weaker than"),
         ("talc", {"mass": "20 g", "target": "0.8 %", "strong": "0.3 %"}, "weaker than"),
-        ("two", {"volume": "1 L", "target": "9000 ppm", "strong": "5000 ppm", "weak": "500 ppm"}, "does not lie between"),
+        ("two", {"volume": "1 L", "target": "9000 ppm", "strong": "5000 ppm", "weak": "500 ppm"}, "is not between"),
         ("alcohol", {"volume": "1 L", "target": "70 %", "stock": "50 %"}, "cannot make"),
         ("dilute", {"volume": "0 mL", "target": "1 %", "stock": "2 %"}, "is nothing"),
         ("dilute", {"volume": "250 mL", "target": "5 mM", "stock": "1 %"}, "needs the active"),

@@ -16,12 +16,12 @@ def reckoned(control: tuple[int, int], treated: tuple[int, int], worth: Worth) -
 @pytest.mark.parametrize(
     ("control", "treated", "cost", "word"),
     [
-        ((4, 24), (21, 24), 0.02, "proven, and it pays"),
-        ((4, 24), (21, 24), 0.60, "proven, and likely pays"),
-        ((4, 24), (21, 24), 0.90, "proven, not worth it"),
-        ((10, 24), (13, 24), 0.02, "good bet, not proven"),
-        ((10, 24), (11, 24), 0.30, "neither proven nor a good bet"),
-        ((0, 3), (3, 3), 0.02, "nobody can tell"),
+        ((4, 24), (21, 24), 0.02, "clear, and it pays"),
+        ((4, 24), (21, 24), 0.60, "clear, and probably pays"),
+        ((4, 24), (21, 24), 0.90, "clear, but not worth the cost"),
+        ((10, 24), (13, 24), 0.02, "probably pays, not proven"),
+        ((10, 24), (11, 24), 0.30, "probably does not pay, not proven"),
+        ((0, 3), (3, 3), 0.02, "cannot tell"),
     ],
 )
 def test_the_word_for_each(
@@ -44,7 +44,7 @@ def test_harm_is_no_bet_whatever_it_would_pay() -> None:
     results = singles([struck()] * 4 + [waiting()] * 20, [struck()] * 12 + [lost()] * 12)
     found = judge(a_plan(), results, seed=1)
     one = payoffs(a_plan(), found.comparisons, [a.strike for a in found.arms], Worth(1.0))[0]
-    assert one.word == "not a bet: it did harm"
+    assert one.word == "not advised: it did harm"
 
 
 @pytest.mark.parametrize(

@@ -113,7 +113,7 @@ def test_a_bad_quantity_says_what_is_wrong(text: str, says: str) -> None:
 
 def test_a_temperature_below_zero_is_one_and_one_of_an_oven_is_not() -> None:
     assert in_base(read_quantity("-5 °C", (Dimension.TEMPERATURE,))) == pytest.approx(-5, abs=1e-9)
-    with pytest.raises(InvalidInput, match="no temperature of a bench"):
+    with pytest.raises(InvalidInput, match="not a possible temperature"):
         in_base(read_quantity("900 °C", (Dimension.TEMPERATURE,)))
 
 

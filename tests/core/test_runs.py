@@ -32,14 +32,14 @@ def together(tables: Tables) -> RunsTogether:
 def test_two_runs_say_nothing_of_further_ones() -> None:
     found = together([(24, 40, 8, 10), (1, 10, 4, 30)])
     assert found.further is None
-    assert found.says[-1].startswith("Two runs say nothing of further runs")
+    assert found.says[-1].startswith("Two runs cannot predict further runs")
     gaps = [r.gap.estimate for r in found.runs if r.gap]
     assert gaps == pytest.approx([0.2, 4 / 30 - 0.1])  # Simpson's two runs, by hand
 
 
 def test_runs_that_differ_are_said_to() -> None:
     apart = together([(2, 30, 28, 30), (15, 30, 14, 30), (20, 30, 5, 30)])
-    assert any("differ more than luck" in s for s in apart.says)
+    assert any("differ more than chance" in s for s in apart.says)
     alike = together([(10, 30, 20, 30), (11, 30, 20, 30), (9, 30, 21, 30)])
     assert any("No sign that the runs differ" in s for s in alike.says)
 

@@ -55,8 +55,8 @@ def test_a_goal_that_was_moved_is_an_objection() -> None:
     told = Amendment(at, "Ines", "", "", "tray B stood by the door", "leak")
     assert [n.code for n in amendment_notes([moved, told])] == ["goal_moved"]
     assert amendment_notes([told]) == ()
-    assert amendments_say([moved, told], {"endpoint": "It counts as struck when"}) == (
-        "It counts as struck when was rooted, became first root (they were slow).",
+    assert amendments_say([moved, told], {"endpoint": "Counts as rooted when"}) == (
+        "Counts as rooted when was rooted, became first root (they were slow).",
         "tray B stood by the door (leak).",
     )
 

@@ -93,7 +93,7 @@ def test_harm_is_said_apart_from_strike() -> None:
 @pytest.mark.parametrize(
     ("today", "dots", "part"),
     [
-        (3, {3: DotState.DUE}, "Round of day 3 is due."),
+        (3, {3: DotState.DUE}, "Round of day 3 is due"),
         (4, {3: DotState.DUE}, "due, a day late"),
         (2, {3: DotState.COMING}, "tomorrow"),
         (5, {3: DotState.MISSED, 9: DotState.COMING}, "One look was missed"),
@@ -101,7 +101,7 @@ def test_harm_is_said_apart_from_strike() -> None:
         (
             60,
             {3: DotState.MISSED, 6: DotState.MISSED},
-            "without a full last round. 2 looks were missed",
+            "last round incomplete. 2 looks were missed",
         ),
     ],
 )
@@ -111,4 +111,4 @@ def test_how_a_trial_stands(today: int, dots: dict[int, DotState], part: str) ->
 
 
 def test_a_draft_stands_still() -> None:
-    assert stands(a_plan(), False, None, []).says == "Draft: not yet stuck."
+    assert stands(a_plan(), False, None, []).says == "Draft, not started"

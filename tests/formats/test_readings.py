@@ -93,7 +93,7 @@ def test_bad_rows_are_told_by_number_and_the_rest_is_read() -> None:
     ("content", "says"),
     [
         (b"", "empty"),
-        (b"\x00\x01\x02,\x00\n1,2\n", "no table"),
+        (b"\x00\x01\x02,\x00\n1,2\n", "not a text table"),
         (b"one column\n1\n", "No table is found"),
         (b"time,temp\nnever,1\n", "Not one row"),
     ],

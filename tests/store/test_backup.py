@@ -53,7 +53,7 @@ def test_an_open_shed_is_not_replaced(shed: Shed, clock: Clock, tmp_path: Path) 
     back_up(shed.path.parent, tmp_path / "b", clock.now)
     with shed.reading() as session:
         load_trials(session)
-        with pytest.raises(Conflict, match="running Racecard"):
+        with pytest.raises(Conflict, match="Racecard is running"):
             restore(tmp_path / "b", shed.path.parent, clock.now)
     assert questions(shed.path.parent, clock) == ["One?"]
 
@@ -89,7 +89,7 @@ def test_a_damaged_backup_changes_nothing(
 def test_the_commands_say_what_they_did(shed: Shed, tmp_path: Path) -> None:
     folder, file = str(shed.path.parent), str(tmp_path / "b")
     run = CliRunner().invoke
-    assert "The shed is in" in run(app, ["backup", file, "--data", folder]).output
+    assert "The backup is in" in run(app, ["backup", file, "--data", folder]).output
     shed.close()
     assert "is kept in" in run(app, ["restore", file, "--data", folder]).output
     none = run(app, ["backup", file, "--data", str(tmp_path / "none")])

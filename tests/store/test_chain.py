@@ -38,7 +38,7 @@ def test_all_that_racecard_writes_is_linked(written: Path) -> None:
     assert found.links > 1000
     said = CliRunner().invoke(app, ["verify", "--data", str(written.parent)])
     assert said.exit_code == 0
-    assert f"The log is whole: {found.links} rows" in said.output
+    assert f"The log is complete: {found.links} rows" in said.output
 
 
 @pytest.mark.parametrize(

@@ -70,7 +70,7 @@ def test_an_entry_is_kept_once_with_its_day_and_taken_back_beside_itself(
         ({"kind": "note", "what": ""}, InvalidInput, "note is empty"),
         ({"kind": "measure", "what": ""}, InvalidInput, "at least one measure"),
         ({"kind": "second", "values": (("score", 7.0),)}, InvalidInput, "0 to 5"),
-        ({"kind": "void"}, InvalidInput, "Taking back needs"),
+        ({"kind": "void"}, InvalidInput, "Undo needs"),
         ({"kind": "void", "corrects": "nobody"}, NotFound, "not in this diary"),
         ({"text": "x" * 2001}, InvalidInput, "2000 characters"),
     ],
@@ -152,7 +152,7 @@ def test_what_is_no_photo_is_refused_and_leaves_nothing(
     shed: Shed, clock: Clock, content: bytes
 ) -> None:
     trial = started(shed, clock)
-    with pytest.raises(InvalidInput, match="no picture that can be read"):
+    with pytest.raises(InvalidInput, match="picture cannot be read"):
         keep_photo(shed, trial.id, an_entry(shed, "photo"), content)
     assert diary(shed, trial) == []
     assert not list((shed.path.parent / "attachments").rglob("*.jpg"))

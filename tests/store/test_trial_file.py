@@ -98,7 +98,7 @@ def changed(content: bytes, **fields: object) -> bytes:
         ({"seed": -1}, "at seed"),
         ({"bench": []}, "bench has 0 planted cells"),
         ({"nonsense": 1}, "at nonsense"),
-        ({"started_at": None}, "started without a moment"),
+        ({"started_at": None}, "started without a start time"),
         ({"observations": [{"unit": 999, "kind": "look", "seen_at": "2026-05-25T12:00:00Z", "who": "x"}]}, "not there"),
         ({"observations": [{"unit": 0, "kind": "look", "seen_at": "2026-05-25T12:00:00Z", "who": "x", "stage": 99}]}, "stage must be"),
     ],
@@ -117,7 +117,7 @@ def test_a_file_that_cannot_be_true_brings_nothing_in(
 
 @pytest.mark.parametrize("content", [b"", b"nonsense", b"[]", b'{"format": "racecard-trial-1"}'])
 def test_what_is_no_trial_is_refused(content: bytes) -> None:
-    with pytest.raises(InvalidInput, match="no whole trial of version 1"):
+    with pytest.raises(InvalidInput, match="not a complete trial file of version 1"):
         read_trial(content)
 
 

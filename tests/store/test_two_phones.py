@@ -178,7 +178,7 @@ def test_a_jar_has_no_one_score_and_every_plant_its_own(shed: Shed, clock: Clock
     for id, fields, says in (
         ("best-001", {"score": 5}, "the best is not the jar"),
         ("best-002", {"parts": (("score_5", 1.0),)}, "1 of the 8 plants"),
-        ("best-003", {"parts": (("roots", 1.0),)}, "no count of scored plants"),
+        ("best-003", {"parts": (("roots", 1.0),)}, "not a number of scored plants"),
     ):
         with pytest.raises(InvalidInput, match=says):
             record(shed, trial.id, [score(id, **fields)])

@@ -9,6 +9,7 @@ from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 
+from racecard import __version__
 from racecard.api import (
     clock,
     conditions,
@@ -53,7 +54,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
         hosts: names and addresses it is reached by; a request for another is refused.
     """
     app = FastAPI(
-        title="Racecard", version="0.1.0", docs_url=None, redoc_url=None,
+        title="Racecard", version=__version__, docs_url=None, redoc_url=None,
         openapi_url="/api/openapi.json", responses=_PROBLEMS,
     )  # fmt: skip
     app.state.shed = shed

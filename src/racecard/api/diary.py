@@ -249,7 +249,7 @@ def _lines(
 def _told(e: Entry, by_id: dict[str, Entry], names: dict[str, str]) -> str:
     """An entry in one line; taking back says what was taken back."""
     taken = by_id.get(e.corrects or "") if e.kind == "void" else None
-    return says(e, names) if taken is None else f"taken back: {says(taken, names)}"
+    return says(e, names) if taken is None else f"undone: {says(taken, names)}"
 
 
 def _of_the_trial(
@@ -285,7 +285,7 @@ def _state(
     if kind == "void" or row in stands:
         return "stands"
     if row in back:
-        return "taken back"
+        return "undone"
     return "undecided" if row in undecided_ else "corrected"
 
 

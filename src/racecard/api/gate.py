@@ -156,7 +156,7 @@ class Gate:
         except AppError as exc:  # the file is locked, say: as everywhere else, and not a bare fault
             return status_of(exc), exc.code, exc.detail
         if device is None:
-            says = "This device has not joined the shed, or its key was withdrawn: scan the code again."
+            says = "This device is not connected, or it was disconnected. Scan the code again."
             return 401, "not_joined", says
         self._note_waiting(scope, device)
         if not may(device.role, scope["method"], path):

@@ -80,7 +80,7 @@ def get_shed(shed: ShedDep, sharing: SharingDep) -> ShedOut:
 def post_code(shed: ShedDep, sharing: SharingDep) -> ShedOut:
     """Draw a new join code; devices that have joined keep their keys."""
     if sharing is None:
-        raise Conflict("This shed is not shared: start it with --shed.")
+        raise Conflict("Phones are switched off: restart Racecard with racecard start --shed.")
     sharing.renew()
     return _out(shed, sharing)
 
@@ -107,7 +107,7 @@ def post_join(
 ) -> JoinedOut:
     """Give a device its key for the right code; wrong guesses are slowed and counted."""
     if sharing is None:
-        raise Conflict("This shed is not shared: start it with --shed.")
+        raise Conflict("Phones are switched off: restart Racecard with racecard start --shed.")
     sharing.check(body.code, request.client.host if request.client else "")
     key = join_device(shed, body.name)
     response.set_cookie(
@@ -123,7 +123,7 @@ def post_join(
 def get_root(sharing: SharingDep) -> Response:
     """The shed's root certificate, to be trusted on the phone."""
     if sharing is None:
-        raise Conflict("This shed is not shared: start it with --shed.")
+        raise Conflict("Phones are switched off: restart Racecard with racecard start --shed.")
     headers = {"Content-Disposition": 'attachment; filename="racecard-root.crt"'}
     return Response(sharing.root, media_type="application/x-x509-ca-cert", headers=headers)
 

@@ -51,13 +51,13 @@ _SENTENCES: Mapping[str, str] = {
 }
 _LABELS: Mapping[str, str] = {
     "length_days": "Last day", "look_every_days": "Look on days", "look_days": "Look on days",
-    "units": "Plants or containers of each treatment", "per_container": "Plants in each", "tray_rows": "Rows of a tray",
-    "columns": "Columns of a tray", "spare_cells": "Spare cells at least", "threshold_mm": "Root that counts",
+    "units": "Plants or containers of each treatment", "per_container": "Plants per container", "tray_rows": "Rows per tray",
+    "columns": "Columns per tray", "spare_cells": "Spare cells, at least", "threshold_mm": "Root that counts",
     "rooted_score": "Root score that counts", "expected_percent": "The control usually strikes",
     "expected_days": "The control’s days on average", "expected_score": "The control’s root score",
-    "gap_points": "Worth having, points", "gap_days": "Worth having, days sooner",
-    "gap_score": "Worth having, score higher", "germination_percent": "Label germination",
-    "pot_ml": "Medium in a container", "dip_ml": "Dip for a treatment", "unit_seconds": "Seconds one unit takes",
+    "gap_points": "Smallest difference that matters, points", "gap_days": "Smallest difference that matters, days",
+    "gap_score": "Smallest difference that matters, score", "germination_percent": "Label germination",
+    "pot_ml": "Medium in a container", "dip_ml": "Dip for a treatment", "unit_seconds": "Seconds per plant",
 }  # fmt: skip
 """What the page calls a field whose name in the API is another."""
 Spans = tuple[tuple[int, int], ...]
@@ -121,7 +121,7 @@ def install(app: FastAPI) -> None:
         number = uuid.uuid4().hex[:8]
         _log.error("unforeseen error %s", number, exc_info=exc)
         said = f"Something went wrong here; nothing saved was lost. Its number is {number}."
-        return problem(500, "unforeseen", "Something went wrong", [("", said)])
+        return problem(500, "unforeseen", "Something went wrong. Try again.", [("", said)])
 
 
 def _sentence(error: Mapping[str, Any]) -> tuple[str, str]:

@@ -6,6 +6,7 @@ from racecard.api.schemas.base import Out
 from racecard.core.conditions.reading import QUANTITIES
 from racecard.core.drawings import SILKS, STAGES, Shape
 from racecard.core.finish.methods import METHODS, Method
+from racecard.core.glossary import TERMS
 from racecard.core.log.events import BY_THE_GROWER, EVENTS
 from racecard.core.log.fields import Field as Measured
 from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
@@ -121,6 +122,14 @@ class QuantityOut(Out):
     units: list[str]
 
 
+class TermOut(Out):
+    """A word of the page with its meaning in one line."""
+
+    name: str
+    meaning: str
+    group: str
+
+
 class ReferenceOut(Out):
     """Everything that is drawn and every key."""
 
@@ -137,6 +146,7 @@ class ReferenceOut(Out):
     score_needs: list[dict[str, float]]
     reached_mm: float
     quantities: list[QuantityOut]
+    terms: list[TermOut]
 
 
 @router.get("/reference", operation_id="get_reference")
@@ -160,6 +170,7 @@ def get_reference() -> ReferenceOut:
         traits=[_trait(t) for t in TRAITS],
         harms=[_trait(t) for t in HARMS],
         harm_words=list(HARM_WORDS),
+        terms=[TermOut(name=t.name, meaning=t.meaning, group=t.group) for t in TERMS],
         parts=[
             PartOut(name=p.name, label=p.label, unit=p.unit, most=p.most, choices=list(p.choices),
                     is_whole=p.is_whole)

@@ -52,7 +52,7 @@ def get_report(shed: ShedDep, trial_id: str) -> Response:
     at = f"/api/trials/{trial.id}"
     raw = (
         ("every plant as a table", f"{at}/table.csv"),
-        ("the whole trial as one file", f"{at}/trial.json"),
+        ("the complete trial as one file", f"{at}/trial.json"),
     )
     page = report_html(report, _lanes(trial.plan, found), raw)
     return Response(page, media_type="text/html; charset=utf-8", headers=_POLICY)
@@ -67,7 +67,7 @@ def get_report_pdf(shed: ShedDep, trial_id: str, paper: Paper = Paper.A4) -> Res
     from racecard.formats.report import report_pdf
 
     trial, found, report = _reported(shed, trial_id)
-    raw = f"Raw data: taken out of Racecard as table.csv and trial.json of trial {trial.id[:8]}."
+    raw = f"Raw data: exported from Racecard as table.csv and trial.json of trial {trial.id[:8]}."
     content = report_pdf(report, _lanes(trial.plan, found), paper.value, raw)
     return _file(content, "application/pdf", f"racecard-{trial.id[:8]}-{paper.value}.pdf")
 
@@ -109,7 +109,9 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
         t, s = plan.treatments[arm.index], arm.strike
         c = by.get(arm.index)
         is_pace = arm.index == plan.reference
-        called = "sets the pace" if is_pace else GRADE_WORDS[c.asked] if c else ""
+        called = (
+            "control (its curve is the pace line)" if is_pace else GRADE_WORDS[c.asked] if c else ""
+        )
         shown.append(
             LaneShown(
                 t.name, "" if t.role.value == "candidate" else t.role.value,
@@ -120,9 +122,7 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
                 is_pace,
             )
         )  # fmt: skip
-    title = (
-        "Roots first seen, day by day" if plan.kind is Kind.CUTTING else "First seen, day by day"
-    )
+    title = "Lanes: when each plant rooted" if plan.kind is Kind.CUTTING else "came up"
     return lanes_drawing(title, shown, max(plan.length_days, judgement.day), judgement.day)
 
 

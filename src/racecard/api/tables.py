@@ -29,7 +29,8 @@ from racecard.store.trials import load_trial
 router = APIRouter(prefix="/api", tags=["tables"])
 
 Unit = Annotated[
-    UnitKind | None, Query(description="What the lot placed; found out where not said")
+    UnitKind | None,
+    Query(description="What was randomised; worked out from the table if not given"),
 ]
 Control = Annotated[str | None, Query(max_length=200, description="Name of the untreated control")]
 Skip = Annotated[list[int] | None, Query(description="Rows to leave out, as numbered in the file")]
@@ -109,7 +110,7 @@ def take_out(shed: ShedDep, trial_id: str) -> Response:
 
 @router.get(
     "/trials/{trial_id}/trial.json", operation_id="take_out_trial", response_class=Response,
-    responses={200: {"content": {"application/json": {}}, "description": "The whole trial"}},
+    responses={200: {"content": {"application/json": {}}, "description": "The complete trial"}},
 )  # fmt: skip
 def take_out_trial(shed: ShedDep, trial_id: str) -> Response:
     """A whole trial as one file: plan, bench, seed, moments and every observation."""
@@ -140,7 +141,9 @@ def _unsealed(shed: Shed, trial_id: str) -> tuple[Trial, list[Observation]]:
     with shed.reading() as session:
         trial, log = load_trial(session, trial_id), load_observations(session, trial_id)
     if trial.is_sealed:
-        raise Sealed("This trial is scored blind: unseal it before its results are taken out.")
+        raise Sealed(
+            "This trial is scored blind: show the treatments before you export its results."
+        )
     return trial, log
 
 
@@ -163,7 +166,7 @@ def _keep(
 ) -> TableOut:  # fmt: skip
     sheet = read_sheet(content, skipped, most_rows=_MOST_ROWS)
     if sheet.bad:
-        raise InvalidInput(f"{sheet.bad[0].says()} Mend the file, or leave the bad rows out.")
+        raise InvalidInput(f"{sheet.bad[0].says()} Correct the file, or leave out the bad rows.")
     judge_sheet(sheet, unit=unit, control=control)
     kept = keep_table(shed, name, content, who, unit=unit, control=control, skipped=skipped)
     return _told(content, kept.name, unit, control, skipped, kept.id)

@@ -1,1 +1,15 @@
-"""The same calls as the HTTP door, from a terminal."""
+"""The command line; `run` is the `racecard` command."""
+
+import sys
+
+from racecard import __version__
+
+
+def run() -> None:
+    """Run the command that was typed; its version is told before anything heavy is loaded."""
+    if sys.argv[1:] == ["--version"]:
+        sys.stdout.write(f"racecard {__version__}\n")
+        return
+    from racecard.cli.main import app
+
+    app()

@@ -1,5 +1,5 @@
 """`python -m racecard.cli` is the `racecard` command."""
 
-from racecard.cli.main import app
+from racecard.cli import run
 
-app()
+run()

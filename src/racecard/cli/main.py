@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 from typer.core import TyperGroup
 
+from racecard import __version__
 from racecard.core.table.judged import UnitKind
 from racecard.errors import AppError
 
@@ -43,6 +44,16 @@ app = typer.Typer(
 )
 
 
+@app.callback()
+def version(
+    told: Annotated[bool, typer.Option("--version", help="Say which version this is.")] = False,
+) -> None:
+    """Racecard: honest propagation trials."""
+    if told:
+        typer.echo(f"racecard {__version__}")
+        raise typer.Exit
+
+
 class Backups(StrEnum):
     """How often a backup makes itself."""
 
@@ -51,7 +62,7 @@ class Backups(StrEnum):
     NEVER = "never"
 
 
-Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the shed's file.")]
+Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the saved trials.")]
 Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127.0.0.1.")]
 
 
@@ -102,7 +113,10 @@ def demo(
     data: Folder = None,
     port: Port = 8620,
     dry: Annotated[
-        bool, typer.Option("--dry-run/--no-dry-run", help="Carry camellia out dry meanwhile.")
+        bool,
+        typer.Option(
+            "--dry-run/--no-dry-run", help="Simulate the camellia plan in the background."
+        ),
     ] = True,
 ) -> None:
     """Serve a shed of invented trials, in a folder of its own."""
@@ -135,7 +149,7 @@ def _dry_demo(shed: "Shed") -> None:
 @app.command()
 def finish(
     file: Annotated[Path, typer.Argument(help="A table of results (CSV, XLSX) or a trial (JSON).")],
-    unit: Annotated[UnitKind | None, typer.Option(help="What the lot placed.")] = None,
+    unit: Annotated[UnitKind | None, typer.Option(help="What was randomised.")] = None,
     control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
@@ -150,7 +164,7 @@ def finish(
 def power(
     control: Annotated[float, typer.Option(help="True share struck of the control, 0 to 1.")],
     treated: Annotated[float, typer.Option(help="True share struck of the treated.")],
-    units: Annotated[int, typer.Option(help="Units an arm: plants, pairs or containers.")],
+    units: Annotated[int, typer.Option(help="Units per treatment: plants, pairs or containers.")],
     candidates: Annotated[int, typer.Option(help="Candidates that Holm corrects for.")] = 1,
     pairs: Annotated[bool, typer.Option("--pairs", help="Units are matched pairs.")] = False,
     agree: Annotated[float, typer.Option(help="Likeness within a pair, 0 none to 1 most.")] = 0.0,
@@ -213,7 +227,7 @@ def backup(
     from racecard.store.engine import default_folder
 
     size = back_up(data or default_folder(), file, datetime.now(UTC))
-    typer.echo(f"The shed is in {file} ({size / 1000:.0f} kB).")
+    typer.echo(f"The backup is in {file} ({size / 1000:.0f} kB).")
 
 
 @app.command()
@@ -225,7 +239,7 @@ def restore(
     from racecard.store.engine import default_folder
 
     kept = put_back(file, data or default_folder(), datetime.now(UTC))
-    typer.echo("The shed is restored." + (f" What was there is kept in {kept}." if kept else ""))
+    typer.echo("The backup is restored." + (f" What was there is kept in {kept}." if kept else ""))
 
 
 @app.command()
@@ -259,7 +273,7 @@ def verify(data: Folder = None) -> None:
             typer.echo(f"{what}: {row}")
     if not found.is_whole:
         raise typer.Exit(1)
-    typer.echo(f"The log is whole: {found.links} rows, the last link {found.head[:12]}.")
+    typer.echo(f"The log is complete: {found.links} rows, the last link {found.head[:12]}.")
 
 
 def _local_zone() -> str:

@@ -26,7 +26,7 @@ def _pair(text: str) -> tuple[str, str]:
     key, equals, value = text.partition("=")
     if not equals or not key.strip() or not value.strip():
         raise InvalidInput(
-            f"“{text}” is no answer: write it as question=answer, such as spoon=metric."
+            f"“{text}” is not an answer: write it as question=answer, such as spoon=metric."
         )
     return key.strip(), value.strip()
 

@@ -17,7 +17,7 @@ _MOST_CONTAINERS = 300
 class Answer:
     """Power of one candidate at the first Holm step; units are counted an arm.
 
-    `floor`: smallest p of one comparison; `floor_holm`: the same over the family.
+    `floor`: smallest p of one comparison; `floor_holm`: the same corrected.
     """
 
     power: float
@@ -66,16 +66,20 @@ def as_words(q: Question, found: Answer) -> str:
     """The answer in words."""
     unit = "pairs" if q.pairs else "containers" if q.per_container > 1 else "plants"
     lines = [
-        f"{q.units} {unit} an arm call {100 * q.control:g} % against {100 * q.treated:g} % clear "
+        f"{q.units} {unit} per treatment would show {100 * q.treated:g} % against {100 * q.control:g} % "
         f"{100 * found.power:.1f} times in 100 ({found.method}).",
     ]
     if not found.decidable:
-        lines.append("They can never call anything clear: the best result would be luck too often.")
+        lines.append(
+            "They can never show anything: even the best result would arise by chance too often."
+        )
     if found.units_needed is None:
-        lines.append(f"More than are reckoned here would be needed for {100 * q.aim:g} in 100.")
+        lines.append(
+            f"More than can be calculated here would be needed for {100 * q.aim:g} in 100."
+        )
     else:
         lines.append(
-            f"From {found.units_needed} {unit} an arm on it is {100 * q.aim:g} in 100 or more."
+            f"To show it {100 * q.aim:g} times in 100: {found.units_needed} {unit} per treatment."
         )
     return "\n".join(lines)
 
@@ -89,7 +93,7 @@ def _check(q: Question) -> None:
     if not 0 <= q.icc < 1:
         raise InvalidInput(f"--icc must be 0 to below 1, got {q.icc:g}.", "/icc")
     if not 0 < q.aim < 1:
-        raise InvalidInput(f"--aim must lie between 0 and 1, got {q.aim:g}.", "/aim")
+        raise InvalidInput(f"--aim must be between 0 and 1, got {q.aim:g}.", "/aim")
     for name, number, most in (
         ("units", q.units, MOST_EXACT), ("candidates", q.candidates, 50), ("per-container", q.per_container, 1000)
     ):  # fmt: skip
@@ -97,7 +101,7 @@ def _check(q: Question) -> None:
             raise InvalidInput(f"--{name} must be 1 to {most}, got {number}.", f"/{name}")
     if q.pairs and q.per_container > 1:
         raise InvalidInput(
-            "Pairs of containers are not reckoned: leave out --pairs or --per-container."
+            "Pairs of containers cannot be calculated: leave out --pairs or --per-container."
         )
 
 

@@ -49,7 +49,7 @@ class Level(StrEnum):
 
 
 class Layout(StrEnum):
-    """How the lot is drawn. In blocks of one it is drawn over the whole bench."""
+    """How the lot is drawn. In blocks of one it is drawn over all positions."""
 
     BLOCKS = "blocks"
     PAIRS = "pairs"
@@ -149,7 +149,7 @@ class Override:
 class Plan:
     """What a trial sets out to do. `units` is units per treatment; days are whole days.
 
-    `measure` is the one primary endpoint, `secondary` the others. The gap worth having is in
+    `measure` is the one primary endpoint, `secondary` the others. The smallest difference that matters is in
     points, days sooner or score, as the measure asks. `look_days`: the looks where they are not
     every `look_every_days`. `likeness`: of plants in one container; `pair_likeness`: within a
     pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench. `plant_id`:

@@ -386,7 +386,7 @@ def _registry() -> "UnitRegistry[float]":
 def _checked(base: float, quantity: Quantity) -> float:
     if quantity.unit.dimension in (Dimension.TEMPERATURE, Dimension.WARMER):
         if not -60 <= base <= 250:
-            raise InvalidInput(f"“{quantity.said}” is no temperature of a bench: check it.")
+            raise InvalidInput(f"“{quantity.said}” is not a possible temperature here: check it.")
         return base
     if base < 0:
         raise InvalidInput(f"“{quantity.said}” is below nothing: give more than 0.")

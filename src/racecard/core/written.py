@@ -9,8 +9,7 @@ from enum import StrEnum
 class Look:
     """What one visit saw of a single propagule. `day` counts from day 0.
 
-    `stage` is a code of the ladder (None: not said); `loss` a cause; `removed`: taken out on
-    purpose at this look; `wilted` and `shoot` are flags beside the stage.
+    `stage` is a code of the ladder (None: not said); `loss` a cause; `removed`: removed on purpose at this look; `wilted` and `shoot` are flags beside the stage.
     """
 
     day: int
@@ -26,7 +25,7 @@ class Count:
     """What one visit counted in a container of many; every number is cumulative.
 
     `struck`: ever seen at the endpoint; `lost`: lost before reaching it; `lost_struck`: reached
-    it and lost since; `removed`: taken out on purpose before reaching it.
+    it and lost since; `removed`: removed on purpose before reaching it.
     """
 
     day: int

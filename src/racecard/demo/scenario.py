@@ -152,7 +152,7 @@ CAMELLIA = _Made(
         subject=Subject.CUTTING_TYPE, expected_days=70, gap_days=14, mother_plants=6, pot_ml=350,
         spare_cells=6, sides=("vent", "", "", "door"), tray_names=("mist bench, tray A", "mist bench, tray B"),
         at_hand=(("propagules", 68.0), ("containers", 100.0), ("medium", 30.0), ("labels", 120.0)),
-        prior="Hearsay in the shed: leaf-buds give four plants where a tip gives one.",
+        prior="Hearsay: leaf-buds give four plants where a tip gives one.",
     ),
     seed=3307,
     truths=(),
@@ -162,16 +162,16 @@ CAMELLIA = _Made(
 
 ROSEMARY = _Made(
     Plan(
-        question="Rosemary: does willow water or honey root better than tap water?",
+        question="Rosemary: does seaweed or coconut water root better than tap water?",
         material="rosemary tips from two bushes, cut over a week",
         kind=Kind.CUTTING,
         treatments=(
-            _arm("Tap water", Role.CONTROL, "jar on the shed bench", Agent.NOTHING, Carrier.NONE, "plain",
-                 ("place", "shed bench"), ("lot", "old bush")),
-            _arm("Willow water", Role.CANDIDATE, "jar on the kitchen sill", Agent.OTHER, Carrier.NONE,
-                 "diamonds", ("active", "willow water"), ("place", "kitchen sill"), ("lot", "young bush")),
-            _arm("Honey", Role.CANDIDATE, "bases in honey, then a jar on the shed bench", Agent.OTHER,
-                 Carrier.NONE, "sash", ("active", "honey"), ("place", "shed bench"), ("lot", "old bush")),
+            _arm("Tap water", Role.CONTROL, "jar on the potting bench", Agent.NOTHING, Carrier.NONE, "plain",
+                 ("place", "potting bench"), ("lot", "old bush")),
+            _arm("Seaweed", Role.CANDIDATE, "seaweed extract 1:500, jar on the kitchen sill", Agent.OTHER, Carrier.NONE,
+                 "diamonds", ("active", "seaweed extract"), ("place", "kitchen sill"), ("lot", "young bush")),
+            _arm("Coconut water", Role.CANDIDATE, "coconut water 1:5, jar on the potting bench", Agent.OTHER,
+                 Carrier.NONE, "sash", ("active", "coconut water"), ("place", "potting bench"), ("lot", "old bush")),
         ),
         units=1, per_container=16, blocks=1, columns=3, length_days=42, look_every_days=14,
         gap_points=20, expected_percent=60, level=Level.CONTAINER, layout=Layout.BY_HAND,
@@ -223,7 +223,7 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     """
     with shed.reading() as session:
         if has_invented(session):
-            raise Conflict("The demo's trials are already in this shed.")
+            raise Conflict("The demo trials are already here.")
     ids = fill_shelf(shed)
     trials = [_build(shed, made, time_zone, ids) for made in SCENARIO]
     prepare_demo(shed, trials, _WHO)

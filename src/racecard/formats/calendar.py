@@ -42,7 +42,7 @@ def calendar_of(trial: Trial, at: datetime, now: datetime) -> bytes:
         )
     for day, each in plan.sample_lifts:
         on = date_of_day(at, day, plan.time_zone)
-        says = f"Lift {each} of each treatment, drawn by lot: {plan.question}"
+        says = f"Lift {each} of each treatment, chosen at random: {plan.question}"
         out.add_component(_whole_day(trial, f"lift-{day}", says, on, now))
     for code, day in plan.jobs:
         on = date_of_day(at, day, plan.time_zone)

@@ -153,9 +153,9 @@ def _rows(content: bytes) -> list[list[str]]:
         except UnicodeDecodeError:
             continue
     else:
-        raise InvalidInput("This is no table of text: save the logger's file as CSV.")
+        raise InvalidInput("This is not a text table: save the logger's file as CSV.")
     if "\x00" in text:
-        raise InvalidInput("This is no table of text: save the logger's file as CSV.")
+        raise InvalidInput("This is not a text table: save the logger's file as CSV.")
     head = "\n".join(text.splitlines()[:20])
     delimiter = max(";\t,", key=head.count)
     try:
@@ -206,9 +206,9 @@ def _number(row: Sequence[str], column: Column) -> float | None:
     try:
         value = float(plain)
     except ValueError as exc:
-        raise InvalidInput(f"“{text[:30]}” is no number.") from exc
+        raise InvalidInput(f"“{text[:30]}” is not a number.") from exc
     if not isfinite(value):
-        raise InvalidInput(f"“{text[:30]}” is no number.")
+        raise InvalidInput(f"“{text[:30]}” is not a number.")
     return kept(quantity_of(column.quantity), value, column.unit)
 
 
@@ -224,7 +224,7 @@ def _moment(text: str, tz: ZoneInfo, formats: Sequence[str]) -> datetime:
             return datetime.strptime(text, pattern).replace(tzinfo=tz).astimezone(UTC)
         except ValueError:
             continue
-    raise InvalidInput(f"“{text[:30]}” is no moment such as 2026-05-03 14:30.")
+    raise InvalidInput(f"“{text[:30]}” is not a date and time such as 2026-05-03 14:30.")
 
 
 def _either_order(times: Sequence[str]) -> bool:

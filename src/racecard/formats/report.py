@@ -52,9 +52,9 @@ def report_html(report: Report, lanes: Drawing | None, raw: Sequence[tuple[str, 
         f"<p class=lead>{e(report.headline)}</p>",
         f"<figure style='margin:0'>{_inline(as_svg(lanes), report)}</figure>" if lanes else "",
         f"<h2>Treatments</h2><table><thead><tr>{head}</tr></thead><tbody>{body}</tbody></table>",
-        _list("What this trial can say", report.says),
-        _list("Stewards' notes", [f"{says} {do}" for says, do in report.notes] or ["No objections."]),
-        _list("What became of the plan", report.changes) if report.changes else "",
+        _list("How sure is that?", report.says),
+        _list("Stewards' notes", [f"{says} {do}" for says, do in report.notes] or ["No objections found. That does not mean there is no problem."]),
+        _list("Changes to the plan", report.changes) if report.changes else "",
         f"<h2>The grower's conclusion</h2><p>{e(report.conclusion)}</p>" if report.conclusion else "",
         f"<h2>How it was done and judged</h2><p>{e(report.methods)}</p>",
         "<p class=quiet>Raw data: " + ", ".join(f"<a href='{e(at)}'>{e(what)}</a>" for what, at in raw) + ".</p>",
@@ -123,9 +123,13 @@ def _story(report: Report, lanes: Drawing | None, wide: float, raw: str) -> list
         said += [_fitted(lanes, wide), Spacer(1, 6)]
     said += [Paragraph("Treatments", _HEAD), _table(report, wide)]
     lists = [
-        ("What this trial can say", report.says),
-        ("Stewards' notes", [f"{a} {b}" for a, b in report.notes] or ["No objections."]),
-        ("What became of the plan", report.changes),
+        ("How sure is that?", report.says),
+        (
+            "Stewards' notes",
+            [f"{a} {b}" for a, b in report.notes]
+            or ["No objections found. That does not mean there is no problem."],
+        ),
+        ("Changes to the plan", report.changes),
     ]
     for title, items in lists:
         if items:

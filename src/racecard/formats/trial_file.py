@@ -283,7 +283,7 @@ def read_trial(content: bytes) -> tuple[Trial, list[Observation], list[Entry]]:
         first = exc.errors()[0]
         where = "/".join(str(p) for p in first["loc"]) or "the file"
         raise InvalidInput(
-            f"This is no whole trial of version 1: at {where}, {first['msg']}."
+            f"This is not a complete trial file of version 1: at {where}, {first['msg']}."
         ) from exc
     return _trial(file), _log(file), _diary(file)
 
@@ -296,7 +296,7 @@ def _trial(file: TrialFile) -> Trial:
         raise InvalidInput("A cell of the bench names a treatment that the plan does not have.")
     if (file.status is Status.STARTED) != (file.started_at is not None):
         raise InvalidInput(
-            "The trial is started without a moment, or has a moment and is not started."
+            "The trial is started without a start time, or has a start time and is not started."
         )
     units = tuple(
         Unit(

@@ -131,7 +131,7 @@ def _unpacked(source: Path, scratch: Path) -> tuple[Path, dict[str, object]]:
         RecursionError,
     ) as exc:
         raise InvalidInput(
-            f"{source} is not a whole Racecard backup; nothing was changed."
+            f"{source} is not a complete Racecard backup; nothing was changed."
         ) from exc
     fresh = scratch / FILE_NAME
     if (
@@ -184,7 +184,7 @@ def _set_aside(folder: Path, now: datetime) -> Path | None:
         connection.execute("COMMIT")
         connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     except sqlite3.OperationalError as exc:
-        raise Conflict("The shed is open in a running Racecard: end it, then restore.") from exc
+        raise Conflict("Racecard is running with these trials: stop it, then restore.") from exc
     finally:
         connection.close()
     kept = folder / f"kept-{now:%Y%m%d-%H%M%S}"

@@ -1,4 +1,4 @@
-"""The clock's marks: soaks and dips really started and stopped; only ever added to."""
+"""Soak schedule's marks: soaks and dips really started and stopped; only ever added to."""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -76,4 +76,4 @@ def _check(ran: Ran, what: str, at: datetime) -> None:
     if what == "stop" and ran.started_at is not None and at < ran.started_at:
         raise InvalidInput("It cannot stop before it started.", "/at")
     if what == "void" and ran.started_at is None:
-        raise Conflict("There is nothing to take back here.")
+        raise Conflict("There is nothing to undo here.")

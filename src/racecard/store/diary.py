@@ -94,11 +94,13 @@ def _checked(
     if raw.corrects is not None and raw.corrects not in known:
         raise NotFound("The entry to correct is not in this diary.", "/corrects")
     if raw.kind == "void" and raw.corrects is None:
-        raise InvalidInput("Taking back needs the entry it takes back.", "/corrects")
+        raise InvalidInput("Undo needs the entry it undoes.", "/corrects")
     if len(raw.text) > _LONGEST:
         raise InvalidInput(f"Keep it to {_LONGEST} characters.", "/text")
     if raw.scope is Scope.ARM and trial.is_sealed and not settled:
-        raise Sealed("This trial is scored blind: say it by unit, by tray or for the whole trial.")
+        raise Sealed(
+            "This trial is scored blind: enter it per plant, per tray or for the complete trial."
+        )
     if raw.kind != "void":
         units = trial.units if raw.what == "moved" else trial.planted
         units_touched(raw, units, trial.plan, known.values())

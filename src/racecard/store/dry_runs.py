@@ -61,7 +61,7 @@ def keep_dry_run(
     )  # fmt: skip
     with shed.writing() as session:
         if len(session.scalars(select(DryRunRow.id)).all()) >= MOST_KEPT:
-            raise InvalidInput(f"{MOST_KEPT} dry runs are kept already: throw some away first.")
+            raise InvalidInput(f"{MOST_KEPT} simulations are saved already: delete some first.")
         kept = _kept(row)
         session.add(row)
     return kept

@@ -90,7 +90,7 @@ def _encoded(content: bytes) -> tuple[bytes, bytes]:
         Image.DecompressionBombWarning,
     ) as exc:
         raise InvalidInput(
-            "This is no picture that can be read: give a JPEG, PNG or WebP.", "/photo"
+            "This picture cannot be read: use a JPEG, PNG or WebP.", "/photo"
         ) from exc
     plain = Image.new("RGB", upright.size)
     plain.paste(upright)

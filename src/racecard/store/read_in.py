@@ -50,7 +50,7 @@ def load_table(session: Session, table_id: str) -> ReadIn:
     """One table; NotFound where the shed has none of that id."""
     row = session.get(ReadInRow, table_id)
     if row is None:
-        raise NotFound("There is no such table in this shed.")
+        raise NotFound("There is no such table here.")
     return _read_in(row)
 
 

@@ -192,7 +192,7 @@ def _corrected(raw: Observation, day: int, before: Sequence[Observation], at: st
             )
         return raw.corrects
     if raw.kind == "void":
-        raise InvalidInput("Taking back needs the observation it takes back.", f"{at}/corrects")
+        raise InvalidInput("Undo needs the observation it undoes.", f"{at}/corrects")
     for old in in_force(before):
         same_day = old.day == day or raw.kind == "score"
         if old.kind == raw.kind and same_day:

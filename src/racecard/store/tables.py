@@ -28,7 +28,7 @@ class Stamp(TypeDecorator[datetime]):
         if value is None:
             return None
         if value.tzinfo is None:
-            raise ValueError("a stored moment needs a time zone")
+            raise ValueError("a stored time needs a time zone")
         return value.astimezone(UTC).replace(tzinfo=None)
 
     def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:

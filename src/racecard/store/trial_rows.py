@@ -54,7 +54,7 @@ def row_of(session: Session, trial_id: str) -> TrialRow:
     """The row of a trial; NotFound where the shed has none of that id."""
     row = session.get(TrialRow, trial_id)
     if row is None:
-        raise NotFound("There is no such trial in this shed.")
+        raise NotFound("There is no such trial here.")
     return row
 
 

@@ -362,7 +362,7 @@ def delete_draft(shed: Shed, trial_id: str) -> None:
     with shed.writing() as session:
         row = row_of(session, trial_id)
         if row.status != Status.DRAFT:
-            raise Conflict("A trial that has started is kept: its record is never thrown away.")
+            raise Conflict("A trial that has started cannot be deleted: its record is kept.")
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.delete(row)
 
@@ -386,10 +386,10 @@ def load_whole(session: Session, trial_id: str) -> Trial:
 def trial_begun_by(session: Session, begin: str) -> Trial:
     """The one trial whose id begins so; NotFound where none or several do."""
     if len(begin) < 8 or not begin.isalnum():
-        raise NotFound("That is no address of a label: scan it again.")
+        raise NotFound("That is not a label code: scan it again.")
     rows = session.scalars(select(TrialRow).where(TrialRow.id.startswith(begin)).limit(2)).all()
     if len(rows) != 1:
-        raise NotFound("The trial of this label is not in this shed.")
+        raise NotFound("The trial of this label is not on this server.")
     return veiled(trial_of(session, rows[0]))
 
 
@@ -431,7 +431,9 @@ def _check_lot(trial: Trial) -> None:
         if note.code not in ("rows_by_treatment", "not_drawn"):
             continue
         if all(o.code != note.code for o in trial.plan.overrides):
-            raise InvalidInput(f"{note.says} {note.do} Or say why it stays as it is.", "/overrides")
+            raise InvalidInput(
+                f"{note.says} {note.do} Or give your reason for keeping it.", "/overrides"
+            )
 
 
 def _measured_on(

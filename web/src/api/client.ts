@@ -60,7 +60,7 @@ export class ApiProblem extends Error {
 /** The server did not answer at all. */
 export class NoAnswer extends Error {
 	constructor() {
-		super("The shed does not answer: is the server running?");
+		super("The server does not answer. Is Racecard running?");
 	}
 }
 
@@ -105,7 +105,12 @@ export async function body<T>(answer: Promise<Answer<T>>): Promise<T> {
 function problemOf(status: number, error: unknown): ApiProblem {
 	const said = error as Partial<Schemas["Problem"]> | undefined;
 	const code = said?.type?.split("/").pop() ?? "unforeseen";
-	return new ApiProblem(status, code, said?.title ?? "Something went wrong", said?.errors ?? []);
+	return new ApiProblem(
+		status,
+		code,
+		said?.title ?? "Something went wrong. Try again.",
+		said?.errors ?? [],
+	);
 }
 
 export const api = client;

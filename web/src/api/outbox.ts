@@ -112,7 +112,7 @@ export async function openOutbox(): Promise<void> {
 	} catch {
 		change({
 			isOpen: true,
-			fault: "This device keeps nothing (a private window?): open the page in an ordinary one.",
+			fault: "This browser saves nothing (a private window?). Open the page in an ordinary window.",
 		});
 	}
 	tellsWaiting(() => waitingIn(state) + state.refused.length);
@@ -135,7 +135,8 @@ export async function keep(trial: string, day: number, what: Item): Promise<void
 		change({ kept: [...state.kept, { ...row, n }], fault: "" });
 	} catch {
 		change({
-			fault: "This device could not keep that: free some space, or write it on paper meanwhile.",
+			fault:
+				"This device is full, so that was not saved. Free some space, or note it on paper for now.",
 		});
 		throw new Error(state.fault);
 	}

@@ -3867,7 +3867,7 @@ export interface components {
         };
         /**
          * Layout
-         * @description How the lot is drawn. In blocks of one it is drawn over the whole bench.
+         * @description How the lot is drawn. In blocks of one it is drawn over all positions.
          * @enum {string}
          */
         Layout: "blocks" | "pairs" | "sites" | "row and column" | "split" | "by hand";
@@ -5394,6 +5394,8 @@ export interface components {
             reached_mm: number;
             /** Quantities */
             quantities: components["schemas"]["QuantityOut"][];
+            /** Terms */
+            terms: components["schemas"]["TermOut"][];
         };
         /**
          * RegisterOut
@@ -5433,7 +5435,7 @@ export interface components {
          * @description Where a sum stands on the mixing bench.
          * @enum {string}
          */
-        Room: "Liquids" | "Powders" | "Home agents" | "Pots and media" | "Seeds" | "Heat and light" | "Costs" | "Growth";
+        Room: "Liquids" | "Powders" | "Home remedies" | "Pots and media" | "Seeds" | "Heat and light" | "Costs" | "Growth";
         /**
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
@@ -5961,6 +5963,18 @@ export interface components {
             };
         };
         /**
+         * TermOut
+         * @description A word of the page with its meaning in one line.
+         */
+        TermOut: {
+            /** Name */
+            name: string;
+            /** Meaning */
+            meaning: string;
+            /** Group */
+            group: string;
+        };
+        /**
          * TimesOut
          * @description When a quarter, half and 70 % of all stuck had struck; mean days of all and of the struck.
          */
@@ -6244,7 +6258,7 @@ export interface components {
         };
         /**
          * UnitKind
-         * @description What the lot placed, as far as a table can say.
+         * @description What was randomised, as far as a table can say.
          * @enum {string}
          */
         UnitKind: "container" | "propagule";
@@ -11423,7 +11437,7 @@ export interface operations {
             query?: {
                 /** @description What to call the table */
                 name?: string;
-                /** @description What the lot placed; found out where not said */
+                /** @description What was randomised; worked out from the table if not given */
                 unit?: components["schemas"]["UnitKind"] | null;
                 /** @description Name of the untreated control */
                 control?: string | null;
@@ -11530,7 +11544,7 @@ export interface operations {
             query: {
                 /** @description What to call the table */
                 name: string;
-                /** @description What the lot placed; found out where not said */
+                /** @description What was randomised; worked out from the table if not given */
                 unit?: components["schemas"]["UnitKind"] | null;
                 /** @description Name of the untreated control */
                 control?: string | null;
@@ -11795,7 +11809,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The whole trial */
+            /** @description The complete trial */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -21,7 +21,7 @@ export class PageGuard extends Component<PageGuardProps, { fault: Error | null }
 				<h1>This page has a fault</h1>
 				<p>
 					Nothing that was saved is lost, and what was tapped waits on this device. Load the page
-					again; if it fails again, go on with another page and report these words:
+					again; if it fails again, use another page and report these words:
 				</p>
 				<p>
 					<code>{fault.message}</code>

@@ -17,7 +17,7 @@ const TODAY = new Intl.DateTimeFormat(undefined, {
 });
 
 /** The printed card every page stands on: the name, the sections, a double rule. */
-export function Shell() {
+export function Shell({ children }: { children?: React.ReactNode }) {
 	const { colorScheme, setColorScheme } = useMantineColorScheme();
 	const isNight = colorScheme === "dark";
 	const outbox = useOutbox();
@@ -28,14 +28,14 @@ export function Shell() {
 	return (
 		<>
 			<a className={styles.skip} href="#page">
-				Skip to the page
+				Skip to content
 			</a>
 			<header className={styles.header}>
 				<div className={styles.row}>
 					<Link to="/" className={styles.name}>
 						Racecard
 					</Link>
-					<nav aria-label="Sections" className={styles.sections}>
+					<nav aria-label="Main navigation" className={styles.sections}>
 						<NavLink to="/" end className={styles.section}>
 							Today
 							{due > 0 && (
@@ -53,7 +53,7 @@ export function Shell() {
 							Trials
 						</NavLink>
 						<NavLink to="/mixing" className={styles.section}>
-							Mixing bench
+							Mixing
 						</NavLink>
 						<NavLink to="/dry-run" className={styles.section}>
 							Dry run
@@ -61,7 +61,7 @@ export function Shell() {
 					</nav>
 					{(waiting > 0 || outbox.refused.length > 0) && (
 						<span className={styles.waiting}>
-							{waiting > 0 ? `${waiting} to send` : `${outbox.refused.length} not taken`}
+							{waiting > 0 ? `${waiting} waiting to send` : `${outbox.refused.length} refused`}
 						</span>
 					)}
 					<Link to="/shed" className={styles.phones}>
@@ -74,17 +74,18 @@ export function Shell() {
 						aria-pressed={isNight}
 						onClick={() => setColorScheme(isNight ? "light" : "dark")}
 					>
-						Night<span className={styles.shed}> shed</span>
+						Dark<span className={styles.shed}> theme</span>
 					</button>
 				</div>
 			</header>
 			<main id="page" className={styles.main}>
 				<ClockBanner />
 				<NewerBanner />
-				<PageGuard key={pathname}>
-					<Outlet />
-				</PageGuard>
+				<PageGuard key={pathname}>{children ?? <Outlet />}</PageGuard>
 			</main>
+			<footer className={`${styles.footer} no-print`}>
+				<Link to="/glossary">Glossary</Link>
+			</footer>
 		</>
 	);
 }
@@ -108,7 +109,7 @@ export function NothingHere() {
 		<>
 			<h1>Page not found</h1>
 			<p>
-				That address leads nowhere. Go back to <Link to="/">Today</Link>.
+				There is no page at this address. Go to <Link to="/">Today</Link>.
 			</p>
 		</>
 	);

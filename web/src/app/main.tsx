@@ -1,12 +1,35 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/bitter";
-import "@mantine/core/styles.css";
+import "@mantine/core/styles/baseline.css";
+import "@mantine/core/styles/default-css-variables.css";
+import "@mantine/core/styles/global.css";
+import "@mantine/core/styles/ScrollArea.css";
+import "@mantine/core/styles/UnstyledButton.css";
+import "@mantine/core/styles/VisuallyHidden.css";
+import "@mantine/core/styles/Paper.css";
+import "@mantine/core/styles/Popover.css";
+import "@mantine/core/styles/CloseButton.css";
+import "@mantine/core/styles/Group.css";
+import "@mantine/core/styles/Loader.css";
+import "@mantine/core/styles/Overlay.css";
+import "@mantine/core/styles/ModalBase.css";
+import "@mantine/core/styles/Modal.css";
+import "@mantine/core/styles/Input.css";
+import "@mantine/core/styles/InlineInput.css";
+import "@mantine/core/styles/Checkbox.css";
+import "@mantine/core/styles/SegmentedControl.css";
+import "@mantine/core/styles/FloatingIndicator.css";
+import "@mantine/core/styles/Switch.css";
+import "@mantine/core/styles/Text.css";
+import "@mantine/core/styles/Title.css";
+import "@mantine/core/styles/Button.css";
 import "./global.css";
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
+import { loadNewer } from "@/api/build";
 import { ApiProblem } from "@/api/client";
 import { openOutbox } from "@/api/outbox";
 import { router } from "./router";
@@ -23,6 +46,8 @@ const queries = new QueryClient({
 	},
 });
 
+// a page of an older build whose parts the server no longer has
+window.addEventListener("vite:preloadError", () => void loadNewer());
 void openOutbox();
 if (import.meta.env.PROD) {
 	// refused where the shed's certificate is not trusted yet: then reloading needs the shed

@@ -1,59 +1,102 @@
+import type { ComponentType } from "react";
 import { createBrowserRouter } from "react-router";
-import { ConditionsPage } from "@/features/conditions/ConditionsPage";
-import { DryRunPage } from "@/features/dryrun/DryRunPage";
-import { RacePage } from "@/features/dryrun/RacePage";
-import { FinishPage } from "@/features/finish/FinishPage";
-import { LogPage } from "@/features/log/LogPage";
-import { PhotosPage } from "@/features/log/PhotosPage";
-import { DefaultsPage } from "@/features/mixing/DefaultsPage";
-import { MixingPage } from "@/features/mixing/MixingPage";
-import { ShelfPage } from "@/features/mixing/ShelfPage";
-import { SumPage } from "@/features/mixing/SumPage";
-import { ComparePage } from "@/features/plan/ComparePage";
-import { PlanPage } from "@/features/plan/PlanPage";
-import { LabelPage } from "@/features/prepare/LabelPage";
-import { PaperPage } from "@/features/prepare/PaperPage";
-import { PreparePage } from "@/features/prepare/PreparePage";
-import { LookSheetPage } from "@/features/rounds/LookSheetPage";
-import { RoundPage } from "@/features/rounds/RoundPage";
-import { RoundsIndex } from "@/features/rounds/RoundsIndex";
-import { JoinPage } from "@/features/shed/JoinPage";
-import { ShedPage } from "@/features/shed/ShedPage";
-import { ReadInPage } from "@/features/tables/ReadInPage";
-import { TablePage } from "@/features/tables/TablePage";
-import { TodayPage } from "@/features/today/TodayPage";
-import { TrialsPage } from "@/features/today/TrialsPage";
+import { Waiting } from "@/ui/Waiting";
 import { NothingHere, Shell } from "./Shell";
+
+/** Loads the one page that is asked for; the service worker holds them all. */
+function page<M, K extends keyof M>(load: () => Promise<M>, name: K) {
+	return async () => ({ Component: (await load())[name] as ComponentType });
+}
 
 export const router = createBrowserRouter([
 	{
 		element: <Shell />,
+		hydrateFallbackElement: (
+			<Shell>
+				<Waiting shape="list" />
+			</Shell>
+		),
 		children: [
-			{ path: "/", element: <TodayPage /> },
-			{ path: "/trials", element: <TrialsPage /> },
-			{ path: "/trials/new", element: <PlanPage /> },
-			{ path: "/trials/read-in", element: <ReadInPage /> },
-			{ path: "/trials/tables/:tableId", element: <TablePage /> },
-			{ path: "/trials/:trialId/plan", element: <PlanPage /> },
-			{ path: "/trials/:trialId/compare", element: <ComparePage /> },
-			{ path: "/trials/:trialId/prepare", element: <PreparePage /> },
-			{ path: "/trials/:trialId/paper", element: <PaperPage /> },
-			{ path: "/mixing", element: <MixingPage /> },
-			{ path: "/mixing/defaults", element: <DefaultsPage /> },
-			{ path: "/mixing/shelf", element: <ShelfPage /> },
-			{ path: "/mixing/:key", element: <SumPage /> },
-			{ path: "/dry-run", element: <DryRunPage /> },
-			{ path: "/dry-run/races", element: <RacePage /> },
-			{ path: "/u/:trial/:code", element: <LabelPage /> },
-			{ path: "/trials/:trialId/rounds", element: <RoundsIndex /> },
-			{ path: "/trials/:trialId/rounds/:day", element: <RoundPage /> },
-			{ path: "/trials/:trialId/look-sheet", element: <LookSheetPage /> },
-			{ path: "/trials/:trialId/log", element: <LogPage /> },
-			{ path: "/trials/:trialId/photos", element: <PhotosPage /> },
-			{ path: "/trials/:trialId/conditions", element: <ConditionsPage /> },
-			{ path: "/shed", element: <ShedPage /> },
-			{ path: "/join", element: <JoinPage /> },
-			{ path: "/trials/:trialId/finish", element: <FinishPage /> },
+			{ path: "/", lazy: page(() => import("@/features/today/TodayPage"), "TodayPage") },
+			{ path: "/trials", lazy: page(() => import("@/features/today/TrialsPage"), "TrialsPage") },
+			{ path: "/trials/new", lazy: page(() => import("@/features/plan/PlanPage"), "PlanPage") },
+			{
+				path: "/trials/read-in",
+				lazy: page(() => import("@/features/tables/ReadInPage"), "ReadInPage"),
+			},
+			{
+				path: "/trials/tables/:tableId",
+				lazy: page(() => import("@/features/tables/TablePage"), "TablePage"),
+			},
+			{
+				path: "/trials/:trialId/plan",
+				lazy: page(() => import("@/features/plan/PlanPage"), "PlanPage"),
+			},
+			{
+				path: "/trials/:trialId/compare",
+				lazy: page(() => import("@/features/plan/ComparePage"), "ComparePage"),
+			},
+			{
+				path: "/trials/:trialId/prepare",
+				lazy: page(() => import("@/features/prepare/PreparePage"), "PreparePage"),
+			},
+			{
+				path: "/trials/:trialId/paper",
+				lazy: page(() => import("@/features/prepare/PaperPage"), "PaperPage"),
+			},
+			{ path: "/mixing", lazy: page(() => import("@/features/mixing/MixingPage"), "MixingPage") },
+			{
+				path: "/mixing/defaults",
+				lazy: page(() => import("@/features/mixing/DefaultsPage"), "DefaultsPage"),
+			},
+			{
+				path: "/mixing/shelf",
+				lazy: page(() => import("@/features/mixing/ShelfPage"), "ShelfPage"),
+			},
+			{ path: "/mixing/:key", lazy: page(() => import("@/features/mixing/SumPage"), "SumPage") },
+			{ path: "/dry-run", lazy: page(() => import("@/features/dryrun/DryRunPage"), "DryRunPage") },
+			{
+				path: "/dry-run/races",
+				lazy: page(() => import("@/features/dryrun/RacePage"), "RacePage"),
+			},
+			{
+				path: "/u/:trial/:code",
+				lazy: page(() => import("@/features/prepare/LabelPage"), "LabelPage"),
+			},
+			{
+				path: "/trials/:trialId/rounds",
+				lazy: page(() => import("@/features/rounds/RoundsIndex"), "RoundsIndex"),
+			},
+			{
+				path: "/trials/:trialId/rounds/:day",
+				lazy: page(() => import("@/features/rounds/RoundPage"), "RoundPage"),
+			},
+			{
+				path: "/trials/:trialId/look-sheet",
+				lazy: page(() => import("@/features/rounds/LookSheetPage"), "LookSheetPage"),
+			},
+			{
+				path: "/trials/:trialId/log",
+				lazy: page(() => import("@/features/log/LogPage"), "LogPage"),
+			},
+			{
+				path: "/trials/:trialId/photos",
+				lazy: page(() => import("@/features/log/PhotosPage"), "PhotosPage"),
+			},
+			{
+				path: "/trials/:trialId/conditions",
+				lazy: page(() => import("@/features/conditions/ConditionsPage"), "ConditionsPage"),
+			},
+			{ path: "/shed", lazy: page(() => import("@/features/shed/ShedPage"), "ShedPage") },
+			{ path: "/join", lazy: page(() => import("@/features/shed/JoinPage"), "JoinPage") },
+			{
+				path: "/trials/:trialId/finish",
+				lazy: page(() => import("@/features/finish/FinishPage"), "FinishPage"),
+			},
+			{
+				path: "/glossary",
+				lazy: page(() => import("@/features/glossary/GlossaryPage"), "GlossaryPage"),
+			},
 			{ path: "*", element: <NothingHere /> },
 		],
 	},

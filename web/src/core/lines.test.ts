@@ -33,14 +33,12 @@ describe("lines of a lane", () => {
 		expect(ordered(LINES, "place", [], false).map((l) => l.unit)).toEqual([0, 1, 2]);
 	});
 	it("say what was seen", () => {
-		expect(lineSays(line(0, 12), STANDS[0])).toBe(
-			"B2, block 2: last look without on day 9, first with on day 12",
-		);
-		expect(lineSays(line(2, null), undefined)).toBe("still waiting on day 42");
+		expect(lineSays(line(0, 12), STANDS[0])).toBe("B2, block 2: not yet on day 9, seen on day 12");
+		expect(lineSays(line(2, null), undefined)).toBe("not yet on day 42");
 		expect(lineSays(line(2, null, { lost: 9 }), undefined)).toBe(
-			"lost by day 9, counted as not struck",
+			"lost by day 9, counts as not rooted",
 		);
-		expect(lineSays(line(2, null, { removed: 18 }), undefined)).toBe("taken out after day 18");
+		expect(lineSays(line(2, null, { removed: 18 }), undefined)).toBe("removed after day 18");
 	});
 	it("run on a heat clock that goes on as it went", () => {
 		const at = heatClock([0, 10, 25]);

@@ -46,12 +46,11 @@ function compare(a: readonly number[], b: readonly number[]): number {
 export function lineSays(line: LineSpan, stand: Stand | undefined): string {
 	const where = stand ? `${stand.code}, block ${stand.block + 1}: ` : "";
 	const parts: string[] = [];
-	if (line.by !== null)
-		parts.push(`last look without on day ${line.after ?? 0}, first with on day ${line.by}`);
+	if (line.by !== null) parts.push(`not yet on day ${line.after ?? 0}, seen on day ${line.by}`);
 	if (line.lost !== null)
-		parts.push(`lost by day ${line.lost}${line.by === null ? ", counted as not struck" : ""}`);
-	if (line.removed !== null) parts.push(`taken out after day ${line.removed}`);
-	if (parts.length === 0) parts.push(`still waiting on day ${line.last}`);
+		parts.push(`lost by day ${line.lost}${line.by === null ? ", counts as not rooted" : ""}`);
+	if (line.removed !== null) parts.push(`removed after day ${line.removed}`);
+	if (parts.length === 0) parts.push(`not yet on day ${line.last}`);
 	return `${where}${parts.join("; ")}`;
 }
 

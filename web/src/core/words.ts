@@ -19,7 +19,7 @@ export function sidesSay(sides: readonly string[]): string {
 		.join(", ");
 }
 
-/** Day numbers as typed ("3, 7 14"), or null where something is no whole number. */
+/** Day numbers as typed ("3, 7 14"), or null where something is not a whole number. */
 export function daysTyped(text: string): number[] | null {
 	const parts = text.split(/[\s,;]+/).filter(Boolean);
 	return parts.every((p) => /^\d{1,4}$/.test(p)) ? parts.map(Number) : null;
@@ -65,7 +65,7 @@ export function looksFault(text: string, span?: Span): string | undefined {
 	if (looksTyped(text, span)) return undefined;
 	if (weekdaysTyped(text.trim().toLowerCase()))
 		return "Days of the week need the day it starts: set that in Prepare first, or write days such as 3, 7, 10.";
-	return "Write “every 3 days”, “weekly”, “Mon and Thu”, or days such as 7, 14, 21.";
+	return "Type “every 3 days”, “weekly”, “Mon and Thu”, or days such as 7, 14, 21";
 }
 
 /**

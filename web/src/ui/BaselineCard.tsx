@@ -40,7 +40,7 @@ export function BaselineCard({ trial, canEdit, isWaiting }: BaselineCardProps) {
 	});
 	if (!canEdit && !data?.length) return null;
 	return (
-		<Card title="Are they alike before the start?" aside="size and grade, by treatment">
+		<Card title="Are the plants alike at the start?" aside="size and grade per treatment">
 			{(data ?? []).map((b) => (
 				<section key={b.trait} aria-label={`Balance of ${b.trait}`}>
 					<table className={styles.balance}>
@@ -49,7 +49,7 @@ export function BaselineCard({ trial, canEdit, isWaiting }: BaselineCardProps) {
 								<th scope="col">{b.trait}</th>
 								<th scope="col">measured</th>
 								<th scope="col">mean</th>
-								<th scope="col">from – to</th>
+								<th scope="col">lowest to highest</th>
 							</tr>
 						</thead>
 						<tbody>
@@ -71,9 +71,7 @@ export function BaselineCard({ trial, canEdit, isWaiting }: BaselineCardProps) {
 					<p>{b.says}</p>
 				</section>
 			))}
-			{isWaiting && (
-				<p className={styles.hint}>Save the changes first: these go by the saved bench.</p>
-			)}
+			{isWaiting && <p className={styles.hint}>Save first: grades follow the saved tray plan</p>}
 			{canEdit && (
 				<>
 					<DealGrades busy={deal.isPending} onDeal={(g) => !isWaiting && deal.mutate(g)} />
@@ -92,10 +90,10 @@ function DealGrades({ busy, onDeal }: { busy: boolean; onDeal: (grades: number[]
 		<div className={styles.inline}>
 			<TextInput
 				size="sm"
-				label="How many of each grade, the best first"
+				label="Number in each grade, best first"
 				placeholder="40, 50, 30"
 				value={text}
-				error={typed ? undefined : "Write whole numbers, such as 40, 50, 30."}
+				error={typed ? undefined : "Enter whole numbers, such as 40, 50, 30"}
 				onChange={(e) => setText(e.currentTarget.value)}
 			/>
 			<Button
@@ -105,7 +103,7 @@ function DealGrades({ busy, onDeal }: { busy: boolean; onDeal: (grades: number[]
 				disabled={!typed?.length}
 				onClick={() => typed && onDeal(typed)}
 			>
-				Deal them by lot
+				Assign at random
 			</Button>
 			<WhyNot>{typed?.length ? "" : "Say how many there are of each grade."}</WhyNot>
 		</div>
@@ -123,7 +121,7 @@ function Measured({ busy, onKeep }: MeasuredProps) {
 	const values = valuesTyped(text);
 	return (
 		<details className={styles.more}>
-			<summary>Type in what was measured</summary>
+			<summary>Enter measurements</summary>
 			<NativeSelect
 				size="sm"
 				label="What was measured"
@@ -132,12 +130,12 @@ function Measured({ busy, onKeep }: MeasuredProps) {
 				onChange={(e) => setTrait(e.currentTarget.value)}
 			/>
 			<Textarea
-				label="One value a planted cell, along the rows of the bench; a dash where none"
+				label="One value per cell, row by row; a dash for none"
 				autosize
 				minRows={2}
 				maxRows={8}
 				value={text}
-				error={values ? undefined : "Write numbers parted by blanks or lines."}
+				error={values ? undefined : "Separate the numbers with spaces or new lines"}
 				onChange={(e) => setText(e.currentTarget.value)}
 			/>
 			<Button

@@ -4,11 +4,11 @@ import { dateOfDay } from "@/core/text";
 import styles from "./CourseLine.module.css";
 
 const WORDS = {
-	done: "round made",
-	partial: "round begun, not every unit looked at",
+	done: "round done",
+	partial: "round incomplete",
 	due: "round due",
 	missed: "round missed",
-	coming: "round to come",
+	coming: "round planned",
 } as const;
 
 export interface CourseLineProps {
@@ -25,7 +25,7 @@ export function CourseLine({ trial, open }: CourseLineProps) {
 	const at = (day: number) => `${(100 * day) / end}%`;
 	const now = Math.min(today, end);
 	return (
-		<nav className={styles.course} aria-label="Course of the trial">
+		<nav className={styles.course} aria-label="Trial timeline">
 			<div className={styles.line} />
 			<div className={styles.run} style={{ width: at(now) }} />
 			<ol className={styles.dots}>

@@ -24,7 +24,7 @@ export function ProblemAlert({ error, children }: { error: unknown; children?: R
 			))}
 			{error instanceof ApiProblem && error.status === 401 && (
 				<p>
-					<a href="/join">Join the shed</a>
+					<a href="/join">Connect this device</a>
 				</p>
 			)}
 			{children}

@@ -16,14 +16,14 @@ export function SavePicture({ name }: { name: string }) {
 			Picture of the {name}:
 			<button
 				type="button"
-				aria-label={`Picture of the ${name} as SVG`}
+				aria-label={`Save picture of the ${name}: SVG`}
 				onClick={() => keepSvg(drawn(), name)}
 			>
 				SVG
 			</button>
 			<button
 				type="button"
-				aria-label={`Picture of the ${name} as PNG`}
+				aria-label={`Save picture of the ${name}: PNG`}
 				onClick={() => keepPng(drawn(), name).catch(setError)}
 			>
 				PNG

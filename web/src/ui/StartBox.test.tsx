@@ -11,7 +11,7 @@ describe("the start of a trial", () => {
 				<StartBox isSowing={false} isBusy={false} lengthDays={21} onStart={onStart} />
 			</MantineProvider>,
 		);
-		fireEvent.click(screen.getByText("Start the trial…"));
+		fireEvent.click(screen.getByText("Start trial"));
 		const back = new Date(Date.now() - 399 * 86_400_000).toISOString().slice(0, 16);
 		fireEvent.change(screen.getByLabelText(/When was it stuck/), { target: { value: back } });
 		expect(screen.getByRole("alert").textContent).toContain("day 399 of 21");

@@ -19,19 +19,19 @@ export function StartBox({ isSowing, isBusy, lengthDays, onStart }: StartBoxProp
 	return (
 		<Popover position="top" width={330} trapFocus>
 			<Popover.Target>
-				<Button loading={isBusy}>Start the trial…</Button>
+				<Button loading={isBusy}>Start trial</Button>
 			</Popover.Target>
 			<Popover.Dropdown
 				style={{ background: "var(--card)", color: "var(--ink)", display: "grid", gap: 12 }}
 			>
 				<p>
-					Starting stamps day 0 and freezes the plan: what is compared, how many, the endpoint and
-					the bench. Start when everything is {verb}.
+					Starting sets day 0 and locks the plan: what is compared, how many, what counts and the
+					tray plan. Start when everything is {verb}.
 				</p>
 				<TextInput
 					type="datetime-local"
 					label={`When was it ${verb}?`}
-					description="Leave empty for just now."
+					description="Leave empty for now"
 					value={at}
 					onChange={(e) => setAt(e.currentTarget.value)}
 				/>
@@ -42,7 +42,7 @@ export function StartBox({ isSowing, isBusy, lengthDays, onStart }: StartBoxProp
 					</p>
 				)}
 				<Button loading={isBusy} onClick={() => onStart(at ? new Date(at).toISOString() : null)}>
-					{isOver ? "The date is right: start" : `It is ${verb}: start`}
+					{isOver ? "The date is right: start now" : "Start now"}
 				</Button>
 			</Popover.Dropdown>
 		</Popover>

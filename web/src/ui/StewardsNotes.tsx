@@ -1,5 +1,6 @@
 import type { Note } from "@/api/client";
 import { Card } from "./Card";
+import { Term } from "./Term";
 
 /** Objections to the trial's validity: one sentence each, and one thing to do. */
 export function StewardsNotes({
@@ -13,7 +14,11 @@ export function StewardsNotes({
 	checked?: string;
 }) {
 	return (
-		<Card title="Stewards' notes" edge="clay">
+		<Card
+			title="Stewards' notes"
+			edge="clay"
+			aside={<Term name="note, stewards' note">objections to this trial</Term>}
+		>
 			{notes.length === 0 ? (
 				<p>{none}</p>
 			) : (

@@ -16,8 +16,7 @@ export interface TrialHeaderProps {
 export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 	const { plan } = trial;
 	const isDraft = trial.status === "draft";
-	const each =
-		plan.per_container > 1 ? `${plan.per_container} to a container` : "one to a container";
+	const each = plan.per_container > 1 ? `${plan.per_container} per container` : "1 per container";
 	const blocks = plan.blocks > 1 ? `, ${count(plan.blocks, "block")}` : "";
 	const flags = [
 		{ to: "plan", name: "Plan", on: true },
@@ -30,7 +29,7 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 			<div className={styles.top}>
 				<div className={styles.title}>
 					<h1 dir="auto" title={plan.question}>
-						{plan.question || "A new trial"}
+						{plan.question || "New trial"}
 					</h1>
 					<p className={styles.particulars}>
 						{isDraft
@@ -39,12 +38,12 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 								? `Day ${trial.today}${trial.days_say ? ` (${trial.days_say})` : ""} · `
 								: ""}
 						{plan.treatments.length} treatments × {plan.units}, {each}
-						{blocks} · success is {trial.endpoint_says} by day {plan.length_days}
-						{trial.sealed ? " · scored blind, sealed" : ""}
+						{blocks} · judged on: {trial.endpoint_says} by day {plan.length_days}
+						{trial.sealed ? " · blind: treatments hidden" : ""}
 						{trial.invented ? " · invented demo data" : ""}
 					</p>
 				</div>
-				<nav aria-label="Parts of the trial" className={styles.flags}>
+				<nav aria-label="Trial sections" className={styles.flags}>
 					{flags.map((f) =>
 						f.on ? (
 							<NavLink key={f.to} to={`/trials/${trial.id}/${f.to}`} className={styles.flag}>
@@ -53,7 +52,7 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 						) : (
 							<span key={f.to} className={`${styles.flag} ${styles.off}`}>
 								{f.name}
-								<span className="visually-hidden">: opens when the trial is started</span>
+								<span className="visually-hidden">: available once the trial has started</span>
 							</span>
 						),
 					)}

@@ -6,7 +6,7 @@ export function UnitsSwitch() {
 	const { system, change } = useUnits();
 	return (
 		<Button variant="subtle" size="sm" className="no-print" onClick={change}>
-			Show in {system === "us" ? "°C and mm" : "°F and inches"}
+			{system === "us" ? "Show °C and mm" : "Show °F and inches"}
 		</Button>
 	);
 }

@@ -29,7 +29,7 @@ describe("a number as it is written", () => {
 	);
 
 	it("asks where a comma can be read in two ways", () => {
-		expect(readNumber("1,500").fault).toContain("two ways");
+		expect(readNumber("1,500").fault).toContain("two numbers");
 	});
 
 	it("keeps to its limits", () => {

@@ -33,7 +33,7 @@ export function readNumber(written: string, limits: Limits = {}): ReadNumber {
 	if (value === "two readings") {
 		return {
 			value: null,
-			fault: `“${written.trim()}” can be read in two ways: write it without the mark, or with a decimal point.`,
+			fault: `“${written.trim()}” can mean two numbers: write it without the mark, or with a decimal point.`,
 		};
 	}
 	if (value === null) {

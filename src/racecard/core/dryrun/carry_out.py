@@ -386,7 +386,7 @@ def _says(plan: Plan, run: DryRun, family: Sequence[int]) -> tuple[str, ...]:
         name = plan.treatments[t.treatment].name
         if abs(t.effect) < 0.005:
             out.append(
-                f"{name}, truly no different: called clear {_in(t.wrong, run.done)}, by luck alone."
+                f"{name}, truly no different: called clear {_in(t.wrong, run.done)}, by chance alone."
             )
             continue
         wrong = f", called the wrong way {_in(t.wrong, run.done)}" if t.wrong else ""

@@ -84,7 +84,7 @@ def told(found: Race, guess_real: bool) -> tuple[bool, tuple[str, ...]]:
     truth = (
         f"It was real: treated ones truly strike {size} points {more}."
         if found.is_real
-        else "It was luck: both truly strike alike."
+        else "It was chance: both truly root equally well."
     )
     seen = round(100 * abs(called.gap.estimate)) if called.gap else 0
     finish = (
@@ -96,11 +96,9 @@ def told(found: Race, guess_real: bool) -> tuple[bool, tuple[str, ...]]:
 def _lesson(found: Race, grade: Grade | None, guess_real: bool) -> str:
     is_clear = grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
     if found.is_real and not is_clear:
-        return f"With {found.plan.units} to a treatment many real gaps of this size stay open: silence is not absence."
+        return f"With {found.plan.units} per treatment many real differences of this size are not found. That does not mean they are not there."
     if not found.is_real and guess_real:
-        return (
-            "Luck alone deals gaps like this one all the time; that is why the control is re-dealt."
-        )
+        return "Chance alone often gives differences like this one. That is why labels are reassigned in the test."
     if not found.is_real and is_clear:
-        return "One race in twenty or fewer is called clear by luck alone; this was one."
+        return "At most one trial in twenty is called clear by chance alone; this was one."
     return "Width of the gap, number of plants and how early the lines part all count; the eye weighs them unevenly."

@@ -84,7 +84,7 @@ def true_share(truth: Truth, end: float) -> float:
 
 def proposed_truths(plan: Plan) -> tuple[Truth, ...]:
     """What the grower expects, as truths: predictions where sealed ones were given, else the plan's
-    own expectation with the gap worth having on top for candidates.
+    own expectation with the smallest difference that matters on top for candidates.
     """
     base = plan.expected_percent / 100
     like = plan.likeness if plan.per_container > 1 else 0.0

@@ -57,8 +57,7 @@ def _some_only(
     event = event_of(code)
     return Note(
         "some_arms_only",
-        f"On {when} {words_list(some)} {'were' if len(some) > 1 else 'was'} {event.did}{others}: "
-        "a difference between the treatments that the lot did not draw.",
+        f"On {when} {words_list(some)} {'were' if len(some) > 1 else 'was'} {event.did}{others}. This is another difference between the treatments.",
         "Do to all treatments what is done to one, on the same day; read a gap between these with "
         "that in mind.",
     )

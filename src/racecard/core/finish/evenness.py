@@ -73,8 +73,8 @@ def _blocks_disagree(plan: Plan, used: Shares) -> list[Note]:
             notes.append(
                 Note(
                     "blocks_disagree",
-                    f"{name} against {zero} does not show the same gap in every block: from "
-                    f"{100 * min(gaps):.0f} to {100 * max(gaps):.0f} points, more than luck would give.",
+                    f"{name} against {zero} does not show the same difference in every block: from "
+                    f"{100 * min(gaps):.0f} to {100 * max(gaps):.0f} points, more than chance explains.",
                     "Look for what differs between the blocks before trusting one figure for all.",
                 )
             )
@@ -120,9 +120,8 @@ def _gradient(plan: Plan, used: Shares, cells: Sequence[Cell], seed: int) -> lis
             return [
                 Note(
                     "gradient",
-                    f"Strike changes along the bench: {way} struck {far}, whatever the treatment.",
-                    "Look at the map below for a draught, a warm side or a dry edge; next time draw the "
-                    "lot in blocks across it.",
+                    f"Allowing for treatment, {way} rooted {far}, beyond what chance explains. The bench itself is uneven.",
+                    "Look at the map below for a draught, a warm side or a dry edge; next time use blocks across it.",
                 )
             ]
     return []
@@ -185,10 +184,8 @@ def _containers_disagree(plan: Plan, used: Shares, seed: int) -> list[Note]:
     return [
         Note(
             "containers_disagree",
-            "Containers of the same treatment differ more than luck would give, so something else "
-            "than the treatment works on whole containers.",
-            "They are counted at what they are worth; next time use more containers with fewer plants "
-            "in each, and look for what differs between them.",
+            "Containers of one treatment vary more than chance explains, so something besides the treatment acts on containers.",
+            "The analysis allows for it. Next time use more containers with fewer plants each.",
         )
     ]
 

@@ -52,8 +52,8 @@ def grade_of(
     test; an interval that holds 0 can only lower clear to likely.
 
     Args:
-        p_holm: p adjusted over the family, in [0, 1].
-        floor_holm: floor of this design adjusted over the family, in [0, 1].
+        p_holm: p adjusted corrected, in [0, 1].
+        floor_holm: floor of this design adjusted corrected, in [0, 1].
         ahead: the treated arm has the higher score.
         interval: 95 % interval of the same gap, or None.
         is_level: the 90 % interval lies inside the margin and level may be said at all.

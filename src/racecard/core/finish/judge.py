@@ -91,7 +91,7 @@ class Arm:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """A result on what the plan is judged on: its grade, p, and p after Holm over the family."""
+    """A result on what the plan is judged on: its grade, p, and p after Holm corrected."""
 
     grade: Grade | None
     p: float | None

@@ -416,7 +416,9 @@ def _check(scores: Floats, treated: Bools, block: Ints) -> None:
     if not scores.shape == treated.shape == block.shape:
         raise InvalidInput("scores, treated and block must have one entry a unit", "/scores")
     if not treated.any() or treated.all():
-        raise InvalidInput("a lot test needs at least one unit in each arm", "/treated")
+        raise InvalidInput(
+            "a permutation test needs at least one unit of each treatment", "/treated"
+        )
     if not np.all(np.isfinite(scores)):
         raise InvalidInput("every unit needs a finite score", "/scores")
 

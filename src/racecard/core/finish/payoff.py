@@ -113,16 +113,16 @@ def _payoff(plan: Plan, c: Comparison, arm: ArmStrike, worth: Worth, reference: 
 def _word(c: Comparison, gain: float | None, low: float | None) -> str:
     proven = c.grade is Grade.CLEAR_LEAD
     if c.grade is Grade.CANNOT_TELL or gain is None:
-        return "nobody can tell"
+        return "cannot tell"
     if c.harm:
-        return "not a bet: it did harm"
+        return "not advised: it did harm"
     if proven and gain > 0:
-        return "proven, and it pays" if low is not None and low > 0 else "proven, and likely pays"
+        return "clear, and it pays" if low is not None and low > 0 else "clear, and probably pays"
     if proven:
-        return "proven, not worth it"
+        return "clear, but not worth the cost"
     if gain > 0:
-        return "good bet, not proven"
-    return "neither proven nor a good bet"
+        return "probably pays, not proven"
+    return "probably does not pay, not proven"
 
 
 def _says(
@@ -131,7 +131,7 @@ def _says(
 ) -> str:  # fmt: skip
     name = plan.treatments[c.index].name
     if gain is None:
-        return f"{name}: {word}, since there is no gap to reckon with."
+        return f"{name}: {word}, since there is no difference to calculate with."
     money = f" {worth.currency}" if worth.currency else ""
     span = "" if low is None or high is None else f" (from {low:.2f} to {high:.2f})"
     need = (

@@ -46,7 +46,7 @@ class Interval:
 def z_for(level: float) -> float:
     """Two-sided normal quantile of a coverage in (0, 1)."""
     if not 0 < level < 1:
-        raise InvalidInput(f"level must lie between 0 and 1, got {level}", "/level")
+        raise InvalidInput(f"level must be between 0 and 1, got {level}", "/level")
     return float(ndtri(0.5 + level / 2))
 
 
@@ -155,7 +155,7 @@ def _stratified_score(hits1: Told, n1: Told, hits0: Told, n0: Told, level: float
     """The same of remembered counts: a dry run asks for the same tables again and again."""
     x1, m1, x0, m0 = (np.array(v) for v in (hits1, n1, hits0, n0))
     if not len(m1) or np.any(m1 < 1) or np.any(m0 < 1):
-        raise InvalidInput("every block needs at least one unit in each arm", "/n1")
+        raise InvalidInput("every block needs at least one unit of each treatment", "/n1")
     weights = m1 * m0 / (m1 + m0)
     gap = float(np.sum(weights * (x1 / m1 - x0 / m0)) / np.sum(weights))
     z = z_for(level)

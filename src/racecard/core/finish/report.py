@@ -80,11 +80,11 @@ def _facts(trial: Trial, found: TrialFinish, printed_on: date) -> tuple[tuple[st
         else f"so far, day {judgement.day:.0f} of {plan.length_days}"
     )
     return (
-        ("Plant material", plan.material),
+        ("Plants", plan.material),
         (verb, f"{first.isoformat()}, day 0"),
         ("Judged", f"by day {judgement.day:.0f}, {state}"),
         ("Design", _design(plan)),
-        ("Plan's fingerprint", short(trial.fingerprint) or "none: it was brought in without one"),
+        ("Plan's fingerprint", short(trial.fingerprint) or "none: it was imported without one"),
         ("Plan written", _written(trial)),
         ("Report made", printed_on.isoformat()),
     )
@@ -105,7 +105,7 @@ def _design(plan: Plan) -> str:
     )
     laid = {
         Layout.PAIRS: f"{plan.units} pairs", Layout.SITES: f"{plan.units} sites with one of each",
-        Layout.BY_HAND: "placed by hand, not at random", Layout.ROW_COLUMN: "even over rows and columns",
+        Layout.BY_HAND: "placed by hand, not at random", Layout.ROW_COLUMN: "balanced over rows and columns",
     }.get(plan.layout, f"{plan.blocks} blocks" if plan.blocks > 1 else "no blocks")  # fmt: skip
     return f"{len(plan.treatments)} treatments × {plan.units} units, {each}; {laid}"
 
@@ -133,7 +133,7 @@ def _rows(plan: Plan, found: TrialFinish) -> tuple[tuple[str, ...], ...]:
 
 def _against(c: Comparison | None, is_reference: bool) -> tuple[str, str, str]:
     if c is None:
-        return ("", "", "sets the pace" if is_reference else "no control")
+        return ("", "", "control (its curve is the pace line)" if is_reference else "no control")
     gap = "" if c.gap is None else points(c.gap.estimate)
     if c.gap is not None and c.gap.low is not None:
         gap += f" ({span(c.gap)})"
@@ -187,10 +187,9 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
     within = " within its block or pair" if plan.drawn_blocks > 1 else ""
     return (
         f"{sum(plan.units_of)} units of {plan.material} {lot}, {blind}. The unit is the {unit}. {test} was compared "
-        f"with {plan.control.name if plan.control else 'nothing'} by the central two-sided lot test (Fay 2010): each "
-        f"unit's outcome re-dealt{within}{holm}.{ranges} Lost plants count as not struck; "
-        "plants removed before they struck, or not looked at, leave the count, and the verdict is given at its weakest "
-        "over what they might have become. Made with Racecard."
+        f"with {plan.control.name if plan.control else 'nothing'} by a central two-sided permutation test (Fay 2010): each "
+        f"unit's label reassigned at random{within}{holm}.{ranges} Lost plants count as not struck; "
+        "plants removed before they struck, or not looked at, leave the count, and the weakest verdict over what they might have become is given. Made with Racecard."
     )
 
 
@@ -198,5 +197,5 @@ def _lot(plan: Plan) -> str:
     if plan.layout in (Layout.PAIRS, Layout.SITES):
         return f"{plan.units} {'pairs' if plan.layout is Layout.PAIRS else 'sites'}"
     if plan.layout is Layout.ROW_COLUMN:
-        return "even over rows and columns"
-    return f"{plan.blocks} blocks" if plan.blocks > 1 else "over the whole bench"
+        return "balanced over rows and columns"
+    return f"{plan.blocks} blocks" if plan.blocks > 1 else "over all positions"

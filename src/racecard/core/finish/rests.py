@@ -46,9 +46,8 @@ def notes_on_resting(
             out.append(
                 Note(
                     "rests_on_one",
-                    f"The verdict on {name} rests on one unit: leave it out, or let it come out the "
-                    "other way, and the words would change.",
-                    "Read it as the weaker of the two, and repeat the trial before building on it.",
+                    f"The verdict on {name} depends on one unit: without it, or with the opposite result, the grade would change.",
+                    "Read it as the weaker grade, and repeat before you rely on it.",
                 )
             )
     return tuple(out)

@@ -183,19 +183,19 @@ def _says(
     out = [f"{name}, points against the control run by run: {told}."]
     if p is not None and p < _DIFFER:
         out.append(
-            "The runs differ more than luck would give: ask what was different before reading one figure for all."
+            "The runs differ more than chance explains. Find out what was different before you use one figure for all."
         )
     elif p is not None:
         few = " (two or three runs would show only a large one)" if len(known) < 4 else ""
         out.append(f"No sign that the runs differ beyond luck{few}.")
     if further is not None:
         out.append(
-            f"Over further runs like these the gap may lie from {points(further[1])} to {points(further[2])} points."
+            f"The results fit further runs like these from {points(further[1])} to {points(further[2])} points."
         )
     else:
-        out.append("Two runs say nothing of further runs; the figure is for these two.")
+        out.append("Two runs cannot predict further runs. This is the result of these two.")
     if following is not None:
         out.append(
-            f"The next single run may come out anywhere from {points(following[0])} to {points(following[1])} points."
+            f"The results fit a next single run from {points(following[0])} to {points(following[1])} points."
         )
     return tuple(out)

@@ -70,9 +70,9 @@ def amendments_say(amendments: Sequence[Amendment], fields: dict[str, str]) -> t
 
 
 _GOALPOSTS = {
-    "endpoint": "what counts as struck", "threshold_mm": "what counts as struck",
-    "length_days": "the last day", "measure": "what it is judged on", "gap_points": "the gap worth having",
-    "gap_days": "the gap worth having", "gap_score": "the gap worth having",
+    "endpoint": "what counts as rooted", "threshold_mm": "what counts as rooted",
+    "length_days": "the last day", "measure": "what it is judged on", "gap_points": "the smallest difference that matters",
+    "gap_days": "the smallest difference that matters", "gap_score": "the smallest difference that matters",
 }  # fmt: skip
 
 
@@ -84,7 +84,7 @@ def amendment_notes(amendments: Sequence[Amendment]) -> tuple[Note, ...]:
     return (
         Note(
             "goal_moved",
-            f"After the start {words_list(moved)} was changed, when some of the outcome could be seen.",
+            f"After the start {words_list(moved)} was changed, when results could already be seen.",
             "Read the verdict with that in mind, and fix it before the start next time.",
         ),
     )

@@ -73,7 +73,7 @@ def settled_by(
         shares: units of the two arms at their horizon.
         one: index of the treated arm.
         gap: observed gap with its interval, fractions.
-        worthwhile: smallest gap worth having, a fraction above 0.
+        worthwhile: smallest smallest difference that matters, a fraction above 0.
         candidates: size of the family Holm corrects for, >= 1.
         may_be_seen: False where the design could not have told, so that what was seen tells no size.
         usual_likeness: likeness of plants in one container by the plan.

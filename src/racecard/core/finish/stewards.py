@@ -84,7 +84,7 @@ def notes_from_data(
             Note(
                 "goes_backwards",
                 f"{who} logged as struck and later as not struck; the first sighting is counted.",
-                "Look again at that plant, and correct whichever look was wrong.",
+                "Look again at that plant, and correct the look that is wrong.",
             )
         )
     if shared:
@@ -96,8 +96,8 @@ def shared_note() -> Note:
     """The note for containers shared but counted singly."""
     return Note(
         "shared_containers",
-        "Plants that shared a container are counted one by one, though they share its luck.",
-        "Count the container as the unit; more containers teach more than more plants in each.",
+        "Plants that shared a container are counted one by one, as if they had stood alone.",
+        "Count the container as the unit; use more containers, with fewer plants each.",
     )
 
 
@@ -108,18 +108,16 @@ def control_notes(plan: Plan) -> list[Note]:
         notes.append(
             Note(
                 "no_control",
-                "Without untreated ones beside them nobody can tell whether the treatment helped "
-                "or they would have struck anyway.",
-                "Add an untreated control of at least the size of each treatment, same day, same lot.",
+                "Nothing here is left untreated, so nobody can say whether these would have rooted without treatment.",
+                "Add an untreated control of the same size, from the same batch, same day.",
             )
         )
     if plan.control is not None and plan.control.role is Role.CANDIDATE:
         notes.append(
             Note(
                 "control_is_candidate",
-                f"{plan.control.name} is a candidate and what the others are compared with, so its own "
-                "gain is measured against nothing.",
-                "Compare with an untreated control, or with what you would do anyway.",
+                f"{plan.control.name} is both the control and a candidate, so its own gain is measured against nothing.",
+                "Compare with an untreated control, or with your usual way.",
             )
         )
     missing = {
@@ -163,11 +161,11 @@ def entangled_notes(plan: Plan) -> list[Note]:
     notes = []
     for e in entangled(plan):
         if not e.is_carrier_alone:
-            do = "Make the rest alike."
+            do = "Make everything else the same."
             if e.missing:
-                do = f"Add “{e.missing.name}”, or make the rest alike."
+                do = f"Add “{e.missing.name}”, or make everything else the same."
             said = because(plan, e)
-            notes.append(Note("entangled", f"{said}: whichever it was, the bench cannot tell.", do))
+            notes.append(Note("entangled", f"{said}. Any of these could be the reason.", do))
     return notes
 
 
@@ -337,9 +335,8 @@ def row_notes(plan: Plan, cells: Sequence[Cell]) -> list[Note]:
 def _row_note(name: str, line: str) -> Note:
     return Note(
         "rows_by_treatment",
-        f"A whole {line} of the tray holds {name} alone, so a draught along that {line} "
-        "would look like the treatment.",
-        "Draw the bench again by lot before anything is stuck, and mix treatments in every line.",
+        f"A {line} of the tray holds only {name}, so a draught along it would look like the treatment.",
+        "Randomise the tray again before you start, with treatments mixed in every line.",
     )
 
 
@@ -359,8 +356,7 @@ def _unequal_looks(plan: Plan, results: Results) -> list[Note]:
                 Note(
                     "unequal_looks",
                     f"On day {day} {words_list(unseen)} was not looked at while others were.",
-                    "Look at every treatment in the same round; what came between looks stays "
-                    "uncertain.",
+                    "Look at every treatment in the same round.",
                 )
             ]
     return []

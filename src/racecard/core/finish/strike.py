@@ -28,7 +28,7 @@ from racecard.core.finish.proportions import (
 from racecard.core.finish.spread import spread_of_gap, weighted_gap
 from racecard.core.results import Bools, Floats, Ints, Results
 
-ONE_CONTAINER = "one container an arm: what happened to that container and what the treatment did cannot be told apart"
+ONE_CONTAINER = "one container per treatment: what happened to that container and what the treatment did cannot be separated"
 SHARED = "plants that share a container are counted singly, so no honest interval or p can be given"
 
 HELD_AT_ZERO = (
@@ -243,7 +243,7 @@ def _arm_interval(
     rho = _likeness_within(everyone, arms)
     worth = effective_number(used.counted, rho, typical_size(everyone.counted))
     if len(np.unique(shares.block)) > 1:
-        reason = "containers stand in blocks, so an arm alone has no honest interval; see the gap"
+        reason = "containers stand in blocks, so no interval for one treatment alone is reliable; see the difference"
         return Interval(rate, None, None, "none", reason), worth
     quantile = t_for(0.95, len(everyone.sizes) - len(arms))
     reason = "only two containers" if len(used.sizes) == 2 else ""

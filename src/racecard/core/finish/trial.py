@@ -167,7 +167,7 @@ def _doses_off(dosed: Sequence[Dosed]) -> list[Note]:
     """Fires for each recipe whose dose was off, or that was made although a guard stopped it."""
     notes = []
     for d in dosed:
-        why = f" It was made all the same: “{d.reason}”." if d.reason else ""
+        why = f" It was made anyway: “{d.reason}”." if d.reason else ""
         notes.append(
             Note(
                 "dose_off",

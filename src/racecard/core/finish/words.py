@@ -335,7 +335,7 @@ def _firmly(grade: Grade) -> str:
 
 
 def _over_time(plan: Plan, c: "Comparison") -> str:
-    """A lead over time in words; "sooner" only where that is not just more strikes."""
+    """A lead over time in words; "sooner" only where that is not just more rooted."""
     did = done(plan)
     if c.sooner == "alike":
         return f"{did} sooner; about as many {did} in the end"

@@ -114,7 +114,7 @@ def _sample_lifts(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Tas
         state = _when(day, today)
         if left and state is not None:
             each = dict(trial.plan.sample_lifts)[day]
-            says = f"Lift {len(left)} drawn by lot, {each} of each treatment; they leave the race."
+            says = f"Lift {len(left)} chosen at random ({each} per treatment); they leave the trial"
             out.append(Task("lift", state, day, says))
     return out
 
@@ -131,7 +131,7 @@ def _final_lift(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Task]
     state = _when(day, today)
     if state is State.OVERDUE and today > last_day_for_looks(plan):
         state = State.OPEN
-    says = f"Final lift: {left} still to lift and score, all of every treatment."
+    says = f"Final scoring: {left} left to lift and score, in every treatment"
     return [] if state is None else [Task("lift", state, day, says)]
 
 
@@ -177,7 +177,7 @@ def _verdict(trial: Trial, today: int, dots: Sequence[Dot]) -> list[Task]:
                 "verdict",
                 State.OPEN,
                 plan.length_days,
-                "All rounds are in: unseal it and read the finish.",
+                "All rounds are complete. Show the treatments and see the results.",
             )
         ]
     return []

@@ -61,11 +61,11 @@ _BOUNDS = {"mL": (0.1, 1e6), "°C": (-60.0, 90.0), "plants": (1, 10_000), "day":
 
 EVENTS = (
     Event("watered", "Watered", "watered", "mL"),
-    Event("topped_up", "Water topped up", "topped up", "mL"),
-    Event("moved", "Moved to another place", "moved", is_shared=False),
-    Event("turned", "Turned round", "turned"),
+    Event("topped_up", "Topped up", "topped up", "mL"),
+    Event("moved", "Moved", "moved", is_shared=False),
+    Event("turned", "Turned", "turned"),
     Event("covered", "Covered", "covered"),
-    Event("uncovered", "Cover taken off", "uncovered"),
+    Event("uncovered", "Uncovered", "uncovered"),
     Event("repotted", "Potted on", "potted on"),
     Event("fed", "Fed", "fed", "mL"),
     Event("frost", "Frost", "caught by frost", "°C"),
@@ -79,7 +79,7 @@ EVENTS = (
     Event("alarm", "Alarm", "past an alarm", is_shared=False),
     Event("follow_up", "To follow up", "to be followed up", is_shared=False),
     Event("closed", "Closed", "closed", is_shared=False),
-    Event("other", "Something else", "touched by something else"),
+    Event("other", "Other", "touched by something else"),
 )
 """The short list: common practice in keeping a propagation diary, own wording."""
 
@@ -169,7 +169,7 @@ def says(entry: Entry, names: Mapping[str, str]) -> str:
         Scope.UNIT: names.get(entry.target, "a unit"),
         Scope.TRAY: f"tray {int(entry.target) + 1}" if entry.target.isdigit() else "a tray",
         Scope.ARM: names.get(entry.target, "a treatment"),
-        Scope.TRIAL: "the whole trial",
+        Scope.TRIAL: "the complete trial",
     }[entry.scope]
     tail = f": {entry.text}" if entry.text else ""
     if entry.kind == "event":
@@ -184,5 +184,5 @@ def says(entry: Entry, names: Mapping[str, str]) -> str:
         return f"measured {where}: {numbers}{'; ' + entry.text if entry.text else ''}"
     if entry.kind == "second":
         return f"second scorer, {where}: root score {entry.value('score') or 0:g}"
-    word = {"note": "note on", "photo": "photo of", "void": "taken back, on"}[entry.kind]
+    word = {"note": "note on", "photo": "photo of", "void": "undone, on"}[entry.kind]
     return f"{word} {where}{tail}"

@@ -149,7 +149,7 @@ def check_counts(struck: int, lost: int, lost_struck: int, removed: int, sown: i
         raise InvalidInput("counts must be 0 or more", "/struck")
     if struck + lost + removed > sown:
         raise InvalidInput(
-            f"struck, lost and taken out add up to {struck + lost + removed}, "
+            f"struck, lost and removed add up to {struck + lost + removed}, "
             f"but only {sown} were set in this container",
             "/struck",
         )

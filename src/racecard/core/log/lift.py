@@ -76,7 +76,7 @@ def proposed_score(parts: Mapping[str, float]) -> int | None:
 
 def check_parts(parts: Mapping[str, float]) -> None:
     """Raise InvalidInput where a field of the lift is not known, out of bounds, or not whole."""
-    check_fields(_BY_NAME, parts, "/parts", "is no field of the lift.")
+    check_fields(_BY_NAME, parts, "/parts", "is not a field of the final scoring.")
 
 
 def check_shared_scores(parts: Mapping[str, float], standing: int) -> None:
@@ -88,7 +88,7 @@ def check_shared_scores(parts: Mapping[str, float], standing: int) -> None:
     """
     for name in parts:
         if name not in _COUNTS:
-            raise InvalidInput(f"{name!r} is no count of scored plants.", f"/parts/{name}")
+            raise InvalidInput(f"{name!r} is not a number of scored plants.", f"/parts/{name}")
     if any(v < 0 or v != int(v) for v in parts.values()):
         raise InvalidInput("Plants at a score are counted in whole numbers from 0.", "/parts")
     scored = int(sum(parts.values()))

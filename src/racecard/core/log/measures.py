@@ -19,10 +19,10 @@ TRAITS = (
     Field("ec", "EC", "mS/cm", 20, units=(("mS/cm", 1.0), ("µS/cm", 0.001))),
 )
 HARMS = (
-    Field("tip_browning", "Leaf tips brown", "", 3, is_whole=True, drawing="tip_browning"),
-    Field("curl", "Leaves curled", "", 3, is_whole=True, drawing="curl"),
+    Field("tip_browning", "Brown leaf tips", "", 3, is_whole=True, drawing="tip_browning"),
+    Field("curl", "Curled leaves", "", 3, is_whole=True, drawing="curl"),
     Field("yellowing", "Yellowing", "", 3, is_whole=True, drawing="yellowing"),
-    Field("base_burn", "Base burnt", "", 3, is_whole=True, drawing="base_burn"),
+    Field("base_burn", "Burnt base", "", 3, is_whole=True, drawing="base_burn"),
 )
 HARM_WORDS = ("none", "slight", "clear", "severe")
 _ALL = {t.name: t for t in (*TRAITS, *HARMS)}

@@ -25,8 +25,8 @@ def amendment_said(a: Amendment) -> str:
 def line_of(o: Observation, ladder: Ladder) -> str:
     """What a row saw, in one line, without its day and unit."""
     if o.kind == "void":
-        return "taken back"
-    row = ", entered as a row" if o.as_row else ""
+        return "undone"
+    row = ", filled by row" if o.as_row else ""
     if o.kind == "score":
         if o.score is None:
             each = ", ".join(
@@ -41,12 +41,12 @@ def line_of(o: Observation, ladder: Ladder) -> str:
         said = [f"{o.struck or 0} struck so far"]
         said += [f"{o.lost} lost before"] if o.lost else []
         said += [f"{o.lost_struck} lost after"] if o.lost_struck else []
-        said += [f"{o.removed} taken out"] if o.removed else []
+        said += [f"{o.removed} removed"] if o.removed else []
         cause = f" ({o.loss})" if o.loss else ""
         return ", ".join(said) + cause + row
     if o.loss is not None:
         return f"lost: {o.loss}{row}"
     stage = "" if o.stage is None else ladder.stage(o.stage).name.lower()
-    out = "taken out on purpose" if o.removed else ""
+    out = "removed on purpose" if o.removed else ""
     flags = [w for w, on in (("with a shoot", o.shoot), ("limp", o.wilted)) if on]
     return ", ".join([x for x in (stage, out) if x] + flags) + row

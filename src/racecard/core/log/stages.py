@@ -24,7 +24,7 @@ class Stage:
 
 @dataclass(frozen=True, slots=True)
 class Exit:
-    """A way to leave the bench: lost with a cause, or taken out on purpose."""
+    """A way to leave the bench: lost with a cause, or removed on purpose."""
 
     cause: str
     name: str
@@ -60,13 +60,13 @@ class Ladder:
 _CUTTING = Ladder(
     kind=Kind.CUTTING,
     stages=(
-        Stage(1, "Nothing at the base", "green, firm, no change", "1", "settled"),
+        Stage(1, "No change", "green, firm, no change", "1", "settled"),
         Stage(2, "Swollen", "thicker base, bark may split", "2", "swollen"),
         Stage(3, "Callus", "pale tissue, half the rim or more", "3", "callus"),
         Stage(4, "Bulges", "bumps breaking the stem", "4", "bulges"),
         Stage(5, "First root", "one root of 2 mm or more", "5", "root"),
-        Stage(6, "Rooted", "one root of 10 mm, or three of 5 mm", "6", "rooted"),
-        Stage(7, "Plantable", "stays whole when lifted", "7", "plantable"),
+        Stage(6, "Rooted", "one root of 10 mm or three of 5 mm", "6", "rooted"),
+        Stage(7, "Plantable", "root ball holds when lifted", "7", "plantable"),
     ),
     exits=(
         Exit("rotted", "Rotted", "dark, soft, smells", "8", "rotted"),
@@ -84,7 +84,7 @@ _SEED = Ladder(
     stages=(
         Stage(0, "No change", "still as sown", "0", "dry"),
         Stage(1, "Swollen", "visibly taken up water", "1", "imbibed"),
-        Stage(2, "Radicle out", "root tip of 2 mm or more", "2", "radicle"),
+        Stage(2, "Root tip out", "root tip of 2 mm or more", "2", "radicle"),
         Stage(3, "Emerged", "hook or leaf above the surface", "3", "emerged"),
         Stage(4, "Seed leaves open", "flat and free of the coat", "4", "cotyledons"),
         Stage(5, "First true leaf", "10 mm, or half a seed leaf", "5", "trueleaf"),

@@ -92,7 +92,7 @@ def ladder(
     if not thing.strip() or not unit.strip():
         raise InvalidInput("Say what the ladder is of, and in which unit.", "/thing")
     if not 1e-6 <= low <= high <= 1e9 and 0 < low < high:
-        raise InvalidInput(f"The steps must lie between 0.000001 and 1,000,000,000 {unit}.", "/low")
+        raise InvalidInput(f"The steps must be between 0.000001 and 1,000,000,000 {unit}.", "/low")
     if not 0 < low < high:
         raise InvalidInput(
             f"The steps must rise from above 0: {low:g} to {high:g} {unit} does not.", "/high"
@@ -107,8 +107,7 @@ def ladder(
     values = [_rounded(v) for v in spots]
     if any(b <= a for a, b in pairwise(values)):
         raise InvalidInput(
-            f"{steps} steps from {low:g} to {high:g} {unit} lie too close to tell apart: "
-            "take fewer, or a wider range.",
+            f"{steps} steps from {low:g} to {high:g} {unit} are too close together: use fewer, or a wider range.",
             "/steps",
         )
     dosed_in = () if carrier is Carrier.NONE else (("carrier", carrier.value),)

@@ -136,10 +136,7 @@ def _says(trait: str, arms: Sequence[ArmBalance], p: float | None, names: Sequen
     if p is None:
         return f"Nothing in {trait} sets the treatments apart."
     if p >= 0.05:
-        return f"The treatments are as alike in {trait} as a fair lot makes them."
+        return f"The treatments are as alike in {trait} as chance makes them."
     measured = [(a.mean, n) for a, n in zip(arms, names, strict=True) if a.mean is not None]
     most, least = max(measured), min(measured)
-    return (
-        f"{most[1]} has {trait} {most[0]:.3g} on average and {least[1]} {least[0]:.3g}; a fair lot deals "
-        f"a gap this wide {100 * p:.1f} times in 100. Deal the grades again before you start."
-    )
+    return f"{most[1]} has {trait} {most[0]:.3g} on average and {least[1]} {least[0]:.3g}; chance gives a difference this large {100 * p:.1f} times in 100. Assign the grades again before you start."

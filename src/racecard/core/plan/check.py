@@ -49,7 +49,7 @@ def check_plan(plan: Plan) -> None:
 def _texts(plan: Plan) -> Iterator[Fault]:
     for field, label in (("question", "The question"), ("material", "The plant material")):
         yield from _text(f"/{field}", label, getattr(plan, field), TEXT_LENGTH)
-    yield from _text("/prior", "What is known already", plan.prior, 2000, optional=True)
+    yield from _text("/prior", "What is already known", plan.prior, 2000, optional=True)
     yield from _text(
         "/unequal_reason", "The reason", plan.unequal_reason, TEXT_LENGTH, optional=True
     )
@@ -166,9 +166,9 @@ _RANGES = (
     ("look_every_days", 1, 730, "Days between looks"),
     ("threshold_mm", 0.5, 100, "The root length that counts"),
     ("rooted_score", 1, 5, "The lowest root score that counts as rooted"),
-    ("gap_points", 1, 100, "The gap worth having"),
-    ("gap_days", 0.5, 365, "The gap worth having"),
-    ("gap_score", 0.1, 5, "The gap worth having"),
+    ("gap_points", 1, 100, "The smallest difference that matters"),
+    ("gap_days", 0.5, 365, "The smallest difference that matters"),
+    ("gap_score", 0.1, 5, "The smallest difference that matters"),
     ("expected_percent", 0, 100, "What the control usually strikes"),
     ("expected_days", 1, 730, "The days the control usually takes"),
     ("expected_score", 0, 5, "The score the control usually has"),
@@ -183,7 +183,7 @@ _RANGES = (
 
 
 def _on_the_way(plan: Plan) -> Iterator[Fault]:
-    """Lifts on the way and other work by day."""
+    """Sample lifts and other work by day."""
     days = [d for d, _ in plan.sample_lifts]
     if len(set(days)) < len(days):
         yield Fault("/sample_lifts", "Two lifts stand on one day: make them one.")
@@ -191,7 +191,7 @@ def _on_the_way(plan: Plan) -> Iterator[Fault]:
         if not 1 <= day < plan.length_days:
             yield Fault(
                 "/sample_lifts",
-                f"A lift on the way lies between day 1 and day {plan.length_days - 1}, got {day}.",
+                f"A sample lift is between day 1 and day {plan.length_days - 1}, got {day}.",
             )
         if each < 1:
             yield Fault("/sample_lifts", f"Lift at least one of each treatment, got {each}.")
@@ -200,19 +200,19 @@ def _on_the_way(plan: Plan) -> Iterator[Fault]:
     if taken and taken >= least:
         yield Fault(
             "/sample_lifts",
-            f"Lifts on the way take {taken} of each treatment, which has {least}: leave some for the end.",
+            f"Sample lifts take {taken} of each treatment, which has {least}: leave some for the end.",
         )
     if plan.sample_lifts and plan.per_container > 1:
         yield Fault(
             "/sample_lifts",
-            "Lifts on the way take whole units: plan them with one plant to a unit.",
+            "Sample lifts need one plant per unit.",
         )
     for what, day in plan.jobs:
         if what not in _JOBS:
-            yield Fault("/jobs", f"{what!r} is no work of the list.")
+            yield Fault("/jobs", f"{what!r} is not a job on the list.")
         if not 0 <= day <= plan.length_days:
             yield Fault(
-                "/jobs", f"Planned work lies between day 0 and day {plan.length_days}, got {day}."
+                "/jobs", f"Planned jobs are between day 0 and day {plan.length_days}, got {day}."
             )
 
 

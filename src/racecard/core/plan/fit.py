@@ -65,7 +65,7 @@ def _of_looks(plan: Plan) -> Iterator[Offer]:
 
 
 def endpoint_cannot_answer(plan: Plan) -> bool:
-    """Asked how soon, but there is one look, or the looks are wider than the gap worth having."""
+    """Asked how soon, but there is one look, or the looks are wider than the smallest difference that matters."""
     if plan.measure is not Measure.SPEED:
         return False
     return len(planned_looks(plan)) < 2 or look_spacing(plan) > plan.gap_days
@@ -116,9 +116,9 @@ def unit_says(plan: Plan) -> str:
     plants = units * plan.per_container
     what = "unit" if units == 1 else "units"
     if plan.per_container == 1:
-        return f"{units} {_many(plan.kind.value, units)}, each on its own = {units} {what} a treatment."
+        return f"{units} {_many(plan.kind.value, units)}, each on its own = {units} {what} per treatment"
     each = f"one {thing}" if units == 1 else f"{units} {_many(thing, units)}"
-    return f"{plants} {_many(plan.kind.value, plants)}, {each} a treatment = {units} {what} a treatment."
+    return f"{plants} {_many(plan.kind.value, plants)}, {each} per treatment = {units} {what} per treatment"
 
 
 def _many(thing: str, number: int) -> str:
@@ -139,5 +139,5 @@ def hints(plan: Plan) -> tuple[str, ...]:
                     f"others {sizes[-1]}; {near} would."
                 )
     if plan.subject is Subject.CUTTING_TYPE:
-        out.append("Cutting types can be told apart by eye, so this is scored with types in view.")
+        out.append("Cutting types can be seen by eye, so this is scored with types in view.")
     return tuple(out)

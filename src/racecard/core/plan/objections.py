@@ -44,8 +44,7 @@ def _endpoint(plan: Plan) -> Iterator[Note]:
     else:
         yield Note(
             "looks_too_sparse",
-            f"Looks lie up to {look_spacing(plan)} days apart, wider than the {plan.gap_days:g} days "
-            "worth having, so a real gap could fall between two looks.",
+            f"Looks are up to {look_spacing(plan)} days apart, but the smallest difference that matters is {plan.gap_days:g} days. A real difference could fall between looks.",
             f"Look at least every {plan.gap_days:g} days while they strike.",
         )
 
@@ -58,7 +57,7 @@ def _room(plan: Plan) -> Iterator[Note]:
         yield Note(
             "ceiling",
             f"The control usually strikes {plan.expected_percent:.0f} %, which leaves {room:.0f} "
-            f"points; the gap worth having is {plan.gap_points:.0f}.",
+            f"points; the smallest difference that matters is {plan.gap_points:.0f}.",
             "Judge it on speed or root score, take a harder plant, or ask for a smaller gap.",
         )
 

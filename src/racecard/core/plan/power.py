@@ -46,9 +46,9 @@ class PlanPower:
 
     `curve`: (gap, chance of a clear call) for treatments better than the control, gaps in the
     measure's own unit; `detectable`: gap called clear four times in five, None if none is;
-    `at_full`: chance at the widest gap there can be; `at_gap`: chance at the gap worth having;
-    `floor`: smallest p of one comparison; `floor_holm`: over the family; `needed`: units of each
-    treatment for the gap worth having, four times in five; `is_exact`: enumerated, not simulated.
+    `at_full`: chance at the widest gap there can be; `at_gap`: chance at the smallest difference that matters;
+    `floor`: smallest p of one comparison; `floor_holm`: corrected; `needed`: units of each
+    treatment for the smallest difference that matters, four times in five; `is_exact`: enumerated, not simulated.
     """
 
     units: int
@@ -126,7 +126,7 @@ def _curve(plan: Plan, step: float, trials: int) -> tuple[tuple[float, float], .
 
 
 def gap_worth(plan: Plan) -> float:
-    """The gap worth having, in the unit of the measure."""
+    """The smallest difference that matters, in the unit of the measure."""
     return {
         Measure.STRIKE: plan.gap_points, Measure.SPEED: plan.gap_days, Measure.QUALITY: plan.gap_score
     }[plan.measure]  # fmt: skip
@@ -318,7 +318,7 @@ def _detectable(plan: Plan, curve: tuple[tuple[float, float], ...], at_full: flo
 
 
 def _needed(plan: Plan, at_gap: float) -> int | None:
-    """Units of each treatment that call the gap worth having four times in five."""
+    """Units of each treatment that call the smallest difference that matters four times in five."""
     gap = gap_worth(plan)
     if gap > _widest(plan):
         return None
@@ -375,17 +375,17 @@ def _level(plan: Plan) -> LevelPower | None:
 
 def says(plan: Plan, power: PlanPower) -> str:
     """One sentence on what this number can and cannot show."""
-    what = "units" if plan.per_container > 1 else "each"
+    what = "units per treatment" if plan.per_container > 1 else "per treatment"
     start = f"{power.units} {what}"
     if power.family > 1:
         start = f"With {power.family} candidates, {start}"
     if not power.is_decidable:
-        return f"{start} can never call anything clear: even none against all would be too few."
+        return f"{start} can never show anything: even all against none would arise by chance too often."
     about = "" if power.is_exact else "about "
     if power.detectable is None:
-        return f"{start} calls even {_full(plan)} clear only {about}{_often(power.at_full)}."
+        return f"{start} would show even {_full(plan)} only {about}{_often(power.at_full)}."
     return (
-        f"{start} calls {_seen(plan, power.detectable)} clear {about}four times in five; "
+        f"{start} would show {_seen(plan, power.detectable)} {about}8 times in 10, and "
         f"{_gap_said(plan)} {about}{_often(power.at_gap)}."
     )
 
@@ -395,29 +395,29 @@ def needs_says(plan: Plan, power: PlanPower) -> str:
     if gap_worth(plan) > _widest(plan):
         return f"There is no room for {_gap_said(plan)} above what the control usually does."
     if power.needed is None:
-        return f"To call {_gap_said(plan)} four times in five would take more than any bench holds."
+        return f"To show {_gap_said(plan)} 8 times in 10 would take more than can be planned here."
     about = "" if power.is_exact and power.needed <= _MOST_SEARCHED else "about "
-    what = "units of each treatment" if plan.per_container > 1 else "of each treatment"
+    what = "units per treatment" if plan.per_container > 1 else "per treatment"
     if plan.is_paired:
         what = "pairs"
-    return f"To call {_gap_said(plan)} clear four times in five takes {about}{power.needed} {what}."
+    return f"To show {_gap_said(plan)} 8 times in 10, set {about}{power.needed} {what}."
 
 
 def level_says(plan: Plan, level: LevelPower) -> str:
     """One sentence on the equivalence route."""
     margin = f"{plan.gap_points:.0f} points"
-    more = f" {level.needed} of each would, four times in five." if level.needed else ""
+    more = f" {level.needed} per treatment would, 8 times in 10." if level.needed else ""
     if not level.can:
-        return f"Even equal outcomes could not be called level within {margin} on this bench.{more}"
+        return f"Even equal results could not be called level within {margin} here.{more}"
     return (
-        f"If they are truly alike, this bench calls them level within {margin} "
+        f"If they are truly equal, this plan calls them level within {margin} "
         f"{_often(level.chance)}.{more if level.chance < AIM else ''}"
     )
 
 
 def _gap_said(plan: Plan) -> str:
     if plan.measure is Measure.STRIKE:
-        return f"a gap of {plan.gap_points:.0f} points"
+        return f"a difference of {plan.gap_points:.0f} points"
     if plan.measure is Measure.SPEED:
         return f"{plan.gap_days:g} days sooner"
     return f"a root score {plan.gap_score:g} higher"

@@ -29,7 +29,7 @@ def stands(plan: Plan, started: bool, today: int | None, dots: Sequence[Dot]) ->
         dots: its course.
     """
     if not started or today is None:
-        return Standing(None, None, 0, 0, False, "Draft: not yet stuck.")
+        return Standing(None, None, 0, 0, False, "Draft, not started")
     due = next((d.day for d in dots if d.state is DotState.DUE), None)
     half_done = next((d.day for d in dots if d.state is DotState.PARTIAL and d.day == today), None)
     if due is None:
@@ -48,21 +48,19 @@ def _says(
     plan: Plan, today: int, due: int | None, coming: int | None, missed: int, finished: bool
 ) -> str:
     if finished:
-        return f"Finished: the last round was made on day {plan.length_days}."
+        return f"Finished: last round on day {plan.length_days}"
     tail = ""
     if missed:
         looks = "one look was" if missed == 1 else f"{missed} looks were"
-        tail = f" {looks[:1].upper()}{looks[1:]} missed, so what came then is known only between looks."
+        tail = f". {looks[:1].upper()}{looks[1:]} missed, so some dates are less exact."
     if due is not None:
         late = (
             f", {today - due} days late"
             if today - due > 1
             else (", a day late" if today > due else "")
         )
-        return f"Round of day {due} is due{late}.{tail}"
+        return f"Round of day {due} is due{late}{tail}"
     if coming is not None:
         wait = coming - today
-        return (
-            f"Next round on day {coming}, {'tomorrow' if wait == 1 else f'in {wait} days'}.{tail}"
-        )
-    return f"Past its last day, {plan.length_days}, without a full last round.{tail}"
+        return f"Next round: day {coming}, {'tomorrow' if wait == 1 else f'in {wait} days'}{tail}"
+    return f"Past day {plan.length_days}, last round incomplete{tail}"

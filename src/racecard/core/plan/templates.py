@@ -98,7 +98,7 @@ _CUTTINGS = tuple(s.id for s in STAGES if s.kind is _C and s.id != "bulb")
 _SEEDS = tuple(s.id for s in STAGES if s.kind is _S)
 TEMPLATES = (
     Template(
-        Subject.HORMONE, "A hormone or other agent",
+        Subject.HORMONE, "Rooting hormone or other product",
         "Does it make more of them strike, and at which dose?",
         "Two controls tell the hormone from what carries it: untreated, and the carrier alone.",
         _CUTTINGS,
@@ -112,7 +112,7 @@ TEMPLATES = (
         ),
     ),
     Template(
-        Subject.CUTTING_TYPE, "A cutting type or wood stage",
+        Subject.CUTTING_TYPE, "Type of cutting",
         "Does another cut or wood stage strike better than the usual one?",
         "The usual cutting is the standard and what the others are compared with. What was cut can "
         "be seen, so scoring cannot be blind.",
@@ -125,7 +125,7 @@ TEMPLATES = (
         blind=False,
     ),
     Template(
-        Subject.SEED_TREATMENT, "A soak, nick or other seed treatment",
+        Subject.SEED_TREATMENT, "Seed soak or other seed treatment",
         "Does it bring more up than sowing as the seed is?",
         "A soak is a treatment even in plain water: the same wetting goes to all, or is what is asked.",
         _SEEDS,
@@ -136,7 +136,7 @@ TEMPLATES = (
         level=Level.CONTAINER, per_container=10, units=8,
     ),
     Template(
-        Subject.CONDITION, "A condition: warmth, light or cover",
+        Subject.CONDITION, "Warmth, light or cover",
         "Do they strike better warmer, lighter or covered?",
         "One heat mat, fridge or shelf a treatment is one unit a treatment, however many pots stand "
         "on it: set several of each, or move the pots between rounds.",
@@ -148,7 +148,7 @@ TEMPLATES = (
         blind=False, level=Level.PLACE, per_container=20, units=4, blocks=1,
     ),
     Template(
-        Subject.MEDIUM, "A medium or mixture",
+        Subject.MEDIUM, "Growing medium",
         "Does another mixture strike better than the usual one?",
         "Fill, press and water all pots alike; the medium can be seen, so ask another to score.",
         (*_CUTTINGS, *_SEEDS),
@@ -159,7 +159,7 @@ TEMPLATES = (
         blind=False,
     ),
     Template(
-        Subject.CONTAINER, "A container, in medium or water",
+        Subject.CONTAINER, "Container",
         "Does the pot, cell or jar make a difference?",
         "A jar shared by several cuttings is one unit; keep depth, light and number in each alike.",
         _CUTTINGS,
@@ -170,9 +170,9 @@ TEMPLATES = (
         blind=False, level=Level.CONTAINER, per_container=3, units=8, blocks=2,
     ),
     Template(
-        Subject.DIVISION, "A division, scale or bulb",
+        Subject.DIVISION, "Bulb, scale or division",
         "Does the way it is divided or dressed make more of them grow on?",
-        "Deal pieces of each size evenly: a large piece carries more of its own.",
+        "Assign pieces of each size evenly: a large piece has more reserves.",
         ("bulb",),
         (
             _control("As usual"),
@@ -180,7 +180,7 @@ TEMPLATES = (
         ),
     ),
     Template(
-        Subject.GROWTH, "Growth after rooting or sprouting",
+        Subject.GROWTH, "Growth after rooting",
         "Do more of them reach a plantable size?",
         "Compared at equal ages only, and counted as plantable or not by the last day.",
         (*_CUTTINGS, *_SEEDS),

@@ -28,7 +28,7 @@ class Room(StrEnum):
 
     LIQUIDS = "Liquids"
     POWDERS = "Powders"
-    AGENTS = "Home agents"
+    AGENTS = "Home remedies"
     MEDIA = "Pots and media"
     SEEDS = "Seeds"
     HEAT = "Heat and light"

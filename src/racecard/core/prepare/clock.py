@@ -100,7 +100,7 @@ def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tupl
                 (f"Day 0 is the first wetting; all are set together on day {wet}.",),
                 False,
             )
-        said = f"All go in together, and that is day 0 ({plan.day0.value})."
+        said = f"All start together on day 0 ({plan.day0.value})."
         if wet and longest >= _SOAK_MINUTES:
             said += f" The longest soak starts {wet} {'day' if wet == 1 else 'days'} before."
         return (said,), False
@@ -114,7 +114,7 @@ def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tupl
         return (
             (
                 "All soaks start together: day 0 is the first wetting, and every arm's days count from it.",
-                f"Set later: {arms}.",
+                f"Started later: {arms}.",
             ),
             True,
         )

@@ -69,7 +69,7 @@ def _each(given: Given) -> Answer:
         (
             note(
                 "throw_away",
-                "What is thrown away counts: cuttings really dipped, cells really used.",
+                "Waste counts: cuttings really dipped, cells really used.",
             ),
         ),
     )
@@ -116,7 +116,7 @@ def _pays(given: Given) -> Answer:
             p = _fisher(h1, n1, h0, n0)
             low, high = g_low * worth - extra, g_high * worth - extra
             says.append(
-                f"The gap is {100 * (p1 - p0):.0f} points, 95 % from {100 * g_low:.1f} to {100 * g_high:.1f} (p = {p:.3f}): the gain lies between {money(low)} and {money(high)}."
+                f"The gap is {100 * (p1 - p0):.0f} points, 95 % from {100 * g_low:.1f} to {100 * g_high:.1f} (p = {p:.3f}): the results fit a gain of {money(low)} and {money(high)}."
             )
             amounts += [
                 Made("Gap, from", g_low, "", f"{100 * g_low:.1f} points"),
@@ -124,9 +124,7 @@ def _pays(given: Given) -> Answer:
                 Made("p", p, "", f"{p:.3f}"),
             ]
             if gain > 0 and low < 0:
-                flags.append(
-                    note("good_bet", "A good bet on average, and not proven: both are true.")
-                )
+                flags.append(note("good_bet", "It probably pays, but that is not proven."))
     return Answer(tuple(amounts), tuple(says), tuple(flags))
 
 
@@ -150,7 +148,7 @@ def _stem(given: Given) -> Answer:
             else "The other way gives more plants from a stem"
         )
         says.append(
-            f"{better}, {shown(max(plants, other))} against {shown(min(plants, other))}, whatever the strike rates say alone."
+            f"{better}, {shown(max(plants, other))} against {shown(min(plants, other))}, even though the strike rates alone say otherwise."
         )
     return Answer(tuple(amounts), tuple(says))
 

@@ -80,7 +80,7 @@ def _check(given: Given) -> Answer:
 
 
 SUMS = (
-    Sum("check", Room.LIQUIDS, "Was the dose right?", "What you measured, held against the recipe.", (
+    Sum("check", Room.LIQUIDS, "Check a dose", "What you measured, held against the recipe.", (
         Field("recipe", "The recipe says", "1 tbsp"), Field("per", "per", "1 L"),
         Field("made", "You measured", "0.75 mL"), Field("in", "in", "250 mL"),
     ), _check),

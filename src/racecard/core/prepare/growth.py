@@ -96,7 +96,7 @@ def _quality(given: Given) -> Answer:
         _SAME_AGE,
         note(
             "way_up",
-            "Shoot over root inside the index, root over shoot beside it: do not turn one over.",
+            "Shoot over root inside the index, root over shoot next to it: do not mix the two.",
         ),
     )
     return Answer(
@@ -129,7 +129,7 @@ def _yellow(given: Given) -> Answer:
 SUMS = (
     Sum("growth_rate", Room.GROWTH, "Relative growth rate", "From dry mass at two harvests, and days to double.", (
         Field("first", "Earlier, g each", "0.30"), Field("second", "Later, g each", "1.20"), Field("days", "Days between", "14")), _rate),
-    Sum("sturdiness", Room.GROWTH, "Sturdy or leggy?", "Height against stem diameter.", (
+    Sum("sturdiness", Room.GROWTH, "Sturdiness", "Height against stem diameter.", (
         Field("height", "Height", "25 cm"), Field("diameter", "Stem diameter", "4 mm")), _sturdy),
     Sum("quality_index", Room.GROWTH, "Quality of a young plant", "Dry mass, height, diameter, shoot and root in one figure.", (
         Field("shoot", "Shoot, dry", "3.0 g"), Field("root", "Root, dry", "1.5 g"), Field("height", "Height", "25 cm"), Field("diameter", "Stem diameter", "4 mm")), _quality),

@@ -410,7 +410,7 @@ SUMS = (
         Field("value", "Temperature", "70 °F"), Field("what", "It is", "", (("", "a temperature"), ("difference", "a difference or degree-days")), optional=True)), _turn),
     Sum("degree_days", Room.HEAT, "Degree-days", "Of a day, by its mean and by a sine.", (Field("high", "Highest", "20 °C"), Field("low", "Lowest", "4 °C"), Field("base", "Base", "10 °C")), _degree_days),
     Sum("days", Room.HEAT, "Days to emergence", "A band from two published sources.", (Field("crop", "Crop", "beet", _CROPS), Field("warmth", "Soil at", "15 °C")), _expected),
-    Sum("base", Room.HEAT, "Your own base temperature", "Fitted from your own counts.", (
+    Sum("base", Room.HEAT, "Base temperature from your counts", "Fitted from your own counts.", (
         Field("counts", "°C: days (or day = how many)", "10: 16.7; 15: 9.7; 20: 6.2; 25: 5.0"), Field("warmth", "Expect at", optional=True)), _own),
     Sum("thermal", Room.HEAT, "When is the heat sum reached?", "Day by day, at changing warmth.", (
         Field("base", "Base", "1 °C"), Field("sum", "Heat sum, °C·d", "30"), Field("daily", "Mean of each day, °C", "8, 10, 6, 0.5, 12, 9")), _thermal),

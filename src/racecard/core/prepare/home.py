@@ -42,7 +42,7 @@ _ALL = (
     HomeAgent("cinnamon", "bark or spice powder", "protectant", "holds fungi back in the dish; no rooting action", "a light dust on the cut", _DUST, "D",
               None, "", "a thick cake dries or blocks the base; the oil burns at fractions of a percent"),
     HomeAgent("willow", "willow-twig extract", "stimulant", "rooting co-factors and some auxin, strength unknown", "100 to 200 g fresh twigs per L, steeped cold 24 to 48 h; soak 12 to 24 h",
-              _PLAIN, "B to C", None, "", "spoils in days; one batch for the whole trial"),
+              _PLAIN, "B to C", None, "", "spoils in days; one batch for the complete trial"),
     HomeAgent("salicylic acid", "salicylic acid", "stimulant", "a defence signal; mixed results", "0.05 to 0.5 mM (6.9 to 69 mg/L), hours", _PLAIN, "C", 1, "mM", "from this it slows germination or roots in many species"),
     HomeAgent("acetylsalicylic acid", "acetylsalicylic acid tablets", "stimulant", "turns into salicylic acid in water", "0.05 to 0.5 mM (9 to 90 mg/L)", _PLAIN, "C to D", 1, "mM", "from this it slows germination or roots in many species"),
     HomeAgent("plant gel", "gel of aloe-like leaves", "carrier", "a film, slightly protectant", "neat on the base, or 10 to 50 % v/v, 1 to 12 h", _GEL, "C", None, "", "thick gel starves the base of air"),
@@ -70,7 +70,7 @@ CLASS_SAYS = {
     "protectant": "A protectant can only be seen to work where controls rot: log the cause of every loss.",
     "nutrient": "A nutrient shows only where it is short, and mostly after roots exist.",
     "oxidant": "An oxidant cleans: look for fewer moulds, and for burn.",
-    "carrier": "A carrier or film needs its blank beside it, or the film is the treatment.",
+    "carrier": "A carrier or film needs a control with the film alone.",
 }
 
 
@@ -96,7 +96,7 @@ def _agent(given: Given) -> Answer:
             CLASS_SAYS[agent.agent_class], f"A dose to try: {agent.dose}.",
             f"Its control: {agent.control}; and some untreated.",
             f"Evidence of a gain: grade {agent.grade}.",
-            "Two agents in one arm cannot be told apart: try each alone, both, and neither. Write down g, mL, hours, warmth and pH."]  # fmt: skip
+            "Two agents in one treatment cannot be separated: try each alone, both, and neither. Write down g, mL, hours, warmth and pH."]  # fmt: skip
     amounts: list[Made] = []
     flags: list[Flag] = []
     active = ACTIVES.get(key)

@@ -77,7 +77,7 @@ def _dilute(given: Given) -> Answer:
         f"{shown(volume)} mL × {shown(target)} ppm ÷ {shown(stock)} ppm = {shown(take)} mL of stock, "
         f"made up to {shown_volume(volume)} (not added to it)."
     ]
-    amounts = [volume_made("Stock to take", take), volume_made("Made up to", volume),
+    amounts = [volume_made("Stock to take", take), volume_made("Make up to", volume),
                volume_made("Diluent, about", volume - take), ppm_made(f"Strength of {named}", target)]  # fmt: skip
     text = f"{active.name if active else ''} {active.key if active else ''} {given.text('carrier')}"
     if given.has("alcohol"):
@@ -117,7 +117,7 @@ def _dilute_molar(given: Given, volume: float) -> Answer:
     says = (
         f"{shown(volume)} mL × {shown(target)} mM ÷ {shown(stock)} mM = {shown(take)} mL of stock.",
     )
-    amounts = (volume_made("Stock to take", take), volume_made("Made up to", volume),
+    amounts = (volume_made("Stock to take", take), volume_made("Make up to", volume),
                volume_made("Diluent, about", volume - take))  # fmt: skip
     return Answer(amounts, says)
 
@@ -165,7 +165,7 @@ def _weigh(given: Given) -> Answer:
     mass = volume * ppm / 1e6 / (purity / 100)
     says = [f"{shown(volume)} mL × {shown(ppm)} mg/L ÷ 1000 = {shown(volume * ppm / 1000)} mg of {powder.key}"
             + (f", at {shown(purity)} % purity {shown(mass * 1000)} mg." if purity < 100 else ".")]  # fmt: skip
-    amounts = [mass_made(f"{powder.key} to weigh", mass), volume_made("Made up to", volume),
+    amounts = [mass_made(f"{powder.key} to weigh", mass), volume_made("Make up to", volume),
                Made("Strength", ppm / powder.molar_mass, "mM", f"{shown(ppm / powder.molar_mass)} mM")]  # fmt: skip
     if powder is not active:
         says.append(f"1 g of {active.key} is in {shown(powder.salt_factor)} g of {powder.key}.")
@@ -232,8 +232,7 @@ def _two(given: Given) -> Answer:
         a, b = b, a
     if not b <= target <= a or a == b:
         raise InvalidInput(
-            f"{shown(target)} ppm does not lie between {shown(b)} and {shown(a)} ppm: "
-            "no mixture of the two makes it.", "/fields/target",
+            f"{shown(target)} ppm is not between {shown(b)} and {shown(a)} ppm: the two cannot be mixed to it.", "/fields/target",
         )  # fmt: skip
     strong = volume * (target - b) / (a - b)
     amounts = (
@@ -255,7 +254,7 @@ def _parts(given: Given) -> Answer:
     way = given.text("way")
     if way not in ("to", "in"):
         usual = "in" if other >= 100 * one else ""
-        way = given.ask("parts", f"{one:g}:{other:g} is read in two ways. Which is meant?", (
+        way = given.ask("parts", f"{one:g}:{other:g} can be read two ways. Which one?", (
             ("to", f"{one:g} to {other:g}: {one:g} part and {other:g} of water"),
             ("in", f"{one:g} in {other:g}: {one:g} part made up to {other:g}")), usual)  # fmt: skip
     if way == "in" and one >= other:
@@ -287,7 +286,7 @@ def _parts(given: Given) -> Answer:
     if given.has("volume"):
         volume = given.volume("volume")
         amounts.insert(1 if given.has("stock") else 0, volume_made("Concentrate", volume * share))
-        amounts.append(volume_made("Made up to", volume))
+        amounts.append(volume_made("Make up to", volume))
         says.append(
             f"For {shown_volume(volume)}: {shown(volume * share)} mL of concentrate, made up to the mark."
         )
@@ -540,7 +539,7 @@ def _alcohol(given: Given) -> Answer:
     take = volume * want / have
     says = (f"{shown(volume)} mL × {shown(want)} ÷ {shown(have)} = {shown(take)} mL, then water to {shown_volume(volume)}: "
             "alcohol and water shrink on mixing (about 3.5 % at half and half), so make up to the mark.",)  # fmt: skip
-    return Answer((volume_made("Alcohol to take", take), volume_made("Made up to", volume)), says,
+    return Answer((volume_made("Alcohol to take", take), volume_made("Make up to", volume)), says,
                   tuple(alcohol_flags(given, want)), cautions_in("alcohol"))  # fmt: skip
 
 
@@ -557,13 +556,13 @@ SUMS = (
         Field("carrier", "Made up with", "", CARRIERS, optional=True),
         Field("alcohol", "Alcohol in the stock, %", optional=True), Field("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
     ), _dilute),
-    Sum("weigh", Room.LIQUIDS, "A solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
+    Sum("weigh", Room.LIQUIDS, "Solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
         Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "3000 ppm", hint="ppm, g/L, % or mM"),
         Field("active", "Active", "IBA", AUXIN_CHOICES), Field("purity", "Purity, %", optional=True),
         Field("scale", "Smallest step of the scale", "0.01 g", optional=True), Field("carrier", "Dissolved in", "", CARRIERS, optional=True), _STAGE, _METHOD,
     ), _weigh),
-    Sum("made", Room.LIQUIDS, "What strength is this?", "The strength of so much in so much.", (
-        Field("mass", "How much powder", "300 mg"), Field("volume", "Made up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
+    Sum("made", Room.LIQUIDS, "Work out a strength", "The strength of so much in so much.", (
+        Field("mass", "How much powder", "300 mg"), Field("volume", "Make up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
         Field("carrier", "Made up with", "", CARRIERS, optional=True),
     ), _strength_made),
     Sum("two", Room.LIQUIDS, "Mix two solutions", "How much of each gives the strength between.", (
@@ -592,7 +591,7 @@ SUMS = (
         Field("volume", "How much is wanted", "10 L"), Field("target", "Nutrient wanted", "100 ppm"), Field("grade", "Grade on the bag", "20-20-20"),
         Field("element", "Nutrient", "N", _ELEMENTS),
     ), _nutrient),
-    Sum("rate", Room.LIQUIDS, "So much per litre", "A rate brought to your volume.", (
+    Sum("rate", Room.LIQUIDS, "Amount per litre", "A rate brought to your volume.", (
         Field("amount", "Amount", "1 tbsp"), Field("per", "Per", "1 L"), Field("volume", "In", "250 mL", optional=True),
         Field("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,
     ), _rate),

@@ -42,7 +42,7 @@ def _pot(given: Given) -> Answer:
     ]
     if bottom < top:
         says.append(
-            f"Reckoned as a cylinder of its top it would be {shown(cylinder)} mL, {shown(over)} % too much."
+            f"Calculated as a cylinder of its top it would be {shown(cylinder)} mL, {shown(over)} % too much."
         )
     return Answer((Made("Holds", ml, "mL", shown_volume(ml)),), tuple(says))
 
@@ -243,12 +243,12 @@ SUMS = (
         Field("size", "Called", "round9", tuple((k, v[0]) for k, v in NOMINAL.items())),), _nominal),
     Sum("medium", Room.MEDIA, "Medium for a trial", "How much to mix for all pots.", (
         Field("pots", "Pots", "40"), Field("each", "Each holds", "350 mL"), Field("fill", "Filled to, %", optional=True), Field("over", "Overage, %", optional=True)), _medium),
-    Sum("fill", Room.MEDIA, "An equal fill", "What each pot gets of what there is.", (
+    Sum("fill", Room.MEDIA, "Equal filling", "What each pot gets of what there is.", (
         Field("total", "Medium there is", "14 L"), Field("pots", "Pots", "40"), Field("weight", "A litre of it weighs", optional=True)), _fill),
     Sum("mixture", Room.MEDIA, "Mix by parts", "How much of each, with what mixing loses.", (
         Field("volume", "How much is wanted", "10 L"), Field("parts", "Parts", "1:1:1"), Field("names", "Of", "peat, perlite, grit", optional=True),
         Field("shrink", "Lost in mixing, %", optional=True), Field("over", "Overage, %", optional=True)), _mixture),
-    Sum("amend", Room.MEDIA, "So much per volume of medium", "What goes in each pot, and the trap of its width.", (
+    Sum("amend", Room.MEDIA, "Amount per volume of medium", "What goes in each pot, and the trap of its width.", (
         Field("rate", "Amount", "3 g"), Field("per", "Per", "1 L"), Field("pot", "Each pot holds", "400 mL"), Field("name", "Of what", optional=True),
         Field("label_cm", "Label is for a pot of, cm", optional=True), Field("pot_cm", "Yours is, cm", optional=True)), _amend),
     Sum("water", Room.MEDIA, "Water by weight", "What a pot should weigh, and how much water that takes.", (

@@ -77,8 +77,8 @@ def _steps(plan: Plan) -> Iterator[OrderStep]:
     yield OrderStep(
         "clean", "Clean blade, bench, trays and hands; lay out labels in the order of the bench."
     )
-    yield OrderStep("shuffle", f"Shuffle the {things} and deal them to the treatments by lot before anything is treated.",
-                    "else the best material goes to the favourite")  # fmt: skip
+    yield OrderStep("shuffle", f"Shuffle the {things} and assign them to treatments at random before anything is treated.",
+                    "otherwise the best plants go to the favourite treatment")  # fmt: skip
     if any(t.carrier in (Carrier.TALC, Carrier.WATER) for t in plan.treatments):
         yield OrderStep(
             "water",
@@ -101,9 +101,9 @@ def _steps(plan: Plan) -> Iterator[OrderStep]:
     if any(_is_poured(t) for t in plan.treatments):
         yield OrderStep("pour", "Pour a working portion into a small labelled cup, 2 to 3 cm deep; never dip into the stock, "
                         "and never pour back.", "sap, soil and drying change it")  # fmt: skip
-        yield OrderStep("discard", "Throw the working portions away at the end, by the label.")
-    yield OrderStep("place", f"Each goes to the place the lot drew; note every {things[:-1]} not {set_} as planned, and why.",
-                    "only the treating goes in order, the placing goes by lot")  # fmt: skip
+        yield OrderStep("discard", "Dispose of used portions at the end, as the label says.")
+    yield OrderStep("place", f"Put each in its position on the tray plan; note every {things[:-1]} not {set_} as planned, and why.",
+                    "treat in this order; place at random")  # fmt: skip
 
 
 def _is_poured(t: Treatment) -> bool:
@@ -131,8 +131,8 @@ def _arm_why(t: Treatment) -> str:
         return "untreated first" if t.role is Role.CONTROL else ""
     return (
         "",
-        "holds no active",
-        "by rising dose",
-        "sticky, without active",
+        "no active ingredient",
+        "in rising dose",
+        "sticky, no active ingredient",
         "sticky or staining last",
     )[rank]

@@ -62,17 +62,17 @@ def _holds(given: Given) -> Answer:
         amounts = (*amounts, Made("Powder a cutting", mass / bases, "g", shown_mass(mass / bases)))
         says = (
             *says,
-            f"÷ {bases} cuttings = {shown(1000 * mass / bases)} mg of powder each; what is tapped off or thrown away counts too.",
+            f"÷ {bases} cuttings = {shown(1000 * mass / bases)} mg of powder each; count waste and what is tapped off, too.",
         )
     return Answer(amounts, says, (note(*_SAME),), cautions_in("talc hormone"))
 
 
 SUMS = (
-    Sum("talc", Room.POWDERS, "Mix a talc down", "How much plain talc thins a strong powder.", (
+    Sum("talc", Room.POWDERS, "Dilute a powder", "How much plain talc thins a strong powder.", (
         Field("mass", "How much is wanted", "20 g"), Field("target", "Strength wanted, %", "0.3 %"), Field("strong", "The strong powder, %", "0.8 %"),
         Field("start", "Or: strong powder you have", optional=True), Field("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True),
     ), _talc),
-    Sum("holds", Room.POWDERS, "What a powder holds", "Active in so much powder, and powder a cutting.", (
+    Sum("holds", Room.POWDERS, "Contents of a powder", "Active in so much powder, and powder a cutting.", (
         Field("mass", "Powder", "50 g"), Field("percent", "Strength, %", "0.8 %"), Field("bases", "Cuttings dipped", optional=True),
     ), _holds),
 )  # fmt: skip

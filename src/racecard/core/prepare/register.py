@@ -104,7 +104,7 @@ def check_agent(lot: AgentLot, today: date) -> None:
     """Raise InvalidInput with the first rule an agent breaks."""
     _texts(lot, ("active", "strength", "carrier", "batch"))
     if not lot.active.strip():
-        raise InvalidInput("Name the active ingredient, never a brand.", "/active")
+        raise InvalidInput("Enter the active ingredient, not a brand.", "/active")
     if lot.form not in FORMS:
         raise InvalidInput(f"The form must be one of {', '.join(FORMS)}.", "/form")
     if lot.basis not in ("", "acid", "salt"):
@@ -156,7 +156,7 @@ def _strength_ppm(lot: AgentLot) -> float | None:
         )
     except (InvalidInput, OpenComma) as exc:
         raise InvalidInput(
-            f"“{lot.strength[:30]}” is no strength: write it as 1 %, 3000 ppm or 300 mg.",
+            f"“{lot.strength[:30]}” is not a strength: write it as 1 %, 3000 ppm or 300 mg.",
             "/strength",
         ) from exc
     value = in_base(found)
@@ -176,7 +176,7 @@ def notes_on_plant(lot: PlantLot, today: date) -> tuple[Flag, ...]:
             return (
                 note(
                     "label_undated",
-                    f"{lot.name}: label germination without a test date tells little: test the lot.",
+                    f"{lot.name}: the germination on the label has no test date: test the seed batch.",
                 ),
             )
         return ()
@@ -186,7 +186,7 @@ def notes_on_plant(lot: PlantLot, today: date) -> tuple[Flag, ...]:
     return (
         warn(
             "label_old",
-            f"{lot.name}: germination was tested {months:.0f} months ago: test the lot again before counting on it.",
+            f"{lot.name}: germination was tested {months:.0f} months ago: test the seed batch again before you rely on it.",
         ),
     )
 
@@ -207,7 +207,7 @@ def _agent_notes(
     if not lot.strength:
         yield warn(
             "strength_unknown",
-            f"{lot.name}: its strength is not known, so no dose can be reckoned from it.",
+            f"{lot.name}: its strength is not known, so no dose can be calculated from it.",
         )
     if active is not None and lot.form in ("liquid", "crystals"):
         salts = active.salt is not None or active.acid

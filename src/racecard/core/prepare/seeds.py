@@ -94,7 +94,7 @@ def _label_age(given: Given) -> Iterator[Flag]:
     if months > given.default("label_months"):
         yield warn(
             "label_old",
-            f"That germination was tested {months:.0f} months ago: test the lot again before counting on it.",
+            f"That germination was tested {months:.0f} months ago: test the seed batch again before you rely on it.",
         )
 
 
@@ -324,7 +324,7 @@ def _paper(given: Given) -> Answer:
     amounts = (Made("Germination", percent, "%", f"{percent:.0f} %"), Made("From", least, "%", f"{least:.0f} %"),
                Made("To", most_likely, "%", f"{most_likely:.0f} %"))  # fmt: skip
     says = [
-        f"{hits} of {n} came up: the lot lies between {least:.0f} and {most_likely:.0f} % (95 %, Wilson)."
+        f"{hits} of {n} came up: the results fit {least:.0f} to {most_likely:.0f} % (95 %, Wilson)."
     ]
     flags: list[Flag] = []
     if n < 100:
@@ -340,7 +340,7 @@ def _paper(given: Given) -> Answer:
             flags.append(
                 warn(
                     "rolls_differ",
-                    f"The four hundreds differ by {spread}, more than the {most} that luck allows at {percent:.0f} %: test again.",
+                    f"The four hundreds differ by {spread}, more than the {most} that chance allows at {percent:.0f} %: test again.",
                 )
             )
         else:
@@ -406,8 +406,8 @@ SUMS = (
     Sum("soak", Room.SEEDS, "A soak", "How long, and when it drowns them.", (
         Field("group", "Kind of seed", "corky", _SEED_CHOICES), Field("hours", "Soak", "12 h"), Field("water", "Water at", optional=True, hint="20 °C")), _soak),
     Sum("hot", Room.SEEDS, "Hot water against disease", "Degrees and minutes by crop, or not at all.", (Field("crop", "Crop", "carrot", tuple((c, c) for c in (*_HOT, *_NOT_HOT))),), _hot),
-    Sum("scarify", Room.SEEDS, "Is the coat hard?", "Weigh, soak 24 h, weigh again.", (Field("dry", "Dry seed", "10 g"), Field("wet", "After 24 h", "11 g")), _scarify),
-    Sum("stratify", Room.SEEDS, "Cold and warm spells", "Days, and the date to start on.", (
+    Sum("scarify", Room.SEEDS, "Test for a hard coat", "Weigh, soak 24 h, weigh again.", (Field("dry", "Dry seed", "10 g"), Field("wet", "After 24 h", "11 g")), _scarify),
+    Sum("stratify", Room.SEEDS, "Cold and warm treatment", "Days, and the date to start on.", (
         Field("group", "Kind", "perennial", tuple((k, v[0]) for k, v in _COLD.items())), Field("cold", "Cold, days", "42 d"), Field("warm", "Warm first, days", optional=True),
         Field("sow", "To be sown on", optional=True, hint="2026-05-03")), _stratify),
     Sum("paper", Room.SEEDS, "Paper-towel test of a lot", "What a small test can say of a lot.", (

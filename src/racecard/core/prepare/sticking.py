@@ -12,7 +12,7 @@ from racecard.core.model import HIDDEN, Day0, Kind, Plan, Trial, Unit
 
 @dataclass(frozen=True, slots=True)
 class ArmSet:
-    """One arm: units planned, really set, set later than day 0, and of another lot or size."""
+    """One arm: units planned, really set, set started later, and from another batch or size."""
 
     planned: int
     set: int
@@ -56,7 +56,7 @@ def _notes(plan: Plan, units: Sequence[Unit]) -> Iterator[Note]:
         )
         yield Note(
             "not_set", f"Not {verb} as planned: {said}. Rates are of those really {verb}.",
-            "If they were left out after seeing what they would get, say so: then the lot is broken.",
+            "If you chose which to leave out after knowing their treatment, record that.",
         )  # fmt: skip
     days = [sorted({u.late for u in units if u.cell.treatment == i and u.is_set}) for i in range(len(arms))]  # fmt: skip
     if any(d and d[-1] > 0 for d in days):
@@ -65,7 +65,7 @@ def _notes(plan: Plan, units: Sequence[Unit]) -> Iterator[Note]:
         yield Note(
             "set_apart",
             f"Not all were {verb} on one day: {'; '.join(apart)}. Equal ages are compared, never equal dates."
-            + (" Arms that start apart meet different weather, which no reckoning mends." if is_by_arm else ""),
+            + (" Later starts met different weather." if is_by_arm else ""),
             "Next time work the soaks back from one hour, so that all go in together.",
         )  # fmt: skip
     other = [(t, a) for t, a in zip(plan.treatments, arms, strict=True) if a.other]
@@ -76,7 +76,7 @@ def _notes(plan: Plan, units: Sequence[Unit]) -> Iterator[Note]:
             "substituted",
             f"Another lot or size than planned was used for {said}"
             + ("." if even else ": they differ from the others in more than the treatment."),
-            "Next time deal a substitute evenly over the treatments, one whole block at a time.",
+            "Next time spread substitutes evenly, one block at a time.",
         )  # fmt: skip
 
 

@@ -78,7 +78,7 @@ def audit(rows: Sequence[Told]) -> Audit:
         rows: lines as told, the control first; one named "total" is held against the sum.
 
     Raises:
-        InvalidInput: no rows, too many, or a figure that is no number.
+        InvalidInput: no rows, too many, or a figure that is not a number.
     """
     if not 1 <= len(rows) <= MOST_ROWS:
         raise InvalidInput(f"a summary needs 1 to {MOST_ROWS} lines, got {len(rows)}", "/rows")
@@ -183,7 +183,7 @@ def _printed(text: str) -> tuple[float, float]:
         value = float(plain)
     except ValueError as exc:
         raise InvalidInput(
-            f"{text!r} is no number: write it as it was printed, such as 43.5", "/rows"
+            f"{text!r} is not a number: write it as it was printed, such as 43.5", "/rows"
         ) from exc
     decimals = len(plain.partition(".")[2])
     return value, 0.5 * 10.0**-decimals

@@ -26,7 +26,7 @@ MOST_TREATMENTS = 40
 
 
 class UnitKind(StrEnum):
-    """What the lot placed, as far as a table can say."""
+    """What was randomised, as far as a table can say."""
 
     CONTAINER = "container"
     PROPAGULE = "propagule"
@@ -60,7 +60,7 @@ def judge_sheet(
         sheet: rows without a fault.
         unit: what was placed by lot; where not said, the container when any holds more than one.
         control: name of the untreated control, where the rows do not give roles.
-        margin: smallest gap worth having, points.
+        margin: smallest smallest difference that matters, points.
 
     Raises:
         InvalidInput: no rows, no or too many treatments, two controls, or a unit told twice.
@@ -370,7 +370,7 @@ def _notes_of_tables(sheet: Sheet) -> list[Note]:
     notes = [
         Note(
             "lot_not_recorded",
-            "The table does not say whether places were dealt by lot; it is judged as if they were.",
+            "The table does not say whether positions were randomised. It is judged as if they were.",
             "If they were not, read every lead as at most likely.",
         )
     ]
@@ -381,12 +381,12 @@ def _notes_of_tables(sheet: Sheet) -> list[Note]:
         missing.append("strike over time and unequal looks (need day_from and day_to, or looks)")
     if "unit" not in sheet.columns:
         missing.append("plants that go backwards (need unit, with a row a look)")
-    missing.append("events, amendments and who looked (need the whole trial)")
+    missing.append("events, amendments and who looked (need the complete trial)")
     notes.append(
         Note(
             "not_in_this_table",
             f"Not in this table: {'; '.join(missing)}.",
-            "Add those columns if you have them; silence on these points is not a good mark.",
+            "Add those columns if you have them. No note here does not mean there is no problem.",
         )
     )
     return notes

@@ -11,7 +11,7 @@ COLUMNS = (
     "looks", "end_day", "gap_points",
 )  # fmt: skip
 """Every column a table may have; `looks` (look days of this row's plants, separated by blanks),
-`end_day` (last day of the plan) and `gap_points` (smallest gap worth having) let a table taken out of Racecard say all that was seen."""
+`end_day` (last day of the plan) and `gap_points` (smallest smallest difference that matters) let a table taken out of Racecard say all that was seen."""
 FACTOR = "factor_"
 """A column whose name begins so tells a level of a factor, or a dose: factor_coat, factor_strength."""
 MOST_FACTORS = 12

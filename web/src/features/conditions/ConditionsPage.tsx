@@ -1,4 +1,4 @@
-import { Button, Loader } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -12,6 +12,7 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Conditions.module.css";
 import { LoggerFile } from "./LoggerFile";
@@ -34,7 +35,7 @@ export function ConditionsPage() {
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/conditions", { params: { path } })),
 	});
 	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Loader aria-label="Loading" />;
+	if (!trial.data) return <Waiting shape="cards" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} compact />
@@ -49,7 +50,7 @@ function Body({ trial, found }: { trial: Trial; found: Conditions }) {
 	return (
 		<div className={styles.page}>
 			{found.curves.length === 0 && (
-				<Card title="No place is watched yet">
+				<Card title="No sensor readings yet">
 					<p>
 						Say where this trial stands, and its curve is drawn along the course: was it cold that
 						week, did the heated base fail one night? Readings are typed below, read from a logger’s
@@ -78,8 +79,7 @@ function CurveCard({ trial, curve }: { trial: Trial; curve: Curve }) {
 				<details className={styles.faults} open={curve.faults.length < 4}>
 					<summary>
 						<strong>
-							{count(curve.faults.length, "reading or stretch", "readings or stretches")} look
-							wrong.
+							{count(curve.faults.length, "reading or period", "readings or periods")} look wrong.
 						</strong>{" "}
 						Spikes are left out of the curve and of the degree-days; gaps and stuck values are not
 						mended.
@@ -150,13 +150,13 @@ function WatchCard({ trial, found }: { trial: Trial; found: Conditions }) {
 				<Num label={`Alarm above, ${of?.unit ?? ""}`} value={high} onChange={setHigh} />
 				<Num label={`Alarm below, ${of?.unit ?? ""}`} value={low} onChange={setLow} />
 				{quantity === "temperature" && (
-					<Num label="Degree-days above, °C" value={base} onChange={setBase} />
+					<Num label="Base temperature for degree-days, °C" value={base} onChange={setBase} />
 				)}
 				<Button type="submit" loading={save.isPending}>
-					Watch it
+					Add place
 				</Button>
 				<Button variant="default" disabled={!place} onClick={() => save.mutate(false)}>
-					Watch it no more
+					Remove place
 				</Button>
 				<WhyNot>{place ? "" : "Name the place first."}</WhyNot>
 			</form>
@@ -171,7 +171,7 @@ function WatchCard({ trial, found }: { trial: Trial; found: Conditions }) {
 					))}
 				</ul>
 			)}
-			<p className="muted">An alarm that is passed is written into the trial’s log as an event.</p>
+			<p className="muted">Alarms are saved in the log as events</p>
 		</Card>
 	);
 }
@@ -208,7 +208,7 @@ function TypedCard({ trial }: { trial: Trial }) {
 		},
 	});
 	return (
-		<Card title="Type a reading">
+		<Card title="Add a reading">
 			<form
 				className={styles.form}
 				onSubmit={(e) => {
@@ -225,8 +225,8 @@ function TypedCard({ trial }: { trial: Trial }) {
 						setUnit("");
 					}}
 				/>
-				<Num label="Reading, or the highest" value={value} onChange={setValue} required />
-				<Num label="The lowest (if min and max)" value={least} onChange={setLeast} />
+				<Num label="Reading or maximum" value={value} onChange={setValue} required />
+				<Num label="Minimum (if you have both)" value={least} onChange={setLeast} />
 				{of && of.units.length > 1 && (
 					<label>
 						In
@@ -247,7 +247,7 @@ function TypedCard({ trial }: { trial: Trial }) {
 					/>
 				</label>
 				<Button type="submit" loading={add.isPending}>
-					Keep it
+					Save
 				</Button>
 			</form>
 			{isCrossed && (
@@ -255,13 +255,13 @@ function TypedCard({ trial }: { trial: Trial }) {
 					The lowest, {least}, lies above the reading, {value}: change one of the two.
 				</p>
 			)}
-			<p className="muted">With both, the lowest is kept as read an hour before the highest.</p>
+			<p className="muted">If you enter both, the minimum is saved one hour before the maximum.</p>
 			<ProblemAlert error={add.error} />
 			{add.data && (
 				<p role="status">
 					{add.data.added > 0
 						? `${count(add.data.added, "reading")} kept.`
-						: "That moment was kept already; it stays as it was."}
+						: "There is already a reading for that date and time; it was not changed"}
 				</p>
 			)}
 		</Card>

@@ -51,10 +51,10 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 		setColumns(q ? [...rest, { index: i, quantity: name, unit: q.units[0] ?? "" }] : rest);
 	};
 	return (
-		<Card title="Read a logger’s file">
+		<Card title="Import a logger file">
 			<div className={styles.form}>
 				<label className={styles.wide}>
-					CSV from any logger
+					CSV file
 					<input
 						type="file"
 						accept=".csv,.txt,.tsv,text/csv"
@@ -91,8 +91,8 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 													take(i, name);
 												}}
 											>
-												<option value="">leave out</option>
-												<option value="time">the time</option>
+												<option value="">ignore</option>
+												<option value="time">date and time</option>
 												{reference?.quantities.map((q) => (
 													<option key={q.name} value={q.name}>
 														{q.label}
@@ -132,7 +132,7 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 					</div>
 					<div className={styles.form}>
 						<label>
-							Where it stood
+							Place of the logger
 							<input
 								required
 								maxLength={80}
@@ -142,7 +142,7 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 							/>
 						</label>
 						<label>
-							Its clock was off by, minutes (added)
+							Clock correction, minutes (added to every reading)
 							<BareNumber
 								value={offset === "" ? null : Number(offset)}
 								onChange={(v) => setOffset(v === null ? "" : String(v))}
@@ -150,7 +150,7 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 						</label>
 						{p.asks_order && (
 							<label>
-								A date such as 03/04 is
+								03/04 means
 								<select
 									value={String(monthFirst)}
 									onChange={(e) => setMonthFirst(e.currentTarget.value === "true")}
@@ -161,7 +161,7 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 							</label>
 						)}
 						<Button type="submit" loading={read.isPending} disabled={columns.length === 0}>
-							Read it in
+							Import
 						</Button>
 						<WhyNot>{columns.length === 0 ? "Say what one column holds first." : ""}</WhyNot>
 					</div>

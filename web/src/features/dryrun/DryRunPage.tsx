@@ -1,10 +1,11 @@
-import { Button, Loader, NativeSelect } from "@mantine/core";
+import { Button, NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./DryRun.module.css";
 import { type Draft, draftOf, type Proposal } from "./dryrun";
 import { KeptRuns } from "./KeptRuns";
@@ -21,7 +22,7 @@ export function DryRunPage() {
 	const [draft, setDraft] = useState<Draft | null>(null);
 	const run = useDryRun();
 	if (plans.error) return <ProblemAlert error={plans.error} />;
-	if (!plans.data) return <Loader aria-label="Loading" />;
+	if (!plans.data) return <Waiting shape="cards" />;
 	const proposal = plans.data.find((p) => p.trial_id === draft?.trialId);
 	const pick = (id: string) => {
 		const found = plans.data.find((p) => p.trial_id === id);
@@ -32,23 +33,23 @@ export function DryRunPage() {
 		<div className={styles.page}>
 			<header className={styles.head}>
 				<div>
-					<h1>Dry run</h1>
+					<h1>Dry run (simulate a plan)</h1>
 					<p className="muted">
-						Carry a plan out a thousand times under truths you set, and see what it would have
+						Simulate a plan 1,000 times with true rates you choose, and see what it would have
 						claimed: how often right, how often silent, how often wrong. All seasons are invented.
 					</p>
 				</div>
-				<Link to="/dry-run/races">Read the race: a game of luck and gaps</Link>
+				<Link to="/dry-run/races">Game: real difference or chance?</Link>
 			</header>
 			{plans.data.length === 0 ? (
 				<Card title="No plan yet">
 					<p>
-						A dry run needs a plan. <Link to="/trials/new">Plan a trial</Link>, then come back
-						before anything is cut.
+						A simulation needs a plan. <Link to="/trials/new">Plan a trial</Link> first, then come
+						back before anything is cut.
 					</p>
 				</Card>
 			) : (
-				<Card title="What is carried out">
+				<Card title="Plan to simulate">
 					<NativeSelect
 						label="Plan"
 						value={draft?.trialId ?? ""}
@@ -92,16 +93,16 @@ function Controls({ draft, plan, run }: ControlsProps) {
 					disabled={isRunning}
 					onClick={() => run.begin.mutate({ draft, plan })}
 				>
-					Carry it out {draft.seasons.toLocaleString()} times
+					Simulate {draft.seasons.toLocaleString()} times
 				</Button>
 				{isRunning && (
 					<Button variant="default" onClick={() => run.stop()}>
-						Stop here
+						Stop
 					</Button>
 				)}
 				{isRunning && (
 					<label className={styles.progress}>
-						<progress max={job.of} value={job.done} aria-label="Seasons carried out" />
+						<progress max={job.of} value={job.done} aria-label="Simulations done" />
 						{job.done} of {job.of}
 					</label>
 				)}

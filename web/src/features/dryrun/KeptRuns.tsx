@@ -31,7 +31,7 @@ export function KeptRuns() {
 	const [only] = shown;
 	return (
 		<>
-			<Card title="Kept dry runs" aside="choose one to look at it again, two to compare">
+			<Card title="Saved simulations" aside="select one to open, two to compare">
 				<ul className={styles.kept}>
 					{runs.map((r) => (
 						<li key={r.id}>
@@ -51,7 +51,7 @@ export function KeptRuns() {
 								</span>
 							</label>
 							<Button size="sm" variant="subtle" color="clay" onClick={() => drop.mutate(r.id)}>
-								Throw away<span className="visually-hidden"> {r.name}</span>
+								Delete<span className="visually-hidden"> {r.name}</span>
 							</Button>
 						</li>
 					))}

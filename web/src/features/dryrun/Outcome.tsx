@@ -25,7 +25,7 @@ export function Outcome({ carried, stopped, at, keep }: OutcomeProps) {
 	return (
 		<>
 			<Card
-				title="What it would have claimed"
+				title="Results"
 				aside={`${designSays(design)}; ${result.done} seasons${stopped ? ", stopped early" : ""}`}
 			>
 				<Tallies carried={carried} />
@@ -68,10 +68,10 @@ export function Tallies({ carried }: { carried: Carried }) {
 				);
 			})}
 			<p className={styles.legend}>
-				<span className={styles.right}>clear, and right</span>
+				<span className={styles.right}>clear and right</span>
 				<span className={styles.likely}>likely</span>
 				<span className={styles.silent}>left open</span>
-				<span className={styles.wrong}>clear, and wrong</span>
+				<span className={styles.wrong}>clear but wrong</span>
 			</p>
 		</div>
 	);
@@ -88,16 +88,16 @@ function Keep({ keep }: { keep: UseMutationResult<unknown, Error, string> }) {
 			}}
 		>
 			<TextInput
-				label="Keep it under a name, to compare"
+				label="Save as"
 				value={name}
 				maxLength={120}
 				onChange={(e) => setName(e.currentTarget.value)}
 			/>
 			<Button type="submit" variant="default" disabled={!name.trim()} loading={keep.isPending}>
-				Keep
+				Save
 			</Button>
 			<WhyNot>{name.trim() ? "" : "Give it a name first."}</WhyNot>
-			{keep.isSuccess && <span role="status">Kept below.</span>}
+			{keep.isSuccess && <span role="status">Saved below</span>}
 			<ProblemAlert error={keep.error} />
 		</form>
 	);

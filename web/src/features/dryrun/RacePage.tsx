@@ -37,13 +37,13 @@ export function RacePage() {
 		<div className={styles.page}>
 			<header className={styles.head}>
 				<div>
-					<h1>Read the race</h1>
+					<h1>Real or chance?</h1>
 					<p className="muted">
-						Invented trials. In half of them the treatment truly differs, by 20 points or more; in
-						the other half the lot alone made the gap. Which is this?
+						Invented trials. In half, the treatment truly differs by 20 points or more. In the other
+						half, chance alone made the difference. Which is this?
 					</p>
 				</div>
-				<Link to="/dry-run">Back to the dry run</Link>
+				<Link to="/dry-run">Back to dry run</Link>
 			</header>
 			<ProblemAlert error={race.error ?? read.error} />
 			{race.data ? (
@@ -51,7 +51,7 @@ export function RacePage() {
 			) : (
 				<Loader aria-label="Drawing" />
 			)}
-			<Card title={was ? (was.right ? "You read it right" : "You read it wrong") : "Your reading"}>
+			<Card title={was ? (was.right ? "Right" : "Wrong") : "Your answer"}>
 				{was ? (
 					<ul className={styles.says}>
 						{was.says.map((s) => (
@@ -59,25 +59,25 @@ export function RacePage() {
 						))}
 					</ul>
 				) : (
-					<p>{race.data ? `${race.data.units} cuttings to a treatment, one to a pot.` : ""}</p>
+					<p>{race.data ? `${race.data.units} cuttings per treatment, one per pot.` : ""}</p>
 				)}
 				<div className={styles.buttons}>
 					{was ? (
-						<Button onClick={next}>Next race</Button>
+						<Button onClick={next}>Next</Button>
 					) : (
 						<>
 							<Button disabled={!race.data} onClick={() => read.mutate(true)}>
 								It is real
 							</Button>
 							<Button variant="default" disabled={!race.data} onClick={() => read.mutate(false)}>
-								It is luck
+								Chance
 							</Button>
 						</>
 					)}
 					<span role="status">{scoreSays(score)}</span>
 					{score.read > 0 && (
 						<Button variant="subtle" size="sm" onClick={() => setScore(NO_SCORE)}>
-							Start the count anew
+							Reset score
 						</Button>
 					)}
 				</div>

@@ -8,7 +8,7 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./DryRun.module.css";
 import type { Carried } from "./dryrun";
 
-const KINDS = ["an unlucky season", "a usual one", "a lucky one"] as const;
+const KINDS = ["unlucky", "typical", "lucky"] as const;
 
 /** One race of a dry run at a time: what a luckier or an unluckier season looks like. */
 export function SeasonView({ at, carried }: { at: string; carried: Carried }) {
@@ -34,10 +34,10 @@ export function SeasonView({ at, carried }: { at: string; carried: Carried }) {
 	if (done === 0) return null;
 	const chosen = seasons.indexOf(number);
 	return (
-		<Card title="One season at a time" aside={`season ${number + 1} of ${done}`}>
+		<Card title="One simulated trial" aside={`season ${number + 1} of ${done}`}>
 			<div className={styles.buttons}>
 				<SegmentedControl
-					aria-label="Which season"
+					aria-label="Which simulation"
 					value={chosen >= 0 ? `${chosen}` : ""}
 					onChange={(v) => setNumber(seasons[Number(v)] ?? 0)}
 					data={KINDS.map((label, i) => ({ value: `${i}`, label }))}

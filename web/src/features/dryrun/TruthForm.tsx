@@ -21,13 +21,13 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 	return (
 		<>
 			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
-			<section className={styles.scroll} tabIndex={0} aria-label="Truths by treatment">
+			<section className={styles.scroll} tabIndex={0} aria-label="True values per treatment">
 				<table className={styles.truths}>
 					<thead>
 						<tr>
 							<th scope="col">treatment</th>
-							<th scope="col">truly strikes, %</th>
-							<th scope="col">by about day</th>
+							<th scope="col">true rate, %</th>
+							<th scope="col">typical day</th>
 							<th scope="col">spread, days</th>
 							<th scope="col">lost, %</th>
 							{plan.scored && <th scope="col">root score</th>}
@@ -44,7 +44,7 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 									</th>
 									<td>
 										<Percent
-											label={`Truly strikes, ${name}`}
+											label={`True rate, ${name}`}
 											value={t.strike}
 											onChange={(v) => set(i, { strike: v })}
 										/>
@@ -86,16 +86,16 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 				</table>
 			</section>
 			<fieldset className={styles.group}>
-				<legend>What goes wrong, whatever the treatment</legend>
+				<legend>Disturbances (all treatments)</legend>
 				<NumberField
-					label="Blocks or trays differ by, points"
+					label="Differences between blocks, points"
 					value={draft.nuisance.block_points}
 					onChange={(v) => v !== null && wrong({ block_points: v })}
 				/>
 				{plan.per_container > 1 || draft.perContainer > 1 ? (
 					<Percent
 						shown
-						label="Plants in one container alike, %"
+						label="Similarity within containers, %"
 						value={draft.truths[0]?.likeness ?? 0}
 						onChange={(v) =>
 							onChange({ ...draft, truths: draft.truths.map((t) => ({ ...t, likeness: v })) })
@@ -104,27 +104,27 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 				) : null}
 				<Percent
 					shown
-					label="Looks missed, %"
+					label="Missed looks, %"
 					value={draft.nuisance.missed}
 					onChange={(v) => wrong({ missed: v })}
 				/>
 				<Percent
 					shown
-					label="Entered wrongly, %"
+					label="Wrong entries, %"
 					value={draft.nuisance.copied_wrong}
 					onChange={(v) => wrong({ copied_wrong: v })}
 				/>
 				<Percent
 					shown
-					label="Lifted half-way, %"
+					label="Lifted halfway, %"
 					value={draft.nuisance.lifted}
 					onChange={(v) => wrong({ lifted: v })}
 				/>
 			</fieldset>
 			<fieldset className={styles.group}>
-				<legend>The design, to compare it with another</legend>
+				<legend>Design</legend>
 				<Whole
-					label="Units of each"
+					label="Units per treatment"
 					value={draft.units}
 					onChange={(v) => onChange({ ...draft, units: v })}
 				/>
@@ -134,12 +134,12 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 					onChange={(v) => onChange({ ...draft, blocks: v })}
 				/>
 				<Whole
-					label="Plants to a container"
+					label="Plants per container"
 					value={draft.perContainer}
 					onChange={(v) => onChange({ ...draft, perContainer: v })}
 				/>
 				<Whole
-					label="Seasons"
+					label="Simulations"
 					value={draft.seasons}
 					onChange={(v) => onChange({ ...draft, seasons: v })}
 				/>

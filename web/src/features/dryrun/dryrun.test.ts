@@ -38,7 +38,7 @@ describe("a dry run", () => {
 	it("tells its design", () => {
 		const design = { names: ["a", "b"], units: 5, blocks: 1, per_container: 10 };
 		expect(designSays({ ...design, question: "", silks: [], reference: 0 })).toBe(
-			"2 × 5, 10 to a container",
+			"2 × 5, 10 per container",
 		);
 	});
 });
@@ -48,8 +48,8 @@ describe("reading races", () => {
 		let score = scored(NO_SCORE, { real: true, right: true });
 		score = scored(score, { real: false, right: false });
 		expect(scoreSays(score)).toBe(
-			"1 of 2 read right: 1 of 1 real ones seen, 0 of 1 lucky ones seen through.",
+			"1 of 2 right: 1 of 1 real ones seen, 0 of 1 lucky ones seen through.",
 		);
-		expect(scoreSays(NO_SCORE)).toBe("No race read yet.");
+		expect(scoreSays(NO_SCORE)).toBe("No answers yet");
 	});
 });

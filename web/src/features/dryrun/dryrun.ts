@@ -64,10 +64,10 @@ export interface Part {
 }
 
 const WORDS = {
-	right: "clear, and right",
+	right: "clear and right",
 	likely: "likely",
 	silent: "left open",
-	wrong: "clear, and wrong",
+	wrong: "clear but wrong",
 } as const;
 
 /** A tally as shares that add up to one, in the order they are drawn. */
@@ -82,7 +82,7 @@ export function parts(t: Tally, of: number): Part[] {
 /** How a design reads: 3 × 24, 4 blocks, 10 to a container. */
 export function designSays(d: Schemas["DesignOut"]): string {
 	const blocks = d.blocks > 1 ? `, ${d.blocks} blocks` : "";
-	const each = d.per_container > 1 ? `, ${d.per_container} to a container` : "";
+	const each = d.per_container > 1 ? `, ${d.per_container} per container` : "";
 	return `${d.names.length} × ${d.units}${blocks}${each}`;
 }
 
@@ -107,8 +107,8 @@ export function scored(s: Score, was: { real: boolean; right: boolean }): Score 
 
 /** How well the grower reads, in a sentence. */
 export function scoreSays(s: Score): string {
-	if (s.read === 0) return "No race read yet.";
+	if (s.read === 0) return "No answers yet";
 	const luck = s.read - s.real;
 	const luckRight = s.right - s.realRight;
-	return `${s.right} of ${s.read} read right: ${s.realRight} of ${s.real} real ones seen, ${luckRight} of ${luck} lucky ones seen through.`;
+	return `${s.right} of ${s.read} right: ${s.realRight} of ${s.real} real ones seen, ${luckRight} of ${luck} lucky ones seen through.`;
 }

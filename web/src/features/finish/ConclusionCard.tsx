@@ -29,12 +29,12 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 	return (
 		<Card
 			title="Your conclusion"
-			aside="kept with the trial and printed in its report"
+			aside="saved with the trial and printed in the report"
 			className={text ? undefined : "no-print"}
 		>
 			<Textarea
 				aria-label="Your conclusion"
-				placeholder="In your own words: what would you tell a colleague?"
+				placeholder="What would you tell a colleague?"
 				autosize
 				minRows={2}
 				maxLength={2000}
@@ -43,7 +43,7 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 			/>
 			{told && told.too_much.length > 0 && draft === null && (
 				<>
-					<p className={styles.note}>These words say more than the trial can:</p>
+					<p className={styles.note}>This claims more than the trial shows:</p>
 					<ul className={styles.words}>
 						{told.too_much.map((o) => (
 							<li key={`${o.start}${o.found}`}>
@@ -59,14 +59,14 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 					disabled={draft === null || draft === told?.text}
 					onClick={() => keep.mutate(text)}
 				>
-					Keep it
+					Save
 				</Button>
 				<WhyNot>
 					{draft === null || draft === told?.text ? "Nothing has changed since it was kept." : ""}
 				</WhyNot>
 				{told?.honest && (
 					<Button variant="default" onClick={() => setDraft(told.honest)}>
-						Begin from what the trial can say
+						Start from the result text
 					</Button>
 				)}
 			</div>

@@ -18,7 +18,7 @@ export function ConditionsCard({ trial }: { trial: Trial }) {
 	if (curves.length === 0) return null;
 	return (
 		<Card
-			title="Conditions on the way"
+			title="Conditions during the trial"
 			picture="conditions"
 			aside={[...new Set(curves.map((c) => c.place))].join(" · ")}
 		>

@@ -1,4 +1,3 @@
-import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { ApiProblem, api, body, type Trial } from "@/api/client";
@@ -6,6 +5,7 @@ import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { ConclusionCard } from "./ConclusionCard";
 import { ConditionsCard } from "./ConditionsCard";
 import { PayoffCard } from "./PayoffCard";
@@ -18,7 +18,7 @@ export function FinishPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
 	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Loader aria-label="Loading" />;
+	if (!trial.data) return <Waiting shape="lanes" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} />
@@ -42,7 +42,7 @@ function Opened({ trial }: { trial: Trial }) {
 	if (finish.error instanceof ApiProblem && finish.error.code === "sealed")
 		return <Sealed trial={trial} />;
 	if (finish.error) return <ProblemAlert error={finish.error} />;
-	if (!finish.data) return <Loader aria-label="Judging" />;
+	if (!finish.data) return <Waiting shape="lanes" label="Calculating the result" />;
 	return (
 		<>
 			<FinishBody

@@ -36,18 +36,18 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 	const of = (t: number, name: "cost" | "minutes") => shown[name]?.[t] ?? 0;
 	return (
 		<Card
-			title="Is it worth it?"
-			aside="proof and payoff side by side; the money never enters the verdict"
+			title="Worth the cost?"
+			aside="evidence and cost side by side; money never changes the grade"
 		>
 			{found.data?.payoffs.length ? (
 				<table className={styles.table}>
 					<thead>
 						<tr>
 							<th scope="col">treatment</th>
-							<th scope="col">both together</th>
-							<th scope="col">expected a cutting</th>
+							<th scope="col">summary</th>
+							<th scope="col">expected gain per cutting</th>
 							<th scope="col">pays from</th>
-							<th scope="col">treating, a struck one</th>
+							<th scope="col">cost per rooted plant</th>
 							<th scope="col">risk</th>
 						</tr>
 					</thead>
@@ -73,9 +73,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 										)}
 									</td>
 									<td>
-										{p.break_even <= 0
-											? "the first point"
-											: `${decimal(100 * p.break_even, 1)} points`}
+										{p.break_even <= 0 ? "any gain" : `${decimal(100 * p.break_even, 1)} points`}
 									</td>
 									<td>{p.per_success === null ? "none struck" : money(p.per_success)}</td>
 									<td>
@@ -89,21 +87,21 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 				</table>
 			) : (
 				<p className="muted">
-					Say what a struck plant is worth to you and what each treatment costs a cutting; then a
-					tie, too, gives advice.
+					Enter what a rooted plant is worth and what each treatment costs. Then even a tie gives
+					advice.
 				</p>
 			)}
 			<details className={`${styles.details} no-print`} open={keep.isError}>
-				<summary>What you reckon with</summary>
+				<summary>Your prices</summary>
 				<div className={styles.form}>
 					<NumberField
-						label="A struck plant is worth"
+						label="Value of a rooted plant"
 						min={0}
 						value={shown.struck_plant}
 						onChange={(v) => v !== null && set({ struck_plant: v })}
 					/>
 					<NumberField
-						label="An hour of work costs"
+						label="Cost of an hour's work"
 						min={0}
 						value={shown.hour ?? 0}
 						onChange={(v) => v !== null && set({ hour: v })}
@@ -119,8 +117,8 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 					<thead>
 						<tr>
 							<th scope="col">treatment</th>
-							<th scope="col">cost a cutting</th>
-							<th scope="col">minutes a cutting</th>
+							<th scope="col">Cost per cutting</th>
+							<th scope="col">Minutes per cutting</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -147,7 +145,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 				</table>
 				<div className={styles.buttons}>
 					<Button loading={keep.isPending} onClick={() => keep.mutate(shown)}>
-						Reckon and keep
+						Calculate and save
 					</Button>
 				</div>
 				<ProblemAlert error={keep.error} />

@@ -25,7 +25,7 @@ export function Sealed({ trial }: { trial: Trial }) {
 	});
 	return (
 		<div style={{ display: "grid", gap: 14 }}>
-			<Card title="Sealed until you draw the curtain">
+			<Card title="Treatments hidden">
 				<p>
 					This trial is scored blind: nobody can see which unit had which treatment, here or
 					anywhere else, so that hope cannot lean on the scores.
@@ -40,12 +40,12 @@ export function Sealed({ trial }: { trial: Trial }) {
 					loading={unseal.isPending}
 					onClick={() => unseal.mutate()}
 				>
-					{isOver ? "Draw the curtain: show the treatments" : "Unseal early all the same"}
+					{isOver ? "Show treatments" : "Show early anyway"}
 				</Button>
 				<ProblemAlert error={unseal.error} />
 			</Card>
 			{blind.data && (
-				<Card title="The race, before the curtain" aside="lanes in an order dealt by lot">
+				<Card title="Results without names" aside="lanes in random order">
 					<Curtain lanes={blind.data} lastDay={last} />
 				</Card>
 			)}

@@ -9,27 +9,27 @@ export function TakeOut({ trialId }: { trialId: string }) {
 	const at = `/api/trials/${trialId}`;
 	const png = () => lanesAsPng(`${at}/lanes.svg`).catch(setError);
 	return (
-		<section className={`${styles.takeOut} no-print`} aria-label="Take out">
+		<section className={`${styles.takeOut} no-print`} aria-label="Export">
 			<a href={`${at}/report.html`} target="_blank" rel="noreferrer">
-				Report to read and print
+				Report (web page)
 			</a>
 			<a href={`${at}/report.pdf?paper=a4`} download>
-				Report as PDF, A4
+				Report, PDF A4
 			</a>
 			<a href={`${at}/report.pdf?paper=letter`} download>
-				Report as PDF, US Letter
+				Report, PDF US Letter
 			</a>
 			<a href={`${at}/lanes.svg`} download>
-				Lanes as SVG
+				Lanes, SVG
 			</a>
 			<button type="button" className={styles.link} onClick={png}>
-				Lanes as PNG
+				Lanes, PNG
 			</button>
 			<a href={`${at}/table.csv`} download>
-				Take the results out as a table (CSV)
+				Export results as CSV
 			</a>
 			<a href={`${at}/trial.json`} download>
-				Take the whole trial out as one file (JSON)
+				Export trial (JSON)
 			</a>
 			<ProblemAlert error={error} />
 		</section>

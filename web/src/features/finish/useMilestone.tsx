@@ -23,7 +23,7 @@ export function useMilestone(trial: Trial | undefined) {
 	const choose =
 		single && trial && stages.length > 1 ? (
 			<NativeSelect
-				label="Milestone"
+				label="Stage"
 				size="sm"
 				value={stage === null ? "" : `${stage}`}
 				onChange={(e) => setStage(e.currentTarget.value ? Number(e.currentTarget.value) : null)}

@@ -1,4 +1,4 @@
-import { Button, Loader } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams, useSearchParams } from "react-router";
@@ -12,6 +12,7 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./Log.module.css";
 
 const STEP = 200;
@@ -45,7 +46,7 @@ export function LogPage() {
 		staleTime: 0,
 	});
 	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Loader aria-label="Loading" />;
+	if (!trial.data) return <Waiting shape="list" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} compact />
@@ -78,10 +79,10 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 	);
 	return (
 		<div className={styles.page}>
-			<Card title="The log of everything">
+			<Card title="Log">
 				<div className={styles.filters}>
 					<label>
-						Unit, person or word
+						Search
 						<input value={said} onChange={(e) => setSaid(e.currentTarget.value)} />
 					</label>
 					<label>
@@ -99,7 +100,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 							<option value="">everything</option>
 							{KINDS.map((k) => (
 								<option key={k} value={k}>
-									{k === "void" ? "taking back" : k === "second" ? "second score" : k}
+									{k === "void" ? "undone" : k === "second" ? "second score" : k}
 								</option>
 							))}
 						</select>
@@ -108,13 +109,13 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 						State
 						<select value={state} onChange={(e) => setState(e.currentTarget.value)}>
 							<option value="">any</option>
-							{["stands", "corrected", "taken back", "undecided"].map((s) => (
+							{["stands", "corrected", "undone", "undecided"].map((s) => (
 								<option key={s}>{s}</option>
 							))}
 						</select>
 					</label>
 					<Button component="a" variant="default" href={`/api/trials/${trial.id}/log.csv`}>
-						Take it all out as CSV
+						Export as CSV
 					</Button>
 				</div>
 				<p className="muted" role="status">
@@ -123,7 +124,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 				</p>
 				<ProblemAlert error={back.error} />
 				{lines.length === 0 ? (
-					<p>Nothing is written yet. Every look, event and correction will stand here.</p>
+					<p>No entries yet. Every look, event and correction appears here.</p>
 				) : (
 					<div className={styles.scroll}>
 						<table className={styles.lines}>
@@ -132,11 +133,11 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 									<th>Day</th>
 									<th>When</th>
 									<th>Unit</th>
-									<th>What was written</th>
+									<th>Entry</th>
 									<th>Who</th>
 									<th>State</th>
 									<th>
-										<span className="visually-hidden">Take back</span>
+										<span className="visually-hidden">Undo</span>
 									</th>
 								</tr>
 							</thead>
@@ -152,7 +153,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 										<td>
 											{l.state === "stands" && l.kind !== "void" && l.kind !== "trial" && (
 												<button type="button" onClick={() => back.mutate(l)}>
-													Take back
+													Undo
 													<span className="visually-hidden">
 														: {l.unit} {l.says}
 													</span>
@@ -215,7 +216,7 @@ function MoveRound({ trial }: { trial: Trial }) {
 	const made = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	if (made.length === 0) return null;
 	return (
-		<Card title="A round entered on the wrong day or tray">
+		<Card title="Move a round to another day or tray">
 			<form
 				className={styles.filters}
 				onSubmit={(e) => {
@@ -226,7 +227,7 @@ function MoveRound({ trial }: { trial: Trial }) {
 				<label>
 					Entered on
 					<select required value={from} onChange={(e) => setFrom(e.currentTarget.value)}>
-						<option value="">choose a day</option>
+						<option value="">Choose a day</option>
 						{made.map((d) => (
 							<option key={d.day} value={d.day}>
 								day {d.day}
@@ -235,7 +236,7 @@ function MoveRound({ trial }: { trial: Trial }) {
 					</select>
 				</label>
 				<label>
-					Belongs to day
+					Correct day
 					<BareNumber
 						required
 						isWhole
@@ -252,7 +253,7 @@ function MoveRound({ trial }: { trial: Trial }) {
 					</>
 				)}
 				<Button type="submit" variant="default" loading={move.isPending}>
-					Move it as a whole
+					Move
 				</Button>
 			</form>
 			<ProblemAlert error={move.error} />

@@ -1,4 +1,3 @@
-import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
@@ -11,6 +10,7 @@ import { Sheet } from "@/ui/Sheet";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./Photos.module.css";
 
 type Photo = Schemas["PhotoOut"];
@@ -26,7 +26,7 @@ export function PhotosPage() {
 		staleTime: 0,
 	});
 	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Loader aria-label="Loading" />;
+	if (!trial.data) return <Waiting shape="cards" headed />;
 	const days = [...new Set((photos.data ?? []).map((p) => p.entry.day))];
 	return (
 		<>
@@ -36,10 +36,7 @@ export function PhotosPage() {
 			<div className={styles.page}>
 				{photos.data?.length === 0 && (
 					<Card title="No photos yet">
-						<p>
-							Take one in a round (Event, note, photo… → Photo). Those of one day stand here side by
-							side, one strip for each age.
-						</p>
+						<p>Take photos in a round. Here you see each day's photos side by side.</p>
 					</Card>
 				)}
 				{days.map((day) => (

@@ -21,18 +21,17 @@ export function DefaultsPage() {
 	return (
 		<>
 			<nav className={styles.back} aria-label="Back">
-				<Link to="/mixing">Mixing bench</Link>
+				<Link to="/mixing">Mixing</Link>
 			</nav>
 			<h1>Defaults</h1>
 			<p className="muted">
-				What the bench takes for granted. Your own number stands beside the default; recipes print
-				it.
+				Values used when you enter none. Your own replace them and are printed on recipes.
 			</p>
 			<ProblemAlert error={error ?? remember.error} />
 			<TextInput
 				size="sm"
 				label="Find"
-				placeholder="talc, semi-ripe, soak…"
+				placeholder="talc, semi-ripe, soak …"
 				value={seek}
 				onChange={(e) => setSeek(e.currentTarget.value)}
 				maw={320}
@@ -47,7 +46,7 @@ export function DefaultsPage() {
 					/>
 				))}
 			</ul>
-			{data && found.length === 0 && <p>No default speaks of that.</p>}
+			{data && found.length === 0 && <p>No match</p>}
 		</>
 	);
 }
@@ -73,7 +72,7 @@ function DefaultRow({ line: d, onKeep }: RowProps) {
 				<TextInput
 					size="xs"
 					w={90}
-					aria-label={`Own: ${d.says}`}
+					aria-label={`Own value: ${d.says}`}
 					placeholder="own"
 					value={text}
 					error={text.trim() !== "" && !isNumber ? "Write a number, such as 2.5." : undefined}
@@ -83,10 +82,10 @@ function DefaultRow({ line: d, onKeep }: RowProps) {
 					size="xs"
 					variant="default"
 					disabled={!isNumber}
-					aria-label={`Keep own: ${d.says}`}
+					aria-label={`Save own value: ${d.says}`}
 					onClick={() => onKeep(text.trim().replace(",", "."))}
 				>
-					Keep
+					Save
 				</Button>
 				{d.own !== null && (
 					<Button

@@ -26,20 +26,20 @@ const PLANT: Entry[] = [
 	{ key: "species", label: "Plant" },
 	{ key: "cultivar", label: "Cultivar" },
 	{ key: "mother", label: "Mother plant" },
-	{ key: "state", label: "State (in flower, woody…)" },
-	{ key: "lot", label: "Seed lot" },
+	{ key: "state", label: "Condition (in flower, woody …)" },
+	{ key: "lot", label: "Seed batch" },
 	{ key: "year", label: "Year", type: "number" },
 	{ key: "source", label: "Source" },
 	{ key: "storage", label: "Stored" },
-	{ key: "germination_percent", label: "Label germination, %", type: "number" },
-	{ key: "tested_on", label: "Tested on", type: "date" },
+	{ key: "germination_percent", label: "Germination on the label, %", type: "number" },
+	{ key: "tested_on", label: "Germination tested on", type: "date" },
 ];
 const AGENT: Entry[] = [
 	{ key: "strength", label: "Strength, such as 1 %" },
 	{ key: "batch", label: "Batch" },
 	{ key: "made_on", label: "Made on", type: "date" },
 	{ key: "opened_on", label: "Opened on", type: "date" },
-	{ key: "expires_on", label: "Good to", type: "date" },
+	{ key: "expires_on", label: "Use by", type: "date" },
 	{ key: "price", label: "Price", type: "number" },
 	{ key: "shipping", label: "Shipping", type: "number" },
 ];
@@ -117,7 +117,7 @@ export function AgentForm({ agent, register, onDone }: FormProps<Agent>) {
 			choices: [
 				{ value: "", label: "not known" },
 				{ value: "acid", label: "the acid" },
-				{ value: "salt", label: "the salt" },
+				{ value: "salt", label: "salt" },
 			],
 		},
 		{
@@ -221,10 +221,10 @@ function LotForm({ entries, first, send, onDone }: LotFormProps) {
 			})}
 			<div className={styles.full}>
 				<Button size="sm" type="submit" loading={keep.isPending}>
-					Keep
+					Save
 				</Button>
 				<Button size="sm" variant="default" onClick={onDone}>
-					Leave it
+					Cancel
 				</Button>
 			</div>
 			{!isSaid && <ProblemAlert error={keep.error} />}

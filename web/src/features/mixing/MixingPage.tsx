@@ -40,15 +40,15 @@ export function MixingPage() {
 	return (
 		<>
 			<div className={styles.top}>
-				<h1>Mixing bench</h1>
-				<nav aria-label="Beside the bench" className={`${styles.beside} no-print`}>
-					<Link to="/mixing/shelf">The shelf</Link>
+				<h1>Mixing</h1>
+				<nav aria-label="More pages" className={`${styles.beside} no-print`}>
+					<Link to="/mixing/shelf">Stock list</Link>
 					<Link to="/mixing/defaults">Defaults</Link>
 				</nav>
 			</div>
 			<form className={`${styles.line} no-print`} onSubmit={(e) => e.preventDefault()}>
 				<TextInput
-					label="Write what you want to make"
+					label="What do you want to make?"
 					size="lg"
 					value={line}
 					placeholder={bench?.examples[0]}
@@ -74,7 +74,7 @@ export function MixingPage() {
 			)}
 			{asked.trim() === "" && bench && (
 				<div className={styles.examples}>
-					<span>Such as</span>
+					<span>Examples</span>
 					{bench.examples.map((e) => (
 						<button key={e} type="button" onClick={() => write(e)}>
 							{e}

@@ -18,12 +18,11 @@ export function ShelfPage() {
 	return (
 		<>
 			<nav className={styles.back} aria-label="Back">
-				<Link to="/mixing">Mixing bench</Link>
+				<Link to="/mixing">Mixing</Link>
 			</nav>
-			<h1>The shelf</h1>
+			<h1>Stock list</h1>
 			<p className="muted">
-				Plant material and agents that your plans draw from. Name the active ingredient, never a
-				brand.
+				Plants and products used in your trials. Enter the active ingredient, not a brand.
 			</p>
 			<ProblemAlert error={error} />
 			{data && (
@@ -64,7 +63,7 @@ function useRetire() {
 		<p role="status">
 			{gone.name} is off the shelf.{" "}
 			<Button size="xs" variant="default" onClick={() => back.mutate(gone.id)}>
-				Put it back
+				Restore
 			</Button>
 		</p>
 	);
@@ -75,10 +74,8 @@ function Plants({ register }: { register: Register }) {
 	const [open, setOpen] = useState<Plant | "new" | null>(null);
 	const { retire, undo, error } = useRetire();
 	return (
-		<Card title="Plant material" aside={`${register.plants.length} on the shelf`}>
-			{register.plants.length === 0 && (
-				<p>None yet. Add the mother plant or seed lot that your next trial draws from.</p>
-			)}
+		<Card title="Plants" aside={`${register.plants.length} on the shelf`}>
+			{register.plants.length === 0 && <p>None yet. Add a mother plant or seed batch.</p>}
 			<ul className={styles.lots}>
 				{register.plants.map((p) => (
 					<li key={p.id}>
@@ -109,7 +106,7 @@ function Plants({ register }: { register: Register }) {
 				/>
 			) : (
 				<Button size="sm" variant="default" onClick={() => setOpen("new")}>
-					Add plant material
+					Add plants
 				</Button>
 			)}
 		</Card>
@@ -121,9 +118,7 @@ function Agents({ register }: { register: Register }) {
 	const { retire, undo, error } = useRetire();
 	return (
 		<Card title="Agents" aside={`${register.agents.length} on the shelf`}>
-			{register.agents.length === 0 && (
-				<p>None yet. Add a hormone or another agent by its active ingredient.</p>
-			)}
+			{register.agents.length === 0 && <p>None yet. Add a product by its active ingredient.</p>}
 			<ul className={styles.lots}>
 				{register.agents.map((a) => (
 					<li key={a.id}>
@@ -157,7 +152,7 @@ function Agents({ register }: { register: Register }) {
 				/>
 			) : (
 				<Button size="sm" variant="default" onClick={() => setOpen("new")}>
-					Add an agent
+					Add product
 				</Button>
 			)}
 		</Card>
@@ -189,9 +184,9 @@ function LotHead({ name, onChange, onRetire }: LotHeadProps) {
 					variant="subtle"
 					color="clay"
 					onClick={onRetire}
-					aria-label={`Take off the shelf: ${name}`}
+					aria-label={`Remove from the list: ${name}`}
 				>
-					Take off
+					Remove
 				</Button>
 			</span>
 		</div>

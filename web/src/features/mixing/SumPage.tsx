@@ -18,7 +18,7 @@ export function SumPage() {
 	if (!sum) {
 		return (
 			<>
-				<h1>No such sum</h1>
+				<h1>Calculation not found</h1>
 				<p>
 					Go back to the <Link to="/mixing">mixing bench</Link>.
 				</p>
@@ -42,7 +42,7 @@ function Worked({ sum }: { sum: MixSum }) {
 	return (
 		<>
 			<nav className={`${styles.back} no-print`} aria-label="Back">
-				<Link to="/mixing">Mixing bench</Link> · {sum.room}
+				<Link to="/mixing">Mixing</Link> · {sum.room}
 			</nav>
 			<h1>{sum.title}</h1>
 			<p className="muted">{sum.answers}</p>

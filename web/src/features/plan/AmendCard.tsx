@@ -12,19 +12,19 @@ import styles from "./Plan.module.css";
 import { MEASURES } from "./QuestionCard";
 
 const FIELDS = [
-	{ value: "note", label: "something else was done otherwise" },
+	{ value: "note", label: "something was done differently" },
 	{ value: "length_days", label: "the last day" },
-	{ value: "looks", label: "the days of the looks" },
-	{ value: "endpoint", label: "what counts as struck" },
-	{ value: "threshold_mm", label: "the length that counts, mm" },
+	{ value: "looks", label: "look days" },
+	{ value: "endpoint", label: "what counts as rooted" },
+	{ value: "threshold_mm", label: "shortest root that counts, mm" },
 	{ value: "measure", label: "what it is judged on" },
-	{ value: "gap_points", label: "the gap worth having, points" },
-	{ value: "material", label: "the plant material, put right" },
+	{ value: "gap_points", label: "smallest difference that matters, points" },
+	{ value: "material", label: "plants (correction)" },
 ] as const;
 const LABELS: Record<string, string> = {
 	...Object.fromEntries(FIELDS.map((f) => [f.value, f.label])),
-	look_days: "the days of the looks",
-	look_every_days: "the days between looks",
+	look_days: "look days",
+	look_every_days: "days between looks",
 };
 type Field = (typeof FIELDS)[number]["value"];
 
@@ -50,8 +50,8 @@ export function AmendCard({ trial }: { trial: Trial }) {
 		},
 	});
 	return (
-		<Card title="Amendments" aside="dated, with a reason, carried to the finish">
-			{trial.amendments.length === 0 && <p>None: the plan stands as it was frozen.</p>}
+		<Card title="Amendments" aside="dated, with a reason, shown in the results">
+			{trial.amendments.length === 0 && <p>None: the plan is unchanged</p>}
 			<ol className={styles.amendments}>
 				{trial.amendments.map((a) => (
 					<li key={a.at + a.field + a.after} dir="auto">
@@ -64,9 +64,9 @@ export function AmendCard({ trial }: { trial: Trial }) {
 				))}
 			</ol>
 			<details className={styles.more}>
-				<summary>Amend the plan</summary>
+				<summary>Change the plan</summary>
 				<NativeSelect
-					label="What is changed"
+					label="What changes"
 					value={field}
 					data={[...FIELDS]}
 					onChange={(e) => {
@@ -82,7 +82,7 @@ export function AmendCard({ trial }: { trial: Trial }) {
 					loading={amend.isPending}
 					onClick={() => amend.mutate(sent(trial, field, value, reason))}
 				>
-					Keep this amendment
+					Save change
 				</Button>
 			</details>
 		</Card>
@@ -117,7 +117,7 @@ interface NewValueProps {
 
 function NewValue({ trial, field, value, onChange }: NewValueProps) {
 	const ladder = useLadder(trial.plan.kind);
-	const label = "What it becomes";
+	const label = "New value";
 	if (field === "note" || field === "material") {
 		return (
 			<Textarea

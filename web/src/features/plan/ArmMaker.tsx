@@ -33,9 +33,7 @@ export function ArmMaker({ way, onMade }: ArmMakerProps) {
 			) : (
 				<ProblemAlert error={make.error} />
 			)}
-			<p className="muted">
-				These take the place of the treatments above; one click brings those back.
-			</p>
+			<p className="muted">These replace the treatments above. Undo restores them.</p>
 		</div>
 	);
 }
@@ -60,15 +58,15 @@ function Cross({ send, busy }: WayProps) {
 				<div key={i} className={styles.pair}>
 					<TextInput
 						size="sm"
-						label={i === 2 ? "Third factor, if there is one" : `Factor ${i + 1}`}
+						label={i === 2 ? "Third factor (optional)" : `Factor ${i + 1}`}
 						placeholder={["coat", "soak", "warmth"][i]}
 						value={f.name}
 						onChange={(e) => put(i, { name: e.currentTarget.value })}
 					/>
 					<TextInput
 						size="sm"
-						label="Its levels, the usual one first"
-						placeholder={["whole, nicked", "dry, overnight", "cool, warm"][i]}
+						label="Levels, the usual one first"
+						placeholder={["intact, nicked", "dry, overnight", "cool, warm"][i]}
 						value={f.levels}
 						onChange={(e) => put(i, { levels: e.currentTarget.value })}
 					/>
@@ -87,7 +85,7 @@ function Cross({ send, busy }: WayProps) {
 					})
 				}
 			>
-				Make every combination
+				Create all combinations
 			</Button>
 		</>
 	);
@@ -123,13 +121,13 @@ function Ladder({ send, busy }: WayProps) {
 				/>
 				<TextInput
 					size="sm"
-					label="In which unit"
+					label="Unit"
 					value={asked.unit}
 					onChange={(e) => put({ unit: e.currentTarget.value })}
 				/>
 				<NativeSelect
 					size="sm"
-					label="Carried in"
+					label="Carrier"
 					value={asked.carrier}
 					data={["none", "alcohol", "water", "talc", "gel"]}
 					onChange={(e) => put({ carrier: e.currentTarget.value as "none" })}
@@ -147,7 +145,7 @@ function Ladder({ send, busy }: WayProps) {
 				equal steps in place of equal ratios
 			</label>
 			<Button size="sm" loading={busy} onClick={() => send({ way: "ladder", ...asked })}>
-				Make the ladder, with nothing and the carrier alone
+				Create series, with untreated and carrier control
 			</Button>
 		</>
 	);
@@ -160,13 +158,13 @@ function Mixture({ send, busy }: WayProps) {
 			<div className={styles.small3}>
 				<TextInput
 					size="sm"
-					label="The usual part"
+					label="Usual component"
 					value={asked.one}
 					onChange={(e) => setAsked({ ...asked, one: e.currentTarget.value })}
 				/>
 				<TextInput
 					size="sm"
-					label="The other part"
+					label="Other component"
 					value={asked.other}
 					onChange={(e) => setAsked({ ...asked, other: e.currentTarget.value })}
 				/>
@@ -179,7 +177,7 @@ function Mixture({ send, busy }: WayProps) {
 				/>
 			</div>
 			<Button size="sm" loading={busy} onClick={() => send({ way: "mixture", ...asked })}>
-				Make the mixtures
+				Create mixtures
 			</Button>
 		</>
 	);

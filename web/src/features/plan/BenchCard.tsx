@@ -9,9 +9,9 @@ import { type Draft, newSeed, toggledLock } from "./plan";
 import type { CardProps } from "./QuestionCard";
 
 export const VIEWS = [
-	{ value: "treatments", label: "show treatments" },
-	{ value: "order", label: "show the sticking order" },
-	{ value: "codes", label: "show blind codes" },
+	{ value: "treatments", label: "Treatments" },
+	{ value: "order", label: "Order" },
+	{ value: "codes", label: "Blind codes" },
 ];
 const SIDES = ["top", "right", "bottom", "left"];
 
@@ -34,7 +34,7 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 				<>
 					{plan.layout === "by hand"
 						? "laid by hand"
-						: `drawn by lot, seed ${String(draft.seed).slice(0, 8)}`}
+						: `randomised, seed ${String(draft.seed).slice(0, 8)}`}
 					{plan.layout !== "by hand" && (
 						<>
 							{" · "}
@@ -43,7 +43,7 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 								className={styles.link}
 								onClick={() => change({ ...draft, seed: newSeed() })}
 							>
-								draw again
+								Randomise again
 							</button>
 						</>
 					)}
@@ -53,13 +53,13 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 			<div className={styles.benchTools}>
 				<NativeSelect
 					size="sm"
-					aria-label="What the bench shows"
+					aria-label="Tray plan shows"
 					value={view}
 					data={VIEWS}
 					onChange={(e) => setView(e.currentTarget.value as BenchView)}
 				/>
 				<Button size="sm" variant="default" onClick={() => window.print()}>
-					Print the bench
+					Print tray plan
 				</Button>
 				{draft.locks.length > 0 && (
 					<button
@@ -67,8 +67,7 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 						className={styles.link}
 						onClick={() => change({ ...draft, locks: [] })}
 					>
-						free{" "}
-						{draft.locks.length === 1 ? "the locked cell" : `${draft.locks.length} locked cells`}
+						{draft.locks.length === 1 ? "Unlock" : `Unlock all ${draft.locks.length}`}
 					</button>
 				)}
 			</div>
@@ -86,14 +85,14 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 				onLock={(cell) => change({ ...draft, locks: toggledLock(draft.locks, cell) })}
 			/>
 			<details className={styles.more}>
-				<summary>Trays, sides, borders and spare cells</summary>
+				<summary>Trays, borders and spare cells</summary>
 				<div className={styles.pair}>
-					<PlanNumber {...number} field="tray_rows" label="Rows of a tray" />
-					<PlanNumber {...number} field="columns" label="Columns of a tray" />
+					<PlanNumber {...number} field="tray_rows" label="Rows per tray" />
+					<PlanNumber {...number} field="columns" label="Columns per tray" />
 				</div>
 				<TextInput
-					label="Names of the trays, in order"
-					description="Parted by commas, such as: bench 1 tray A, bench 1 tray B"
+					label="Tray names"
+					description="Separated by commas, such as: bench 1 tray A, bench 1 tray B"
 					value={(plan.tray_names ?? []).join(",")}
 					error={fault("tray_names")}
 					onChange={(e) => {
@@ -117,7 +116,7 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 					))}
 				</div>
 				<Switch
-					label="Keep the edge of each tray for border plants"
+					label="Fill the edge of each tray with border plants (not counted)"
 					checked={plan.border ?? false}
 					onChange={(e) => set({ border: e.currentTarget.checked })}
 				/>
@@ -126,7 +125,7 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 						{fault("border")}
 					</p>
 				)}
-				<PlanNumber {...number} field="spare_cells" label="Spare cells at least" />
+				<PlanNumber {...number} field="spare_cells" label="Spare cells, at least" />
 			</details>
 		</Card>
 	);

@@ -23,13 +23,13 @@ const MOST_DRAWN = 600;
 export function BenchMap(props: BenchMapProps) {
 	const { cells, sides, trayNames } = props;
 	if (cells.length === 0) {
-		return <p className="muted">The bench is drawn as soon as the plan above is whole.</p>;
+		return <p className="muted">The tray plan appears when the plan above is complete.</p>;
 	}
 	const trays = [...new Set(cells.map((c) => c.tray))];
 	const size = sizeFor(cells);
 	return (
 		// biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
-		<section className={styles.bench} tabIndex={0} aria-label="Map of the bench">
+		<section className={styles.bench} tabIndex={0} aria-label="Tray plan">
 			{trays.map((tray) => (
 				<figure key={tray} className={styles.tray}>
 					<figcaption>
@@ -136,7 +136,9 @@ function BenchCell({ cell, treatments, size, isFirst, view = "treatments", onLoc
 			tabIndex={isFirst ? 0 : -1}
 			data-place={`${cell.row}.${cell.col}`}
 			aria-label={`${name}${cell.locked ? ", locked" : ""}`}
-			title={cell.locked ? "Locked: keeps its treatment when the rest is drawn" : "Click to lock"}
+			title={
+				cell.locked ? "Locked: keeps its treatment when the rest is randomised" : "Click to lock"
+			}
 			onClick={() => onLock(cell)}
 		>
 			{silk}

@@ -7,8 +7,8 @@ import type { Clash, Draft } from "./plan";
 import type { Clashing } from "./usePlan";
 
 const LABELS: Partial<Record<keyof Plan, string>> = {
-	question: "What do you want to know?",
-	material: "Plant material",
+	question: "What do you want to find out?",
+	material: "Plants",
 	treatments: "Treatments",
 	units: "How many of each treatment",
 	per_container: "Plants in each container",
@@ -16,7 +16,7 @@ const LABELS: Partial<Record<keyof Plan, string>> = {
 	length_days: "Last day",
 	look_every_days: "Look on days",
 	look_days: "Look on days",
-	columns: "Columns of a tray",
+	columns: "Columns per tray",
 	gap_points: "Smallest difference that matters",
 	expected_percent: "Usual strike rate of the control",
 };

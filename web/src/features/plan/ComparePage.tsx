@@ -1,4 +1,4 @@
-import { Loader, NativeSelect } from "@mantine/core";
+import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -8,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial, useTrials } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./Plan.module.css";
 
 /** Two plans side by side, difference by difference. */
@@ -28,17 +29,17 @@ export function ComparePage() {
 			),
 	});
 	if (error) return <ProblemAlert error={error} />;
-	if (!trial) return <Loader aria-label="Loading" />;
+	if (!trial) return <Waiting shape="list" />;
 	const found = compared.data;
 	return (
 		<>
 			<TrialHeader trial={trial} />
-			<Card title="Compare this plan with another">
+			<Card title="Compare two plans">
 				{others.length === 0 ? (
-					<p>There is no other trial in this shed yet: copy this plan and change one thing.</p>
+					<p>There is no other trial yet. Copy this plan and change one thing.</p>
 				) : (
 					<NativeSelect
-						label="The other plan"
+						label="Other plan"
 						value={chosen}
 						data={[
 							{ value: "", label: "choose" },
@@ -52,8 +53,8 @@ export function ComparePage() {
 					<>
 						<p className={styles.apart}>
 							{found.differences.length === 0
-								? "The two plans are the same."
-								: `They differ in ${count(found.differences.length, "thing")}.${found.differences.length === 1 ? " What comes out otherwise can be laid to it." : ""}`}
+								? "The two plans are the same"
+								: `They differ in ${count(found.differences.length, "thing")}.${found.differences.length === 1 ? " A different result can be due to it." : ""}`}
 						</p>
 						{found.differences.length > 0 && (
 							<div className={styles.scroll}>

@@ -41,7 +41,7 @@ export function DifferencesCard({ plan, found, onChange }: DifferencesCardProps)
 	const used = [...new Set([...(found?.properties ?? []), ...named, ...added])];
 	const examples = useTemplates().find((t) => t.subject === plan.subject)?.examples ?? {};
 	return (
-		<Card title="What differs" aside="a pair can be compared when it differs in one thing">
+		<Card title="What differs" aside="two treatments can be compared when only one thing differs">
 			<div className={styles.scroll}>
 				<table className={styles.grid}>
 					<thead>
@@ -84,10 +84,10 @@ export function DifferencesCard({ plan, found, onChange }: DifferencesCardProps)
 			</div>
 			<NativeSelect
 				size="sm"
-				aria-label="Add a property that differs"
+				aria-label="Add a difference"
 				value=""
 				data={[
-					{ value: "", label: "+ something else differs…" },
+					{ value: "", label: "Add another difference" },
 					...KNOWN.filter((k) => !used.includes(k)),
 				]}
 				onChange={(e) => e.currentTarget.value && setAdded([...added, e.currentTarget.value])}
@@ -115,7 +115,7 @@ function PairTable({ plan, pairs }: { plan: Plan; pairs: Consequences["pairs"] }
 		<>
 			<div className={styles.scroll}>
 				<table className={styles.grid}>
-					<caption className="visually-hidden">Which pairs differ in exactly one thing</caption>
+					<caption className="visually-hidden">Pairs that differ in exactly one thing</caption>
 					<tbody>
 						{arms.slice(1).map((t, r) => (
 							<tr key={r}>
@@ -125,7 +125,7 @@ function PairTable({ plan, pairs }: { plan: Plan; pairs: Consequences["pairs"] }
 								{arms.slice(0, r + 1).map((_, c) => {
 									const pair = of(r + 1, c);
 									const n = pair?.differ.length ?? 0;
-									const said = pair?.differ.join(", ") || "nothing said";
+									const said = pair?.differ.join(", ") || "nothing entered";
 									return (
 										<td
 											key={c}
@@ -152,11 +152,11 @@ function PairTable({ plan, pairs }: { plan: Plan; pairs: Consequences["pairs"] }
 			<p className="muted">
 				{pairs.length - entangled - alike} of {pairs.length} pairs differ in exactly one thing
 				{entangled > 0 ? `; ${entangled} differ in several` : ""}.
-				{alike > 0 ? " Nothing yet tells the alike ones apart: say above what differs." : ""}
+				{alike > 0 ? " Some treatments are described alike. Add what differs above." : ""}
 			</p>
 			{entangled > 0 && (
 				<details className={styles.more}>
-					<summary>Which pairs are entangled, and in what</summary>
+					<summary>Pairs that differ in several things</summary>
 					<ul className={styles.notes}>
 						{pairs
 							.filter((p) => p.differ.length > 1)

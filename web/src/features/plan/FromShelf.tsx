@@ -24,11 +24,11 @@ export function FromShelf({ plan, set }: { plan: Plan; set: ChangePlan }) {
 	return (
 		<>
 			<NativeSelect
-				label="From the shelf"
+				label="From your stock list"
 				value={plan.plant_id ?? ""}
 				onChange={(e) => take(e.currentTarget.value)}
 				data={[
-					{ value: "", label: "not from the shelf" },
+					{ value: "", label: "not from the stock list" },
 					...data.plants.map((p) => ({ value: p.id, label: p.name })),
 				]}
 			/>

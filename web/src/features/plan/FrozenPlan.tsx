@@ -43,13 +43,13 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 						))}
 					</ul>
 					<dl className={styles.gather}>
-						<Fact name="Plant material" value={plan.material} />
+						<Fact name="Plants" value={plan.material} />
 						<Fact
 							name="Judged on"
 							value={MEASURES.find((m) => m.value === plan.measure)?.label ?? plan.measure}
 						/>
-						<Fact name="Struck means" value={trial.endpoint_says} />
-						<Fact name="Gap worth having" value={gapSaid(trial)} />
+						<Fact name="Rooted means" value={trial.endpoint_says} />
+						<Fact name="Smallest difference that matters" value={gapSaid(trial)} />
 						<Fact name="Day 0" value={`${plan.day0}, ${stamped} (${plan.time_zone})`} />
 						<Fact
 							name="Looks"
@@ -61,12 +61,12 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 						/>
 						{plan.sample_lifts.length > 0 && (
 							<Fact
-								name="Lifts on the way"
+								name="Sample lifts"
 								value={plan.sample_lifts.map((x) => `day ${x.day}, ${x.units} of each`).join("; ")}
 							/>
 						)}
 						{trial.fingerprint && <Fact name="Fingerprint" value={trial.fingerprint} />}
-						{trial.has_predictions && <Fact name="Predictions" value="sealed until the finish" />}
+						{trial.has_predictions && <Fact name="Predictions" value="hidden until the results" />}
 						{plan.prior && <Fact name="Known before" value={plan.prior} />}
 						{plan.overrides.map((o) => (
 							<Fact
@@ -81,7 +81,7 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 				{!trial.sealed && <BaselineCard trial={trial} canEdit={false} />}
 				<div className={styles.actions}>
 					<Button variant="default" loading={copy.isPending} onClick={() => copy.mutate()}>
-						Copy this plan
+						Copy plan
 					</Button>
 					<Button variant="subtle" component={Link} to={`/trials/${trial.id}/compare`}>
 						Compare with another plan
@@ -94,10 +94,10 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 				className={styles.benchCard}
 				aside={
 					trial.sealed
-						? "sealed: treatments show when the trial is unsealed"
+						? "hidden until you show treatments"
 						: plan.layout === "by hand"
 							? "laid by hand: positions were not randomised"
-							: `drawn by lot, seed ${trial.seed}`
+							: `randomised, seed ${trial.seed}`
 				}
 			>
 				{trial.sealed && trial.seed_is_short && (
@@ -109,15 +109,15 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 				<div className={styles.benchTools}>
 					<NativeSelect
 						size="sm"
-						aria-label="What the bench shows"
+						aria-label="Tray plan shows"
 						value={view}
 						data={
-							trial.sealed ? VIEWS.map((v, i) => (i ? v : { ...v, label: "show places" })) : VIEWS
+							trial.sealed ? VIEWS.map((v, i) => (i ? v : { ...v, label: "Positions" })) : VIEWS
 						}
 						onChange={(e) => setView(e.currentTarget.value as BenchView)}
 					/>
 					<Button size="sm" variant="default" onClick={() => window.print()}>
-						Print the bench
+						Print tray plan
 					</Button>
 				</div>
 				<BenchMap

@@ -10,7 +10,7 @@ export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
 	const number = { plan, set, fault };
 	const items = found?.gather ?? [];
 	return (
-		<Card title="To gather" aside="with spares; count what is at hand">
+		<Card title="What you need" aside="with spares; enter what you have">
 			{found?.shortfall && (
 				<p role="status" className={styles.short}>
 					{found.shortfall}
@@ -21,7 +21,7 @@ export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
 					<tr>
 						<th scope="col">Thing</th>
 						<th scope="col">Needed</th>
-						<th scope="col">At hand</th>
+						<th scope="col">You have</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -37,7 +37,7 @@ export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
 									size="xs"
 									w={76}
 									min={0}
-									aria-label={`${i.thing} at hand${i.unit ? `, ${i.unit}` : ""}`}
+									aria-label={`${i.thing}: you have${i.unit ? `, ${i.unit}` : ""}`}
 									placeholder="have"
 									value={i.at_hand}
 									onChange={(v) => replace(withStock(plan, i.key, v))}
@@ -48,15 +48,19 @@ export function GatherCard({ plan, set, replace, fault, found }: CardProps) {
 				</tbody>
 			</table>
 			<details className={styles.more}>
-				<summary>Mother plants, medium, dips, label germination</summary>
+				<summary>Mother plants, medium, dips, germination</summary>
 				<div className={styles.pair}>
 					{plan.kind === "cutting" ? (
 						<PlanNumber {...number} field="mother_plants" label="Mother plants" />
 					) : (
-						<PlanNumber {...number} field="germination_percent" label="Label germination, %" />
+						<PlanNumber
+							{...number}
+							field="germination_percent"
+							label="Germination on the label, %"
+						/>
 					)}
-					<PlanNumber {...number} field="pot_ml" label="Medium in a container, mL" />
-					<PlanNumber {...number} field="dip_ml" label="Dip for a treatment, mL" />
+					<PlanNumber {...number} field="pot_ml" label="Medium per container, mL" />
+					<PlanNumber {...number} field="dip_ml" label="Dip per treatment, mL" />
 				</div>
 			</details>
 		</Card>

@@ -1,5 +1,6 @@
 import { NativeSelect, Switch, TextInput } from "@mantine/core";
 import { Card } from "@/ui/Card";
+import { Term } from "@/ui/Term";
 import { LevelDrawing } from "./LevelDrawing";
 import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
@@ -7,32 +8,32 @@ import { withLayout, withLevel } from "./plan";
 import type { CardProps } from "./QuestionCard";
 
 const LEVELS = [
-	{ value: "propagule", label: "each cutting or seed, on its own", plural: "plants" },
+	{ value: "propagule", label: "each cutting or seed on its own", plural: "plants" },
 	{ value: "container", label: "a pot, cell, jar or dish of several", plural: "containers" },
 	{ value: "tray", label: "a whole tray", plural: "trays" },
 	{ value: "place", label: "a heat mat, fridge or shelf", plural: "places" },
 	{ value: "site", label: "a garden or kitchen", plural: "sites" },
 ] as const;
 const LAYOUTS = [
-	{ value: "random", label: "by lot over the whole bench" },
-	{ value: "blocks", label: "by lot within blocks" },
+	{ value: "random", label: "over all positions" },
+	{ value: "blocks", label: "within blocks" },
 	{ value: "pairs", label: "in pairs, one of each" },
-	{ value: "sites", label: "at many sites, one pair each" },
-	{ value: "row and column", label: "even over rows and columns" },
-	{ value: "split", label: "split containers, all treatments in each" },
-	{ value: "by hand", label: "by hand, no lot" },
+	{ value: "sites", label: "one pair per site" },
+	{ value: "row and column", label: "balanced over rows and columns" },
+	{ value: "split", label: "all treatments in each container" },
+	{ value: "by hand", label: "not randomised (placed by hand)" },
 ];
 const LIKENESS = [
-	{ value: "0", label: "no more alike than any others" },
-	{ value: "0.05", label: "a little alike" },
+	{ value: "0", label: "no more alike than others" },
+	{ value: "0.05", label: "slightly alike" },
 	{ value: "0.1", label: "alike, as in one tray (usual)" },
 	{ value: "0.2", label: "very alike, as in one jar" },
-	{ value: "0.4", label: "they stand or fall together" },
+	{ value: "0.4", label: "all succeed or fail together" },
 ];
 const PAIR_LIKENESS = [
-	{ value: "0", label: "no more alike than chance" },
-	{ value: "0.3", label: "somewhat alike" },
-	{ value: "0.6", label: "much alike" },
+	{ value: "0", label: "no more alike than others" },
+	{ value: "0.3", label: "fairly alike" },
+	{ value: "0.6", label: "very alike" },
 ];
 
 /** What the lot places, how many of them, and how it is drawn. */
@@ -44,11 +45,18 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 	const isMany = plan.per_container !== 1;
 	const isUnequal = plan.treatments.some((t) => t.units != null && t.units !== plan.units);
 	return (
-		<Card title="How many, and how dealt">
+		<Card
+			title="Numbers and randomisation"
+			aside={
+				<>
+					what is a <Term name="unit" />, a <Term name="block" />, a <Term name="pair" />?
+				</>
+			}
+		>
 			<div className={styles.level}>
 				<LevelDrawing level={level} />
 				<NativeSelect
-					label="What is treated and given its place on its own?"
+					label="What was randomised? (the unit)"
 					value={level}
 					data={LEVELS.map(({ value, label }) => ({ value, label }))}
 					onChange={(e) => replace(withLevel(plan, e.currentTarget.value as typeof level))}
@@ -58,23 +66,21 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 				<PlanNumber
 					{...number}
 					field="units"
-					label={
-						isPaired ? "Pairs" : `${plural[0]?.toUpperCase()}${plural.slice(1)} of each treatment`
-					}
+					label={isPaired ? "Pairs" : `${plural[0]?.toUpperCase()}${plural.slice(1)} per treatment`}
 				/>
-				<PlanNumber {...number} field="per_container" label="Plants in each" />
+				<PlanNumber {...number} field="per_container" label="Plants per container" />
 			</div>
 			{found && <p className={styles.unitSays}>{found.unit_says}</p>}
 			{isMany && (
 				<>
 					<NativeSelect
-						label="Plants that share one are"
+						label="Plants sharing a container are"
 						value={String(plan.likeness)}
 						data={withOther(LIKENESS, plan.likeness)}
 						onChange={(e) => set({ likeness: Number(e.currentTarget.value) })}
 					/>
 					<Switch
-						label="Count every plant as a unit of its own all the same"
+						label="Count every plant as its own unit anyway"
 						checked={plan.count_singly ?? false}
 						onChange={(e) => set({ count_singly: e.currentTarget.checked })}
 					/>
@@ -82,7 +88,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 			)}
 			<div className={styles.pair}>
 				<NativeSelect
-					label="The lot is drawn"
+					label="Randomise"
 					value={plan.layout === "blocks" && plan.blocks === 1 ? "random" : plan.layout}
 					data={LAYOUTS}
 					error={fault("layout")}
@@ -100,7 +106,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 						<PlanNumber
 							{...number}
 							field="blocks"
-							label={plan.layout === "split" ? "Containers that are split" : "Blocks (1 for none)"}
+							label={plan.layout === "split" ? "Shared containers" : "Blocks (1 = none)"}
 						/>
 					)
 				)}
@@ -115,7 +121,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 			)}
 			{isUnequal && (
 				<TextInput
-					label="Why are the numbers unequal?"
+					label="Reason for unequal numbers"
 					value={plan.unequal_reason}
 					error={fault("unequal_reason")}
 					onChange={(e) => set({ unequal_reason: e.currentTarget.value })}
@@ -127,7 +133,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 				</p>
 			))}
 			<Switch
-				label="Score blind: treatments stay hidden from the start until you unseal them"
+				label="Score blind: hide treatments until the results"
 				checked={plan.blind ?? false}
 				onChange={(e) => set({ blind: e.currentTarget.checked })}
 			/>

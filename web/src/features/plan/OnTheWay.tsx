@@ -14,7 +14,7 @@ export interface OnTheWayProps {
 type Lift = NonNullable<Plan["sample_lifts"]>[number];
 type Job = NonNullable<Plan["jobs"]>[number];
 
-/** Lifts on the way, drawn by lot, and other work by day: both stand on Today when they are due. */
+/** Sample lifts, drawn by lot, and other work by day: both stand on Today when they are due. */
 export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 	const events = useReference()?.events.filter((e) => e.by_hand) ?? [];
 	const lifts = plan.sample_lifts ?? [];
@@ -26,7 +26,7 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 	const middle = Math.max(1, Math.round((plan.length_days ?? 42) / 2));
 	return (
 		<details className={styles.way} open={lifts.length + jobs.length > 0}>
-			<summary>Lifts on the way, and other work by day</summary>
+			<summary>Planned lifts and other jobs</summary>
 			{lifts.map((x, i) => (
 				<div key={`lift-${x.day}-${i + 1}`} className={styles.line}>
 					<NumberField
@@ -37,7 +37,7 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 						onCommit={(day) => lift(i, { day })}
 					/>
 					<NumberField
-						label="Of each treatment"
+						label="Lifted per treatment"
 						min={1}
 						value={x.units}
 						isWhole
@@ -47,7 +47,7 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 						variant="default"
 						onClick={() => set({ sample_lifts: lifts.filter((_, k) => k !== i) })}
 					>
-						Leave out<span className="visually-hidden"> the lift on day {x.day}</span>
+						Remove<span className="visually-hidden"> the lift on day {x.day}</span>
 					</Button>
 				</div>
 			))}
@@ -55,7 +55,7 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 			{jobs.map((x, i) => (
 				<div key={`job-${x.what}-${x.day}-${i + 1}`} className={styles.line}>
 					<NativeSelect
-						label="Work"
+						label="Job"
 						value={x.what}
 						data={events.map((e) => ({ value: e.code, label: e.name }))}
 						onChange={(e) => job(i, { what: e.currentTarget.value })}
@@ -68,7 +68,7 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 						onCommit={(day) => job(i, { day })}
 					/>
 					<Button variant="default" onClick={() => set({ jobs: jobs.filter((_, k) => k !== i) })}>
-						Leave out<span className="visually-hidden"> the work on day {x.day}</span>
+						Remove<span className="visually-hidden"> the work on day {x.day}</span>
 					</Button>
 				</div>
 			))}
@@ -81,23 +81,21 @@ export function OnTheWay({ plan, set, fault }: OnTheWayProps) {
 						set({ sample_lifts: [...lifts, { day: freeDay(lifts, middle), units: 1 }] })
 					}
 				>
-					Plan a lift on the way
+					Add a sample lift
 				</Button>
 				<WhyNot>
-					{(plan.per_container ?? 1) > 1
-						? "A lift on the way needs one plant in each container."
-						: ""}
+					{(plan.per_container ?? 1) > 1 ? "A sample lift needs one plant per container." : ""}
 				</WhyNot>
 				<Button
 					variant="default"
 					onClick={() => set({ jobs: [...jobs, { what: "uncovered", day: middle }] })}
 				>
-					Plan other work
+					Add a job
 				</Button>
 			</div>
 			<p className="muted">
-				A lift on the way takes as many of each treatment, drawn by lot; they leave the race that
-				day, so plan so many more.
+				A sample lift takes the same number from each treatment at random. They leave the trial that
+				day, so set more plants.
 			</p>
 		</details>
 	);

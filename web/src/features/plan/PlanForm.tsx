@@ -41,7 +41,7 @@ export function PlanForm({ trial }: { trial: Trial | undefined }) {
 			{trial ? (
 				<TrialHeader trial={{ ...trial, plan: { ...trial.plan, question: plan.question } }} />
 			) : (
-				<h1 className={styles.newTitle}>Plan a trial</h1>
+				<h1 className={styles.newTitle}>Plan the trial</h1>
 			)}
 			<div className={styles.page}>
 				<div className={styles.column}>
@@ -115,13 +115,13 @@ function DraftActions({ trial, onDiscard }: { trial: Trial; onDiscard: () => voi
 	return (
 		<>
 			<Button variant="subtle" loading={copy.isPending} onClick={() => copy.mutate()}>
-				Copy this plan
+				Copy plan
 			</Button>
 			<Button variant="subtle" component={Link} to={`/trials/${trial.id}/compare`}>
 				Compare with another plan
 			</Button>
 			<Button variant="subtle" color="clay" onClick={onDiscard}>
-				Throw this draft away
+				Delete draft
 			</Button>
 			<ProblemAlert error={copy.error} />
 		</>

@@ -1,6 +1,7 @@
 import { TextInput } from "@mantine/core";
 import type { Note, Plan } from "@/api/client";
 import { Card } from "@/ui/Card";
+import { Term } from "@/ui/Term";
 import styles from "./Plan.module.css";
 import { withOverride } from "./plan";
 
@@ -18,12 +19,16 @@ export interface PlanNotesProps {
 /** Objections to the plan; those that would stop the start can be overruled with a reason. */
 export function PlanNotes({ plan, notes, isWhole, fault, replace }: PlanNotesProps) {
 	return (
-		<Card title="Stewards' notes" edge="clay">
+		<Card
+			title="Stewards' notes"
+			edge="clay"
+			aside={<Term name="note, stewards' note">objections to this trial</Term>}
+		>
 			{notes.length === 0 && (
 				<p>
 					{isWhole
-						? "No objections to this plan."
-						: "The stewards look it over once what is marked on the page is put right."}
+						? "No objections to this plan"
+						: "The check runs once the marked fields are complete"}
 				</p>
 			)}
 			<ul className={styles.notes}>
@@ -33,7 +38,7 @@ export function PlanNotes({ plan, notes, isWhole, fault, replace }: PlanNotesPro
 						{MAY_BE_OVERRULED.includes(n.code) && (
 							<TextInput
 								size="sm"
-								label="Or say why it stays as it is; the reason is kept and shown"
+								label="Or give your reason for keeping it (it is saved and shown)"
 								value={plan.overrides?.find((o) => o.code === n.code)?.reason ?? ""}
 								error={fault("overrides")}
 								onChange={(e) => replace(withOverride(plan, n.code, e.currentTarget.value))}

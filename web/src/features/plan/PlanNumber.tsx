@@ -22,7 +22,7 @@ export function PlanNumber({ plan, set, fault, field, label }: PlanNumberProps) 
 		<NumberField
 			label={label}
 			value={value}
-			error={isEmpty ? "Give a number." : fault(field)}
+			error={isEmpty ? "Enter a number" : fault(field)}
 			onChange={(v) => set({ [field]: v ?? Number.NaN })}
 		/>
 	);

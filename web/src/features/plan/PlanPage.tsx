@@ -1,8 +1,8 @@
-import { Loader } from "@mantine/core";
 import { useParams } from "react-router";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { FrozenPlan } from "./FrozenPlan";
 import { PlanForm } from "./PlanForm";
 
@@ -12,7 +12,7 @@ export function PlanPage() {
 	const { data: trial, error, isPending } = useTrial(trialId);
 	if (!trialId) return <PlanForm key="new" trial={undefined} />;
 	if (error) return <ProblemAlert error={error} />;
-	if (isPending) return <Loader aria-label="Loading" />;
+	if (isPending) return <Waiting shape="cards" headed />;
 	if (trial.status === "draft") return <PlanForm key={trial.id} trial={trial} />;
 	return (
 		<>

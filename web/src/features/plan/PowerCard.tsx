@@ -1,5 +1,6 @@
 import type { Consequences, Plan } from "@/api/client";
 import { Card } from "@/ui/Card";
+import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
 import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
@@ -12,9 +13,9 @@ const LEFT = 54;
 const RIGHT = 26;
 const BOTTOM = 34;
 const AXIS = {
-	strike: "points better than the reference",
-	speed: "days sooner than the reference",
-	quality: "root score above the reference",
+	strike: "points above the control",
+	speed: "days sooner than the control",
+	quality: "root score above the control",
 } as const;
 
 type Power = NonNullable<Consequences["power"]>;
@@ -24,23 +25,28 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 	const { plan, found } = props;
 	const power = found?.power;
 	return (
-		<Card title="What it can show">
+		<Card
+			title="What this plan can show"
+			aside={<Term name="power">how often it would show it</Term>}
+		>
 			<div className={styles.pair}>
-				<PlanNumber {...props} field="expected_percent" label="The control usually strikes, %" />
+				<PlanNumber
+					{...props}
+					field="expected_percent"
+					label="Usual strike rate of the control, %"
+				/>
 				{plan.measure === "speed" && (
-					<PlanNumber {...props} field="expected_days" label="… in days, on average" />
+					<PlanNumber {...props} field="expected_days" label="Usual days to root" />
 				)}
 				{plan.measure === "quality" && (
-					<PlanNumber {...props} field="expected_score" label="… with a root score of" />
+					<PlanNumber {...props} field="expected_score" label="Usual root score" />
 				)}
 			</div>
 			<BaseRates plan={plan} set={props.set} />
 			{power ? (
 				<PowerBody power={power} />
 			) : (
-				<p className="muted">
-					Without something to compare with, and a whole plan, there is nothing to reckon.
-				</p>
+				<p className="muted">Add a control and complete the plan to see what it can show.</p>
 			)}
 		</Card>
 	);
@@ -51,7 +57,7 @@ function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 	const rates = useBaseRates(plan.kind, plan.material);
 	if (rates.length === 0) return null;
 	return (
-		<ul className={styles.rates} aria-label="What your own controls struck">
+		<ul className={styles.rates} aria-label="Your own control rates">
 			{rates.map((r) => (
 				<li key={r.trial}>
 					<span dir="auto">{r.question}</span>: {r.struck} of {r.n} by day {r.day}{" "}
@@ -77,7 +83,7 @@ function PowerBody({ power }: { power: Power }) {
 			.filter((p) => p.gap <= most)
 			.map(({ gap: g, chance: p }, i) => `${i ? "L" : "M"}${x(g).toFixed(1)} ${y(p).toFixed(1)}`)
 			.join("");
-	const data = `${power.units} of each treatment, ${power.family} in the family; floor ${power.floor.toPrecision(2)}, over the family ${power.floor_holm.toPrecision(2)}; ${power.is_exact ? "every outcome counted" : "simulated through the lot test"}.`;
+	const data = `${power.units} of each treatment, ${power.family} in the family; floor ${power.floor.toPrecision(2)}, corrected ${power.floor_holm.toPrecision(2)}; ${power.is_exact ? "every outcome counted" : "simulated with the permutation test"}.`;
 	const step = tick(most);
 	const ticks = Array.from({ length: Math.floor(most / step) + 1 }, (_, i) => i * step);
 	return (
@@ -120,7 +126,7 @@ function PowerBody({ power }: { power: Power }) {
 				<path d={path(power.curve)} className={styles.this} />
 			</svg>
 			<p className="muted">
-				Solid: {power.units} of each
+				Solid: {power.units} per treatment
 				{power.curve_half.length > 0 ? `; dotted: ${Math.floor(power.units / 2)}` : ""}
 				{power.curve_double.length > 0 ? `; dashed: ${power.units * 2}` : ""}.
 			</p>

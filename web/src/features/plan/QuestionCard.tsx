@@ -16,9 +16,9 @@ import { withStage, withTemplate } from "./plan";
 import { type ChangePlan, useTemplates } from "./usePlan";
 
 export const MEASURES = [
-	{ value: "strike", label: "how many strike" },
-	{ value: "speed", label: "how soon they strike" },
-	{ value: "quality", label: "how good the roots are (0–5)" },
+	{ value: "strike", label: "how many root (come up)" },
+	{ value: "speed", label: "how soon they root (come up)" },
+	{ value: "quality", label: "root score, 0 to 5" },
 ];
 
 export interface CardProps {
@@ -33,20 +33,21 @@ export interface CardProps {
 export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 	const ladder = useLadder(plan.kind);
 	const number = { plan, set, fault };
-	const unit = plan.kind === "seed" ? "Radicle that counts, mm" : "Root that counts, mm";
+	const unit =
+		plan.kind === "seed" ? "Shortest root tip that counts, mm" : "Shortest root that counts, mm";
 	return (
 		<Card title="Question">
 			<Template plan={plan} replace={replace} />
 			<TextInput
-				label="What do you want to know?"
-				placeholder="Rosemary: does a talc earn its place?"
+				label="What do you want to find out?"
+				placeholder="Do more rosemary cuttings root with hormone powder?"
 				value={plan.question}
 				error={fault("question")}
 				onChange={(e) => set({ question: e.currentTarget.value })}
 			/>
 			<Textarea
-				label="Plant material"
-				description="Kind of cutting or seed, wood stage, mother plant or lot: one lot for all treatments."
+				label="Plants"
+				description="Cutting type, mother plant or seed batch; the same for all treatments."
 				autosize
 				minRows={1}
 				value={plan.material}
@@ -56,7 +57,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 			<FromShelf plan={plan} set={set} />
 			<div className={styles.pair}>
 				<NativeSelect
-					label="The trial is judged on"
+					label="Judged on"
 					value={plan.measure}
 					data={MEASURES}
 					onChange={(e) => set({ measure: e.currentTarget.value as Plan["measure"] })}
@@ -71,7 +72,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 			/>
 			<div className={styles.pair}>
 				<NativeSelect
-					label="It counts as struck when"
+					label="Counts as rooted when"
 					value={String(plan.endpoint)}
 					data={(ladder?.stages ?? [])
 						.filter((s) => ladder?.endpoints.includes(s.code ?? -1))
@@ -91,15 +92,15 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 			<OnTheWay plan={plan} set={set} fault={fault} />
 			{plan.measure === "strike" && (
 				<Switch
-					label="I expect no difference: show whether they are level within this gap"
+					label="I expect no difference: test whether they are equal within this margin"
 					checked={plan.expect_level ?? false}
 					onChange={(e) => set({ expect_level: e.currentTarget.checked })}
 				/>
 			)}
 			<details className={styles.more}>
-				<summary>Also looked at, day 0, what is known already</summary>
+				<summary>More: secondary results, day 0, earlier results</summary>
 				<fieldset className={styles.checks}>
-					<legend>Also looked at (secondary: never the headline)</legend>
+					<legend>Secondary results (never the headline)</legend>
 					{MEASURES.filter((m) => m.value !== plan.measure).map((m) => (
 						<label key={m.value}>
 							<input
@@ -124,8 +125,8 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 					onChange={(e) => set({ day0: e.currentTarget.value as Plan["day0"] })}
 				/>
 				<Textarea
-					label="What is known already"
-					description="A study, an earlier trial, hearsay, with its size. It is kept as a note and never enters a test."
+					label="What is already known"
+					description="A study, an earlier trial, hearsay. Kept as a note; never used in a test."
 					autosize
 					value={plan.prior}
 					error={fault("prior")}
@@ -158,16 +159,16 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 		<>
 			<div className={styles.pair}>
 				<NativeSelect
-					label="What is compared"
+					label="What do you compare?"
 					value={plan.subject}
 					data={templates.map((t) => ({ value: t.subject, label: t.name }))}
 					onChange={(e) => begin.mutate({ subject: e.currentTarget.value as "hormone", stage })}
 				/>
 				<NativeSelect
-					label="Wood stage or crop"
+					label="Kind of cutting or seed"
 					value={stage}
 					data={[
-						{ value: "", label: "choose, for its usual days" },
+						{ value: "", label: "Choose one for its usual dates" },
 						...(chosen?.stages ?? []).map((s) => ({ value: s.id, label: s.name })),
 					]}
 					onChange={(e) => {
@@ -190,7 +191,7 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 						setBefore(null);
 					}}
 				>
-					go back to what stood here before
+					Undo
 				</button>
 			)}
 			<ProblemAlert error={begin.error} />
@@ -202,14 +203,18 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 function GapField(number: Pick<CardProps, "plan" | "set" | "fault">) {
 	const measure = number.plan.measure;
 	if (measure === "speed") {
-		return <PlanNumber {...number} field="gap_days" label="Worth having: days sooner" />;
+		return (
+			<PlanNumber {...number} field="gap_days" label="Smallest difference that matters, days" />
+		);
 	}
 	if (measure === "quality") {
-		return <PlanNumber {...number} field="gap_score" label="Worth having: score higher" />;
+		return (
+			<PlanNumber {...number} field="gap_score" label="Smallest difference that matters, score" />
+		);
 	}
 	const label = number.plan.expect_level
-		? "A gap that does not matter, points"
-		: "Worth having: points more";
+		? "Largest difference that does not matter, points"
+		: "Smallest difference that matters, points";
 	return <PlanNumber {...number} field="gap_points" label={label} />;
 }
 

@@ -24,7 +24,7 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 	const cautions = found?.cautions ?? [];
 	const cautionLines = [...new Map(cautions.map((c) => [c.code, c])).values()];
 	return (
-		<Card title="Treatments" aside="one reference, and what you hope beats it">
+		<Card title="Treatments" aside="one control, and what you compare with it">
 			<ol className={styles.treatments}>
 				{plan.treatments.map((t, i) => (
 					<li key={i}>
@@ -56,7 +56,7 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 					className={styles.link}
 					onClick={() => onChange(addTreatment(plan, silks))}
 				>
-					+ add a treatment
+					Add treatment
 				</button>
 				{(["cross", "ladder", "mixture"] as const).map((w) => (
 					<button
@@ -66,7 +66,13 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 						aria-expanded={way === w}
 						onClick={() => setWay(way === w ? null : w)}
 					>
-						{{ cross: "cross factors", ladder: "dose or time ladder", mixture: "mixture steps" }[w]}
+						{
+							{
+								cross: "Combine two factors",
+								ladder: "Dose or time series",
+								mixture: "Mixture series",
+							}[w]
+						}
 					</button>
 				))}
 				{gone && (
@@ -78,7 +84,7 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 							setGone(null);
 						}}
 					>
-						put {gone.treatment.name || "the last one"} back
+						Restore {gone.treatment.name || "last treatment"}
 					</button>
 				)}
 				{before && (
@@ -90,7 +96,7 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 							setBefore(null);
 						}}
 					>
-						go back to the treatments before
+						Restore previous treatments
 					</button>
 				)}
 			</p>

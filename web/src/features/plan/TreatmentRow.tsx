@@ -7,7 +7,7 @@ import styles from "./Plan.module.css";
 
 const ROLES = Object.entries(ROLE_WORDS).map(([value, label]) => ({ value, label }));
 const AGENTS = [
-	{ value: "nothing", label: "no agent" },
+	{ value: "nothing", label: "nothing" },
 	{ value: "hormone", label: "a hormone" },
 	{ value: "other", label: "something else" },
 ];
@@ -94,7 +94,7 @@ export function TreatmentRow(props: TreatmentRowProps) {
 					</button>
 				</div>
 				<MoreOfArm {...props} at={at} />
-				{isReference && <p className={styles.reference}>The others are compared with this one.</p>}
+				{isReference && <p className={styles.reference}>The others are compared with this one</p>}
 			</div>
 		</div>
 	);
@@ -111,25 +111,25 @@ function MoreOfArm({
 	const isTypes = plan.subject === "cutting type";
 	return (
 		<details className={styles.more}>
-			<summary>prediction, own number{isTypes ? ", cuttings a stem" : ""}</summary>
+			<summary>prediction, own number{isTypes ? ", cuttings per stem" : ""}</summary>
 			<div className={styles.small3}>
 				<Loose
-					label="You expect, %"
-					description="sealed until the finish"
+					label="Your prediction, %"
+					description="hidden until the results"
 					value={t.prediction}
 					error={fault(`${at}/prediction`)}
 					onChange={(prediction) => onChange({ prediction })}
 				/>
 				<Loose
-					label="Own number of units"
+					label="Number of units, if different"
 					description={`else ${plan.units}`}
 					value={t.units}
 					error={fault(`${at}/units`)}
 					onChange={(units) => onChange({ units })}
 				/>
 				<Loose
-					label="Cuttings a mother stem gives"
-					description="for the payoff a stem"
+					label="Cuttings per stem"
+					description="for the cost comparison"
 					value={t.per_stem}
 					error={fault(`${at}/per_stem`)}
 					onChange={(per_stem) => onChange({ per_stem })}
@@ -137,7 +137,7 @@ function MoreOfArm({
 			</div>
 			{!isReference && (
 				<button type="button" className={styles.link} onClick={() => onChange({ reference: true })}>
-					compare the others with this one
+					Compare the others with this one
 				</button>
 			)}
 		</details>

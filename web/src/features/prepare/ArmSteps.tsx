@@ -72,7 +72,7 @@ export function ArmSteps({ trial, found, log }: ArmStepsProps) {
 	const set = useSteps(found, log);
 	return (
 		<details className={styles.more} open={found.clock.steps.length === 0}>
-			<summary>Soaks and dips of each treatment</summary>
+			<summary>Soaks and dips per treatment</summary>
 			<ul className={styles.armSteps}>
 				{trial.plan.treatments.map((t, i) => (
 					<ArmStep

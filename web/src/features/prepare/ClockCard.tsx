@@ -23,7 +23,7 @@ export function ClockCard({ trial, found, log }: ClockCardProps) {
 	const verb = trial.plan.kind === "seed" ? "sow" : "stick";
 	return (
 		<Card
-			title="The clock"
+			title="Soak schedule"
 			aside={clock.is_planned ? `first in: ${moment(clock.at, zone)}` : undefined}
 		>
 			{isDraft && <ProposedSteps trial={trial} found={found} log={log} />}
@@ -152,9 +152,9 @@ function StepRow({ step, trial, now, log, isTimed }: StepRowProps) {
 						variant="subtle"
 						color="moss"
 						onClick={() => mark("void")}
-						aria-label={`Take back ${named}`}
+						aria-label={`Undo ${named}`}
 					>
-						Take back
+						Undo
 					</Button>
 				)}
 			</div>
@@ -171,7 +171,7 @@ function ClockFields({ trial, found, log }: ClockCardProps) {
 			<TextInput
 				type="datetime-local"
 				size="sm"
-				label={isSeed ? "To be sown at" : "To be stuck at"}
+				label={isSeed ? "Sowing starts at" : "Sticking starts at"}
 				key={found.set_at}
 				defaultValue={found.set_at}
 				onBlur={(e) =>
@@ -180,7 +180,7 @@ function ClockFields({ trial, found, log }: ClockCardProps) {
 			/>
 			<NumberField
 				size="sm"
-				label="Seconds one unit takes"
+				label="Seconds per plant"
 				min={0}
 				max={86400}
 				value={found.unit_seconds}
@@ -194,22 +194,22 @@ function ClockFields({ trial, found, log }: ClockCardProps) {
 					value={found.start_together ? "start" : "in"}
 					onChange={(v) => send({ start_together: v === "start" })}
 					data={[
-						{ value: "in", label: "all go in together" },
-						{ value: "start", label: "all start together" },
+						{ value: "in", label: "finish together" },
+						{ value: "start", label: "start together" },
 					]}
 				/>
 			</div>
 			{(found.clock.asks_day0 || found.day0 === "first wetting") && (
 				<NativeSelect
 					size="sm"
-					label="Then day 0 is"
+					label="Day 0 is"
 					value={found.day0}
 					onChange={(e) => send({ day0: e.currentTarget.value as Prepared["day0"] })}
 					data={[
 						{ value: "first wetting", label: "the first wetting, for all" },
 						isSeed
-							? { value: "sowing", label: "each arm's own sowing" }
-							: { value: "sticking", label: "each arm's own sticking" },
+							? { value: "sowing", label: "each treatment's own sowing" }
+							: { value: "sticking", label: "each treatment's own sticking" },
 					]}
 				/>
 			)}

@@ -1,8 +1,8 @@
-import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link, Navigate, useParams } from "react-router";
 import { api, body } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Waiting } from "@/ui/Waiting";
 
 /** Where a label's square code leads: its unit in today's round, or the preparation before day 0. */
 export function LabelPage() {
@@ -16,7 +16,7 @@ export function LabelPage() {
 	if (error) {
 		return (
 			<>
-				<h1>That label is not known</h1>
+				<h1>Unknown label</h1>
 				<ProblemAlert error={error} />
 				<p>
 					<Link to="/">Today</Link>
@@ -24,7 +24,7 @@ export function LabelPage() {
 			</>
 		);
 	}
-	if (!data) return <Loader aria-label="Loading" />;
+	if (!data) return <Waiting shape="list" />;
 	const unit = data.unit_id ? `?unit=${data.unit_id}` : "";
 	const to = data.started ? `rounds${unit}` : "prepare";
 	return <Navigate to={`/trials/${data.trial_id}/${to}`} replace />;

@@ -34,12 +34,12 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 			title="Labels"
 			aside={
 				data &&
-				`${count(data.labels.length, "label")}${trial.plan.blind ? ", blind codes" : ", with silks"}`
+				`${count(data.labels.length, "label")}${trial.plan.blind ? ", blind codes" : ", with patterns"}`
 			}
 		>
 			<div className={styles.sources}>
 				<SegmentedControl
-					aria-label="Labels for"
+					aria-label="Print labels for"
 					size="sm"
 					value={trays ? "trays" : "units"}
 					onChange={(v) => setTrays(v === "trays")}
@@ -58,7 +58,7 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 					/>
 					<NumberField
 						size="sm"
-						label="Places used up already"
+						label="Labels already used"
 						min={0}
 						max={places - 1}
 						value={skip}
@@ -72,9 +72,9 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 						target="_blank"
 						rel="noreferrer"
 					>
-						Sheets (PDF)
+						Print sheets (PDF)
 					</a>
-					<a href={`/api/trials/${trial.id}/labels.csv?${of}`}>Plain list (CSV)</a>
+					<a href={`/api/trials/${trial.id}/labels.csv?${of}`}>Export list (CSV)</a>
 				</p>
 				<Button
 					size="sm"
@@ -82,19 +82,19 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 					loading={print.isPending}
 					onClick={() => print.mutate()}
 				>
-					Send to the label printer (simulated)
+					Send to label printer (simulated)
 				</Button>
 				<ProblemAlert error={error ?? print.error}>
 					{print.error && (
 						<Button size="xs" variant="default" onClick={() => roll.mutate()}>
-							Put in a new roll
+							Load a new roll
 						</Button>
 					)}
 				</ProblemAlert>
 				{print.data && (
 					<>
 						<p role="status">{print.data.says}</p>
-						<ul className={styles.printed} aria-label="Labels as they came out">
+						<ul className={styles.printed} aria-label="Printed labels">
 							{print.data.labels.slice(0, 24).map((svg) => (
 								<li key={svg}>
 									<img alt="" src={`data:image/svg+xml;utf8,${encodeURIComponent(svg)}`} />
@@ -108,8 +108,7 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 				)}
 			</div>
 			<p className="muted">
-				The square code opens its unit on a phone that reaches this address. A blind label tells no
-				treatment.
+				The QR code opens this plant on a phone on the same network. Blind labels show no treatment.
 			</p>
 		</Card>
 	);

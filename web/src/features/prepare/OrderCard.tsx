@@ -22,7 +22,7 @@ export function OrderCard({ trial, found }: { trial: Trial; found: Prepare }) {
 	};
 	const at = found.order.find((o) => !done.includes(o.key));
 	return (
-		<Card title="The order of work" aside={`${done.length} of ${found.order.length} done`}>
+		<Card title="Order of work" aside={`${done.length} of ${found.order.length} done`}>
 			<ol className={styles.order}>
 				{found.order.map((o) => {
 					const arm = o.treatment === null ? undefined : trial.plan.treatments[o.treatment];

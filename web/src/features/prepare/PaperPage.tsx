@@ -1,4 +1,4 @@
-import { Button, Loader } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { Fragment } from "react";
 import { Link, useParams } from "react-router";
 import type { Prepare, Trial } from "@/api/client";
@@ -6,6 +6,7 @@ import { sidesSay } from "@/core/words";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { minutesSaid, moment } from "./clock";
 import styles from "./Paper.module.css";
 import { RecipeBody } from "./RecipesCard";
@@ -17,14 +18,14 @@ export function PaperPage() {
 	const { data: trial, error } = useTrial(trialId);
 	const { query } = usePrepare(trialId);
 	if (error || query.error) return <ProblemAlert error={error ?? query.error} />;
-	if (!trial || !query.data) return <Loader aria-label="Loading" />;
+	if (!trial || !query.data) return <Waiting shape="list" />;
 	const found = query.data;
 	return (
 		<div className={styles.paper}>
 			<nav className="no-print" aria-label="Back">
 				<Link to={`/trials/${trial.id}/prepare`}>Back to Prepare</Link>
 				<Button size="sm" onClick={() => window.print()}>
-					Print the sheets
+					Print sheets
 				</Button>
 			</nav>
 			<section className={styles.sheet} aria-label="Order of work">
@@ -59,8 +60,8 @@ export function PaperPage() {
 				</section>
 			)}
 			{trial.plan.blind && !trial.sealed && <WhoGetsWhat trial={trial} found={found} />}
-			<section className={styles.sheet} aria-label="Bench map">
-				<Head trial={trial} title="Bench map" />
+			<section className={styles.sheet} aria-label="Tray plan">
+				<Head trial={trial} title="Tray plan" />
 				<BenchPlan trial={trial} found={found} />
 			</section>
 		</div>
@@ -84,8 +85,8 @@ function WhoGetsWhat({ trial, found }: { trial: Trial; found: Prepare }) {
 		<section className={styles.sheet} aria-label="Who gets what">
 			<Head trial={trial} title="Who gets what" />
 			<p>
-				For whoever treats, and for nobody who scores: fold it away once everything stands. From day
-				0 the key is sealed here too.
+				For the person who treats, not for the scorer. Put it away after day 0. From then on it is
+				hidden here too.
 			</p>
 			{trial.plan.treatments.map((t, i) => (
 				<div key={t.name} className={styles.key}>
@@ -107,7 +108,7 @@ function ClockTable({ trial, found }: { trial: Trial; found: Prepare }) {
 	const zone = trial.plan.time_zone;
 	return (
 		<table className={styles.table}>
-			<caption>The clock{found.clock.is_planned ? "" : " (no hour is set yet)"}</caption>
+			<caption>Soak schedule{found.clock.is_planned ? "" : " (no time set yet)"}</caption>
 			<thead>
 				<tr>
 					<th scope="col">Treatment</th>
@@ -184,7 +185,7 @@ function BenchPlan({ trial, found }: { trial: Trial; found: Prepare }) {
 					</Fragment>
 				);
 			})}
-			<p className={styles.small}>The small number is the turn in which the place is filled.</p>
+			<p className={styles.small}>The small number is the order of filling</p>
 		</>
 	);
 }

@@ -1,10 +1,10 @@
-import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
 import { BaselineCard } from "@/ui/BaselineCard";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { ClockCard } from "./ClockCard";
 import { LabelsCard } from "./LabelsCard";
 import { OrderCard } from "./OrderCard";
@@ -21,7 +21,7 @@ export function PreparePage() {
 	const log = usePrepare(trialId);
 	const found = log.query.data;
 	if (error || log.query.error) return <ProblemAlert error={error ?? log.query.error} />;
-	if (!trial || !found) return <Loader aria-label="Loading" />;
+	if (!trial || !found) return <Waiting shape="cards" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial} />
@@ -36,14 +36,14 @@ export function PreparePage() {
 					<OrderCard trial={trial} found={found} />
 					<SourcesCard trial={trial} found={found} log={log} />
 					<LabelsCard trial={trial} />
-					<Card title="On paper" aside="for the bench and the wall">
+					<Card title="Print" aside="for the workbench">
 						<p>
 							Recipes, order of work, cautions and the bench map, set for A4 or Letter.
-							{trial.sealed && " The trial is sealed, so the map shows codes only."}
+							{trial.sealed && " Treatments are hidden, so the plan shows codes only."}
 						</p>
 						<p className={styles.links}>
-							<Link to={`/trials/${trial.id}/paper`}>Print the sheets</Link>
-							<a href={`/api/trials/${trial.id}/calendar.ics`}>Calendar file (.ics)</a>
+							<Link to={`/trials/${trial.id}/paper`}>Print sheets</Link>
+							<a href={`/api/trials/${trial.id}/calendar.ics`}>Export calendar (.ics)</a>
 						</p>
 					</Card>
 				</div>

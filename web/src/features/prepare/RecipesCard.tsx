@@ -44,7 +44,7 @@ export function RecipesCard({ trial, found }: { trial: Trial; found: Prepare }) 
 			<Listed trial={trial} recipes={found.recipes} />
 			{waiting.length > 0 && (
 				<>
-					<h3>The plan calls for</h3>
+					<h3>Needed for this plan</h3>
 					<ul className={styles.calls}>
 						{waiting.map((s) => (
 							<li key={s.says}>
@@ -58,7 +58,7 @@ export function RecipesCard({ trial, found }: { trial: Trial; found: Prepare }) 
 									aria-expanded={open === s}
 									onClick={() => setOpen(open === s ? null : s)}
 								>
-									{open === s ? "Close" : "Work it out"}
+									{open === s ? "Close" : "Calculate"}
 								</Button>
 							</li>
 						))}
@@ -75,7 +75,7 @@ export function RecipesCard({ trial, found }: { trial: Trial; found: Prepare }) 
 				/>
 			)}
 			<p className={styles.links}>
-				<Link to="/mixing">Another sum on the mixing bench</Link>
+				<Link to="/mixing">Open Mixing</Link>
 			</p>
 		</Card>
 	);
@@ -151,10 +151,10 @@ function Listed({ trial, recipes }: { trial: Trial; recipes: Recipe[] }) {
 							variant="subtle"
 							color="clay"
 							className={`no-print ${styles.takeOff}`}
-							aria-label={`Take off the list: ${r.title}`}
+							aria-label={`Remove from the list: ${r.title}`}
 							onClick={() => takeOff.mutate(r)}
 						>
-							Take off
+							Remove
 						</Button>
 					</li>
 				))}
@@ -163,7 +163,7 @@ function Listed({ trial, recipes }: { trial: Trial; recipes: Recipe[] }) {
 				<p role="status">
 					{gone.title} is off the list.{" "}
 					<Button size="xs" variant="default" onClick={() => back.mutate(gone.id)}>
-						Put it back
+						Restore
 					</Button>
 				</p>
 			)}

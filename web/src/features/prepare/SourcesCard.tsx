@@ -27,10 +27,10 @@ export function SourcesCard({ trial, found, log }: SourcesCardProps) {
 		.map((t, i) => ({ t, i }))
 		.filter(({ t, i }) => t.agent !== "nothing" || found.arms[i]?.agent_id);
 	const options = (lots: { id: string; name: string }[], id: string) => [
-		{ value: "", label: "not from the shelf" },
+		{ value: "", label: "not from the stock list" },
 		...lots.map((l) => ({ value: l.id, label: l.name })),
 		...(id && !lots.some((l) => l.id === id)
-			? [{ value: id, label: "no longer on this shelf" }]
+			? [{ value: id, label: "no longer in the stock list" }]
 			: []),
 	];
 	if (!isDraft)
@@ -41,11 +41,11 @@ export function SourcesCard({ trial, found, log }: SourcesCardProps) {
 			arms: sent.arms.map((a, i) => (i === arm ? { ...a, agent_id } : a)),
 		});
 	return (
-		<Card title="What it draws on" aside={<Link to="/mixing/shelf">The shelf</Link>}>
+		<Card title="What it draws on" aside={<Link to="/mixing/shelf">Stock list</Link>}>
 			<div className={styles.sources}>
 				<NativeSelect
 					size="sm"
-					label="Plant material"
+					label="Plants"
 					value={found.plant_id}
 					data={options(plants, found.plant_id)}
 					onChange={(e) => log.save.mutate({ ...sent, plant_id: e.currentTarget.value })}
@@ -69,8 +69,8 @@ export function SourcesCard({ trial, found, log }: SourcesCardProps) {
 }
 
 function nameOf(lots: { id: string; name: string }[], id: string): string {
-	if (!id) return "not from the shelf";
-	return lots.find((l) => l.id === id)?.name ?? "no longer on this shelf";
+	if (!id) return "not from the stock list";
+	return lots.find((l) => l.id === id)?.name ?? "no longer in the stock list";
 }
 
 interface DrawnProps {
@@ -83,9 +83,9 @@ interface DrawnProps {
 function Drawn({ trial, found, named }: DrawnProps) {
 	const arms = trial.plan.treatments.map((t, i) => ({ t, arm: found.arms[i] }));
 	return (
-		<Card title="What it drew on" aside={<Link to="/mixing/shelf">The shelf</Link>}>
+		<Card title="What it drew on" aside={<Link to="/mixing/shelf">Stock list</Link>}>
 			<dl className={styles.drawn}>
-				<dt>Plant material</dt>
+				<dt>Plants</dt>
 				<dd dir="auto">{named(found.plant_id)}</dd>
 				{arms
 					.filter(({ t, arm }) => t.agent !== "nothing" || arm?.agent_id)

@@ -20,17 +20,14 @@ export interface StickCardProps {
 /** Day 0, and what was really set: planned against set, with the reason for every difference. */
 export function StickCard({ trial, found, log }: StickCardProps) {
 	const isSeed = trial.plan.kind === "seed";
-	const title = isSeed ? "Sow, and stamp day 0" : "Stick, and stamp day 0";
+	const title = isSeed ? "Sow and set day 0" : "Stick and set day 0";
 	if (trial.status === "draft") {
 		return <ToStart trial={trial} title={title} isSeed={isSeed} flags={saidAtStart(found)} />;
 	}
 	const isApart = found.start_together && found.clock.asks_day0 && found.day0 !== "first wetting";
 	const otherwise = found.units.filter((u) => !u.is_set || u.late > 0 || u.lot || u.size);
 	return (
-		<Card
-			title={isSeed ? "What was really sown" : "What was really stuck"}
-			aside="the plan against the bench"
-		>
+		<Card title={isSeed ? "sown" : "What was actually stuck"} aside="planned and actual">
 			<table className={styles.setTable}>
 				<thead>
 					<tr>
@@ -46,8 +43,8 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 						const arm = found.set_by_arm[i];
 						const said = [
 							...(arm?.whys ?? []),
-							arm?.late ? `${arm.late} later than day 0` : "",
-							arm?.other ? `${arm.other} of another lot or size` : "",
+							arm?.late ? `${arm.late} started later` : "",
+							arm?.other ? `${arm.other} from another batch or size` : "",
 						].filter(Boolean);
 						return (
 							<tr key={t.name}>
@@ -63,12 +60,12 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 				</tbody>
 			</table>
 			{otherwise.length > 0 && (
-				<ul className={styles.otherwise} aria-label="Units set otherwise">
+				<ul className={styles.otherwise} aria-label="Differences from the plan">
 					{otherwise.map((u) => (
 						<li key={u.id}>
 							<strong>{u.code}</strong>{" "}
 							{[
-								!u.is_set && "not set",
+								!u.is_set && "not used",
 								u.late > 0 && `its day 0 is day ${u.late}`,
 								u.lot && `lot: ${u.lot}`,
 								u.size && `size: ${u.size}`,
@@ -80,14 +77,14 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 								size="xs"
 								variant="subtle"
 								color="moss"
-								aria-label={`It was as planned: ${u.code}`}
+								aria-label={`Undo: ${u.code}`}
 								onClick={() =>
 									log.note.mutate([
 										{ unit_id: u.id, is_set: true, set_at: null, why: "", lot: "", size: "" },
 									])
 								}
 							>
-								It was as planned
+								Undo
 							</Button>
 						</li>
 					))}
@@ -95,8 +92,8 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 			)}
 			{isApart && !found.units.some((u) => u.late > 0) && (
 				<p>
-					The soaks start together, so treatments go in apart: note each below as it goes in, and
-					its own day 0 is stamped.
+					Soaks start together, so treatments are ready at different times. Save each as it starts;
+					it gets its own day 0.
 				</p>
 			)}
 			<NoteUnit found={found} log={log} />
@@ -115,7 +112,7 @@ function AllRow({ found }: { found: Prepare }) {
 			<th scope="row">All treatments (hidden)</th>
 			<td>{found.units.length}</td>
 			<td>{set.length}</td>
-			<td>{late > 0 ? `${late} later than day 0` : "see below"}</td>
+			<td>{late > 0 ? `${late} started later` : "see below"}</td>
 		</tr>
 	);
 }
@@ -148,9 +145,8 @@ function ToStart({ trial, title, isSeed, flags }: ToStartProps) {
 	return (
 		<Card title={title}>
 			<p>
-				When the first go in, stamp day 0: the plan is frozen from then on. Whatever was{" "}
-				{isSeed ? "sown" : "stuck"} otherwise than planned is noted here unit by unit, with its
-				reason, and the finish is told.
+				When the first go in, set day 0. The plan is then locked. Note here every{" "}
+				{isSeed ? "seed or pot" : "cutting"} that differs from the plan, with the reason.
 			</p>
 			<Flags flags={flags} />
 			<div className={styles.links}>
@@ -166,15 +162,15 @@ function ToStart({ trial, title, isSeed, flags }: ToStartProps) {
 	);
 }
 
-const REASONS = ["ran out", "too soft", "damaged", "rotten already", "dropped", "no room"];
+const REASONS = ["ran out", "too soft", "damaged", "already rotten", "dropped", "no room"];
 
 function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 	const [unit, setUnit] = useState("");
-	const [what, setWhat] = useState("not set");
+	const [what, setWhat] = useState("not used");
 	const [why, setWhy] = useState("");
 	const [text, setText] = useState("");
-	const isLater = what === "set later";
-	const isOther = what === "another lot" || what === "another size";
+	const isLater = what === "started later";
+	const isOther = what === "another batch" || what === "another size";
 	const missing =
 		unit === ""
 			? "Choose the unit first."
@@ -191,10 +187,10 @@ function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 			[
 				{
 					unit_id: unit,
-					is_set: what !== "not set",
+					is_set: what !== "not used",
 					set_at: isLater ? new Date(text).toISOString() : null,
 					why,
-					lot: what === "another lot" ? text : (own?.lot ?? ""),
+					lot: what === "another batch" ? text : (own?.lot ?? ""),
 					size: what === "another size" ? text : (own?.size ?? ""),
 				},
 			],
@@ -209,7 +205,7 @@ function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 	return (
 		<form
 			className={styles.noteUnit}
-			aria-label="Note a unit set otherwise"
+			aria-label="Add a difference"
 			onSubmit={(e) => {
 				e.preventDefault();
 				send();
@@ -236,12 +232,12 @@ function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 					setWhat(e.currentTarget.value);
 					setText("");
 				}}
-				data={["not set", "set later", "another lot", "another size"]}
+				data={["not used", "started later", "another batch", "another size"]}
 			/>
 			{(isLater || isOther) && (
 				<TextInput
 					size="sm"
-					label={isLater ? "It went in at" : what === "another lot" ? "Which lot" : "Which size"}
+					label={isLater ? "Started at" : what === "another batch" ? "Batch" : "Size"}
 					type={isLater ? "datetime-local" : "text"}
 					value={text}
 					onChange={(e) => setText(e.currentTarget.value)}
@@ -267,7 +263,7 @@ function NoteUnit({ found, log }: { found: Prepare; log: PrepareLog }) {
 				disabled={missing !== ""}
 				loading={log.note.isPending}
 			>
-				Note it
+				Save
 			</Button>
 			<WhyNot>{missing}</WhyNot>
 		</form>
@@ -305,7 +301,7 @@ function NoteMany({ trial, log, isOpen }: NoteManyProps) {
 	};
 	return (
 		<details className={styles.more} open={isOpen}>
-			<summary>A whole treatment or tray went in at another time</summary>
+			<summary>One treatment or tray started at another time</summary>
 			<div className={styles.noteUnit}>
 				<NativeSelect
 					size="sm"
@@ -317,7 +313,7 @@ function NoteMany({ trial, log, isOpen }: NoteManyProps) {
 				<TextInput
 					size="sm"
 					type="datetime-local"
-					label="It went in at"
+					label="Started at"
 					value={at}
 					onChange={(e) => setAt(e.currentTarget.value)}
 				/>
@@ -327,7 +323,7 @@ function NoteMany({ trial, log, isOpen }: NoteManyProps) {
 					disabled={!which || !at}
 					onClick={() => send(new Date(at).toISOString())}
 				>
-					Note it
+					Save
 				</Button>
 				<Button
 					size="sm"
@@ -335,7 +331,7 @@ function NoteMany({ trial, log, isOpen }: NoteManyProps) {
 					disabled={!which}
 					onClick={() => send(new Date().toISOString())}
 				>
-					They go in now
+					Started now
 				</Button>
 				<WhyNot>{which ? (at ? "" : "For another time, say when.") : "Choose which first."}</WhyNot>
 			</div>

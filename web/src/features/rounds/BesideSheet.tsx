@@ -70,12 +70,12 @@ export function BesideSheet(props: BesideSheetProps) {
 	const said = (kept: Promise<void>, says: string) =>
 		kept.then(
 			() => setDone(says),
-			() => setDone("This device could not keep it: see the line under the tray."),
+			() => setDone("Not saved on this device: see the line under the tray"),
 		);
 	const write = async (entry: Pick<Written, "kind" | "what" | "values" | "text">) => {
 		await said(
 			props.onWrite({ ...entry, scope: scope as Written["scope"], target }),
-			"Kept on this device.",
+			"Saved on this device",
 		);
 	};
 	const form = { ...props, scope, target, write };
@@ -93,7 +93,7 @@ export function BesideSheet(props: BesideSheetProps) {
 				<div className={styles.sheet}>
 					<SegmentedControl
 						fullWidth
-						aria-label="What is written"
+						aria-label="Kind of entry"
 						value={open}
 						onChange={(v) => {
 							setDone("");
@@ -124,7 +124,7 @@ export function BesideSheet(props: BesideSheetProps) {
 							write={(e) =>
 								said(
 									props.onWrite({ ...e, scope: "unit", target: unit.id }),
-									"Kept on this device.",
+									"Saved on this device",
 								)
 							}
 						/>
@@ -138,16 +138,13 @@ export function BesideSheet(props: BesideSheetProps) {
 									: (scopes.find((s) => s.value === scope)?.label ?? "")
 							}
 							onKeep={(text, photo) =>
-								said(props.onPhoto(scope, target, text, photo), "Kept on this device.")
+								said(props.onPhoto(scope, target, text, photo), "Saved on this device")
 							}
 						/>
 					)}
 					{done && <p role="status">{done}</p>}
 					<Refusals outbox={props.outbox} />
-					<Written
-						round={round}
-						onTakeBack={(id) => void said(props.onTakeBack(id), "Taken back.")}
-					/>
+					<Written round={round} onTakeBack={(id) => void said(props.onTakeBack(id), "Undone")} />
 				</div>
 			)}
 		</Sheet>
@@ -209,7 +206,7 @@ function EventForm({ reference, round, unit, scope, write, draft }: FormProps) {
 			</label>
 			{event?.amount && (
 				<Amount
-					label={`How much, ${event.amount} (may be left open)`}
+					label={`Amount, ${event.amount} (optional)`}
 					limits={event}
 					value={amount}
 					onChange={(v) => change({ amount: v })}
@@ -217,7 +214,7 @@ function EventForm({ reference, round, unit, scope, write, draft }: FormProps) {
 			)}
 			{code === "follow_up" && (
 				<Amount
-					label="On which day of the trial"
+					label="Day of the trial"
 					limits={event}
 					value={amount}
 					onChange={(v) => change({ amount: v })}
@@ -225,7 +222,7 @@ function EventForm({ reference, round, unit, scope, write, draft }: FormProps) {
 			)}
 			{isMove && (
 				<label>
-					Where to, such as C4
+					New position, such as C4
 					<input
 						value={to}
 						maxLength={10}
@@ -246,12 +243,10 @@ function EventForm({ reference, round, unit, scope, write, draft }: FormProps) {
 				/>
 			</label>
 			{scope === "arm" && (
-				<p className={styles.hint}>
-					What touches one treatment only becomes a steward’s note at the finish.
-				</p>
+				<p className={styles.hint}>An event in one treatment only is noted in the results</p>
 			)}
 			<button type="submit" disabled={why !== ""} className={styles.go}>
-				Write it down
+				Save event
 			</button>
 			<WhyNot>{why}</WhyNot>
 		</form>
@@ -355,7 +350,7 @@ function MeasureForm({ reference, write, draft }: FormProps) {
 				))}
 			</div>
 			<button type="submit" disabled={filled.length === 0} className={styles.go}>
-				Write {filled.length === 1 ? "it" : "them"} down
+				Save measures
 			</button>
 			<WhyNot>{filled.length === 0 ? "Fill in one measure or more." : ""}</WhyNot>
 		</form>
@@ -392,7 +387,7 @@ function HarmForm({ reference, unit, write, draft }: FormProps) {
 				</fieldset>
 			))}
 			<button type="submit" disabled={Object.keys(grades).length === 0} className={styles.go}>
-				Write it down
+				Save event
 			</button>
 			<WhyNot>{Object.keys(grades).length === 0 ? "Grade one sign or more." : ""}</WhyNot>
 		</form>
@@ -426,7 +421,7 @@ function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProps) {
 			}}
 		>
 			<label>
-				Note (type it, or speak it with your keyboard’s own dictation)
+				Note (type, or use dictation)
 				<textarea
 					rows={3}
 					maxLength={2000}
@@ -435,7 +430,7 @@ function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProps) {
 				/>
 			</label>
 			<button type="submit" disabled={!text.trim()} className={styles.go}>
-				Keep the note
+				Save note
 			</button>
 			<WhyNot>{text.trim() ? "" : "Write something first."}</WhyNot>
 			{(hear.data ?? [])
@@ -457,10 +452,10 @@ function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProps) {
 								setSettled([...settled, h.says]);
 							}}
 						>
-							Enter it as a look
+							Save as look
 						</button>
 						<button type="button" onClick={() => setSettled([...settled, h.says])}>
-							Leave it a note
+							Keep as note
 						</button>
 					</div>
 				))}
@@ -471,8 +466,8 @@ function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProps) {
 function Written({ round, onTakeBack }: { round: Round; onTakeBack: (id: string) => void }) {
 	if (round.entries.length === 0) return null;
 	return (
-		<section aria-label="Written in this round" className={styles.written}>
-			<h3>Written in this round</h3>
+		<section aria-label="Entries in this round" className={styles.written}>
+			<h3>Entries in this round</h3>
 			<ul>
 				{round.entries.map((e) => (
 					<li key={e.id}>
@@ -480,7 +475,7 @@ function Written({ round, onTakeBack }: { round: Round; onTakeBack: (id: string)
 							{e.says} <span className="muted">· {e.who}</span>
 						</span>
 						<button type="button" onClick={() => onTakeBack(e.id)}>
-							Take back<span className="visually-hidden">: {e.says}</span>
+							Undo<span className="visually-hidden">: {e.says}</span>
 						</button>
 					</li>
 				))}

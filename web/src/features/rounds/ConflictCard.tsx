@@ -21,11 +21,11 @@ export function ConflictCard({ unit, ladder, onSettle }: ConflictCardProps) {
 			<div>
 				<button type="button" onClick={() => onSettle(null)}>
 					{said(mine, ladder)}
-					<small>{mine.who || "this phone"}</small>
+					<small>{mine.who || "this device"}</small>
 				</button>
 				<button type="button" onClick={() => onSettle(other)}>
 					{said(other, ladder)}
-					<small>{other.who || "another phone"}</small>
+					<small>{other.who || "another device"}</small>
 				</button>
 			</div>
 		</section>

@@ -34,11 +34,12 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 		byNew ? `${counts[f]} in all` : `${signed(counts[f] - had[f])} new`;
 	const endpoint =
 		ladder.stages.find((s) => s.code === plan.endpoint)?.name.toLowerCase() ?? "struck";
+	const ending = endpoint.replace(/ed$/, "ing");
 	const labels: Record<Field, string> = {
-		struck: `Ever ${endpoint}, of ${plan.per_container}`,
-		lost: `Lost, never ${endpoint}`,
-		lost_struck: `Lost once ${endpoint}`,
-		removed: "Taken out on purpose",
+		struck: `${endpoint[0]?.toUpperCase()}${endpoint.slice(1)} so far, of ${plan.per_container}`,
+		lost: `Lost before ${ending}`,
+		lost_struck: `Lost after ${ending}`,
+		removed: "Removed on purpose",
 	};
 	const digit = (d: string) => {
 		const typed = Math.min(Number(isFresh ? d : `${shownIn(field)}${d}`), 999);
@@ -53,8 +54,8 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 	};
 	const save = () => {
 		const fault = countFault(counts, plan, unit.previous);
-		if (fault && (fault !== warned || !fault.includes("Enter again"))) {
-			setWarned(fault);
+		if (fault && !(fault.mayStand && fault.says === warned)) {
+			setWarned(fault.says);
 			return;
 		}
 		const loss =
@@ -86,7 +87,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 				{unit.previous ? `${unit.previous.struck ?? 0} on day ${unit.previous.day}` : "first count"}
 				{isUnsaved && ", not saved yet"}
 			</UnitTitle>
-			<div className={styles.counts} role="group" aria-label="What is counted">
+			<div className={styles.counts} role="group" aria-label="Counts">
 				{fields.map((f) => (
 					<button
 						key={f}
@@ -137,7 +138,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 						{p === "↵" ? (
 							"Save"
 						) : p === "⌫" ? (
-							<span role="img" aria-label="Rub out">
+							<span role="img" aria-label="Delete">
 								⌫
 							</span>
 						) : (

@@ -1,6 +1,5 @@
 import { useEffect, useRef } from "react";
 import type { Key, RoundUnit } from "@/api/client";
-import { count } from "@/core/text";
 import { Sheet } from "@/ui/Sheet";
 import styles from "./Rounds.module.css";
 
@@ -22,23 +21,23 @@ export function FillRow({ units, last, isOpen, onFill, onClose }: FillRowProps) 
 	}, [isOpen]);
 	const codes = units.map((u) => u.cell.code).join(", ");
 	return (
-		<Sheet opened={isOpen} onClose={onClose} title="Fill the row">
+		<Sheet opened={isOpen} onClose={onClose} title="Fill row">
 			{!last ? (
-				<p>Enter one plant of the row first: the row is filled with what it was.</p>
+				<p>Enter one plant of the row first</p>
 			) : units.length === 0 ? (
-				<p>Every plant of this row was looked at already.</p>
+				<p>Every plant in this row has been looked at</p>
 			) : (
 				<>
 					<p>
 						Did you look at {units.length === 1 ? "it" : `all ${units.length}`}, and{" "}
-						{units.length === 1 ? "is it" : "are they all"}{" "}
+						{units.length === 1 ? "is it" : "are all of them"}{" "}
 						<strong>{last.name.toLowerCase()}</strong>?
 						<br />
-						{codes}. The log will say “entered as a row”.
+						{codes}. The log will say “filled by row”.
 					</p>
 					<div className={styles.ask}>
 						<button type="button" ref={yes} onClick={onFill}>
-							Yes, enter {count(units.length, "plant")}
+							Yes, save {units.length}
 						</button>
 						<button type="button" onClick={onClose}>
 							No

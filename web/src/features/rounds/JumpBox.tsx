@@ -31,7 +31,7 @@ export function JumpBox({ units, field, onJump }: JumpBoxProps) {
 			}}
 		>
 			<label>
-				Code on the label <kbd>j</kbd>
+				Label code <kbd>j</kbd>
 				<input
 					ref={field}
 					value={code}

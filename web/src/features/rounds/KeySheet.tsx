@@ -19,31 +19,31 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 	const flags: (readonly [string, string])[] =
 		ladder.kind === "cutting"
 			? [
-					["s", "Shoot seen too"],
+					["s", "Shoot"],
 					["w", "Limp"],
 				]
 			: [["h", "Helped out of its coat"]];
 	const looking = [
 		...stages,
 		["Enter", "Same as last look"],
-		[".", "again what was entered last"],
-		["f", "fill the row"],
+		[".", "repeat last entry"],
+		["f", "fill row"],
 		...flags,
 	] as const;
 	const always = [
-		["arrows", "move over the bench"],
-		["Backspace", "back one"],
+		["arrows", "move over the tray"],
+		["Backspace", "back"],
 		["z", "undo"],
-		["j", "jump to the code on a label"],
-		["o", "order of the round"],
+		["j", "go to a label code"],
+		["o", "change order"],
 		["e", "event"],
 		["t", "measures"],
 		["n", isCounting ? "next line" : "note"],
 		["p", "photo"],
-		["?", "this sheet"],
+		["?", "this list"],
 	] as const;
 	return (
-		<Sheet opened={isOpen} onClose={onClose} title="Keys of a round">
+		<Sheet opened={isOpen} onClose={onClose} title="Keyboard shortcuts">
 			<dl className={styles.sheet}>
 				{[...(isCounting ? counting : looking), ...always].map(([key, does]) => (
 					<div key={key + does}>

@@ -35,7 +35,7 @@ export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps
 		<Sheet
 			opened={blocker.state === "blocked"}
 			onClose={() => blocker.reset?.()}
-			title="The round is not complete"
+			title="Round not complete"
 			isAboutLeaving
 		>
 			<p>
@@ -44,15 +44,15 @@ export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps
 			</p>
 			<p className="muted">
 				{units}
-				{short.open.length > 12 && ` and ${short.open.length - 12} more`}. What was entered is kept;
-				these count as not looked at, and an arm looked at less widens its days.
+				{short.open.length > 12 && ` and ${short.open.length - 12} more`}. Your entries are saved;
+				these count as not looked at, so their dates are less exact.
 			</p>
 			<div className={styles.ask}>
 				<button type="button" data-autofocus onClick={() => blocker.reset?.()}>
-					Go on with the round
+					Continue round
 				</button>
 				<button type="button" onClick={() => blocker.proceed?.()}>
-					Leave it for now
+					Leave for now
 				</button>
 			</div>
 		</Sheet>

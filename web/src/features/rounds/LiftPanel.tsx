@@ -65,7 +65,7 @@ export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProp
 			<p className={styles.proposed} role="status">
 				{isUnsaved && "Not saved yet. "}
 				{proposed === null
-					? "Give roots and quarters, and their score is proposed; or give the score."
+					? "Enter roots and spread for a proposed score, or enter the score"
 					: `Its parts make a ${proposed}. Enter takes it; you decide.`}
 			</p>
 			<form
@@ -89,7 +89,7 @@ export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProp
 					tabIndex={-1}
 					disabled={proposed === null}
 				>
-					Take the proposed score
+					Use proposed score
 				</button>
 			</form>
 		</>

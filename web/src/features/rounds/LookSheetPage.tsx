@@ -1,4 +1,4 @@
-import { Button, Loader, TextInput } from "@mantine/core";
+import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -11,6 +11,7 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder } from "@/ui/reference";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./LookSheet.module.css";
 import { keyOf } from "./round";
 
@@ -28,17 +29,17 @@ export function LookSheetPage() {
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/rounds/{day}", { params: { path } })),
 	});
 	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Loader aria-label="Loading" />;
-	if (!trial.data.started_on) return <p>Look sheets are printed once the trial is started.</p>;
+	if (!trial.data) return <Waiting shape="tray" />;
+	if (!trial.data.started_on) return <p>Paper sheets can be printed once the trial has started</p>;
 	return (
 		<>
 			<div className="no-print">
-				<h1>Paper look sheet</h1>
+				<h1>Paper sheet</h1>
 				<RoundsNav trialId={trialId} />
 				<div className={styles.ways}>
-					<Card title="Print one to take along">
-						<p>One for each round: same order as on the screen, the last stage printed small.</p>
-						<Button onClick={() => window.print()}>Print the sheet</Button>
+					<Card title="Print">
+						<p>One per round, in the same order as on screen; the last stage is printed small</p>
+						<Button onClick={() => window.print()}>Print sheet</Button>
 					</Card>
 					<TypeIn trial={trial.data} />
 				</div>
@@ -59,7 +60,7 @@ function TypeIn({ trial }: { trial: Trial }) {
 		: null;
 	const isBad = day !== null && (day < 0 || day > (trial.today ?? 0));
 	return (
-		<Card title="Type a filled sheet in">
+		<Card title="Enter a filled sheet">
 			<form
 				className={styles.typeIn}
 				onSubmit={(e) => {
@@ -74,13 +75,11 @@ function TypeIn({ trial }: { trial: Trial }) {
 					min={start}
 					value={on}
 					onChange={(e) => setOn(e.currentTarget.value)}
-					error={isBad ? "That date is not one of this trial’s days so far." : undefined}
-					description={
-						day !== null && !isBad ? `Day ${day} of the trial.` : "The date written on the sheet."
-					}
+					error={isBad ? "That date is not between day 0 and today" : undefined}
+					description={day !== null && !isBad ? `Day ${day} of the trial.` : "Date on the sheet"}
 				/>
 				<Button type="submit" variant="default">
-					Type it in
+					Enter results
 				</Button>
 			</form>
 		</Card>
@@ -100,7 +99,7 @@ function Sheet({ trial, round, ladder }: { trial: Trial; round: Round; ladder: L
 					Date ____________ Who ____________ {sidesSay(trial.plan.sides)}
 				</p>
 			</header>
-			<ul className={styles.key} aria-label="Stage key">
+			<ul className={styles.key} aria-label="Key to stages">
 				{[...ladder.stages, ...ladder.exits].map((k) => (
 					<li key={k.key}>
 						<StageDrawing name={k.drawing} size={24} />
@@ -122,8 +121,8 @@ function Sheet({ trial, round, ladder }: { trial: Trial; round: Round; ladder: L
 			))}
 			<p className="muted">
 				{isCounting
-					? "Write how many ever came up and how many were lost; a cell left empty was not looked at."
-					: "Write the key’s number or letter; s beside it for a shoot. A cell left empty was not looked at."}
+					? "Write how many have ever come up and how many were lost. Leave a cell empty if you did not look."
+					: "Write the number or letter of the stage; add s for a shoot. Leave a cell empty if you did not look."}
 				{round.previous_day !== null &&
 					trial.started_on &&
 					` Small print: the look of day ${round.previous_day}, ${dateOfDay(trial.started_on, round.previous_day)}, or the last before it.`}

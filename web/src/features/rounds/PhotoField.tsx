@@ -36,7 +36,7 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 				<svg
 					viewBox="0 0 160 100"
 					role="img"
-					aria-label={`Frame: the plant upright, a scale beside it, the label ${label} in front`}
+					aria-label={`Frame: plant upright, a scale next to it, the label ${label} in front`}
 				>
 					<rect
 						x="4"
@@ -79,7 +79,7 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 			</div>
 			<div className={styles.two}>
 				<label className={styles.file}>
-					Take a photo
+					Take photo
 					<input
 						type="file"
 						accept="image/jpeg,image/png,image/webp"
@@ -88,7 +88,7 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 					/>
 				</label>
 				<label className={styles.file}>
-					Or choose one
+					Choose file
 					<input
 						type="file"
 						accept="image/jpeg,image/png,image/webp"
@@ -98,20 +98,18 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 			</div>
 			{photo && url && (
 				<>
-					<img className={styles.preview} src={url} alt="As it will be kept" />
+					<img className={styles.preview} src={url} alt="Preview" />
 					<label>
-						In your words (may be left open)
+						Comment (optional)
 						<input value={text} maxLength={500} onChange={(e) => setText(e.currentTarget.value)} />
 					</label>
 				</>
 			)}
 			<button type="submit" disabled={!photo} className={styles.go}>
-				Keep the photo
+				Save photo
 			</button>
 			<WhyNot>{photo ? "" : "Take or choose a photo first."}</WhyNot>
-			<p className={styles.hint}>
-				Place and device are taken out of the picture before it is kept in the shed.
-			</p>
+			<p className={styles.hint}>Location and device data are removed from the photo</p>
 		</form>
 	);
 }

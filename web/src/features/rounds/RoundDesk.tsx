@@ -52,8 +52,8 @@ const MODES: Record<Mode, string> = {
 };
 const ORDER_WORDS: Record<Order, string> = {
 	rows: "row by row",
-	snake: "back and forth",
-	shuffled: "by lot",
+	snake: "zigzag",
+	shuffled: "random",
 };
 
 /** The tray, one cursor, one key or tap a unit; the panel under the thumb. */
@@ -167,7 +167,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 						{round.stamp ? " · an earlier day" : ""}
 					</span>
 					{modes.length > 1 && (
-						<div className={styles.modes} role="group" aria-label="What is entered">
+						<div className={styles.modes} role="group" aria-label="Entries">
 							{modes.map((m) => (
 								<button
 									key={m}
@@ -184,8 +184,8 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 				{round.missed_says && <p className={styles.cost}>{round.missed_says}</p>}
 				{due.length > 0 && mode === "look" && (
 					<p className={styles.cost}>
-						To lift today, drawn by lot: {due.map((u) => u.cell.code).join(", ")}. Enter the stage,
-						then “Taken out”; they leave the race.
+						To lift today, chosen at random: {due.map((u) => u.cell.code).join(", ")}. Enter the
+						stage, then “Removed”; they leave the trial.
 					</p>
 				)}
 				<Tray
@@ -203,7 +203,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 					<div
 						className={styles.bar}
 						role="progressbar"
-						aria-label="Units looked at"
+						aria-label="Looked at"
 						aria-valuemin={0}
 						aria-valuemax={figures.due}
 						aria-valuenow={figures.seen}
@@ -232,7 +232,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 					</label>
 					{isCounting && (
 						<label>
-							Counts are
+							Counts{" "}
 							<select
 								value={byNew ? "new" : "all"}
 								onChange={(e) => {
@@ -241,13 +241,13 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 								}}
 							>
 								<option value="all">all so far</option>
-								<option value="new">new since the last look</option>
+								<option value="new">new since last look</option>
 							</select>
 						</label>
 					)}
 					<JumpBox units={round.units} field={jumpField} onJump={setCursor} />
 					<button type="button" onClick={() => setScanning(true)}>
-						Scan a label
+						Scan label
 					</button>
 					<WhoField />
 					<button type="button" onClick={() => setHelp(true)}>
@@ -340,7 +340,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 						)}
 						<button type="button" onClick={() => setBeside("event")}>
 							<span>
-								Event<i>, note, photo…</i>
+								Event<i>, note, photo …</i>
 							</span>{" "}
 							<kbd>e</kbd>
 						</button>

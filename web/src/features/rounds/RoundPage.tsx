@@ -1,4 +1,3 @@
-import { Loader } from "@mantine/core";
 import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import { ApiProblem } from "@/api/client";
@@ -7,6 +6,7 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder, useReference } from "@/ui/reference";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { ExtendCard } from "./ExtendCard";
 import { RoundDesk } from "./RoundDesk";
 import { useRound } from "./useRound";
@@ -29,12 +29,13 @@ export function RoundPage() {
 	const isPast =
 		round.error instanceof ApiProblem && round.error.code === "look_past_end" && today != null;
 	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Loader aria-label="Loading" />;
+	if (!trial.data) return <Waiting shape="tray" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} open={day} compact />
 			<RoundsNav trialId={trialId} />
 			{isPast ? <ExtendCard trial={trial.data} day={day} /> : <ProblemAlert error={round.error} />}
+			{!round.error && !(round.round && ladder && reference) && <Waiting shape="tray" />}
 			{round.round && ladder && reference && (
 				<RoundDesk
 					key={day}

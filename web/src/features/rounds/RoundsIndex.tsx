@@ -1,9 +1,9 @@
-import { Loader } from "@mantine/core";
 import { Navigate, useLocation, useParams } from "react-router";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 
 /** Opens the round that is due, or the last one made. */
 export function RoundsIndex() {
@@ -11,13 +11,13 @@ export function RoundsIndex() {
 	const { search } = useLocation(); // a scanned label names its unit here
 	const { data: trial, error, isPending } = useTrial(trialId);
 	if (error) return <ProblemAlert error={error} />;
-	if (isPending) return <Loader aria-label="Loading" />;
+	if (isPending) return <Waiting shape="tray" headed />;
 	if (trial.status === "draft" || trial.today === null) {
 		return (
 			<>
 				<TrialHeader trial={trial} />
 				<Card title="No rounds yet">
-					<p>Rounds begin when the trial is started: stick it, then start it from the plan.</p>
+					<p>Rounds begin when the trial has started. Start it from Plan.</p>
 				</Card>
 			</>
 		);

@@ -13,7 +13,7 @@ export interface ScanBoxProps {
 /** Reads a label's square code with the camera and goes to its unit. */
 export function ScanBox({ units, isOpen, onFound, onClose }: ScanBoxProps) {
 	const video = useRef<HTMLVideoElement>(null);
-	const [says, setSays] = useState("Hold the label’s square code before the camera.");
+	const [says, setSays] = useState("Point the camera at the QR code");
 	const found = useRef(onFound);
 	found.current = onFound;
 	useEffect(() => {
@@ -52,7 +52,7 @@ export function ScanBox({ units, isOpen, onFound, onClose }: ScanBoxProps) {
 					else setSays(`That label is of another bench: “${codeIn(code.data).slice(0, 30)}”.`);
 				}, 200);
 			} catch {
-				setSays("The camera cannot be used here: allow it, or type the code on the label.");
+				setSays("No camera access. Allow it, or type the code.");
 			}
 		};
 		void begin();
@@ -63,7 +63,7 @@ export function ScanBox({ units, isOpen, onFound, onClose }: ScanBoxProps) {
 		};
 	}, [isOpen, units]);
 	return (
-		<Sheet opened={isOpen} onClose={onClose} title="Scan a label">
+		<Sheet opened={isOpen} onClose={onClose} title="Scan label">
 			<p role="status">{says}</p>
 			<video ref={video} muted playsInline style={{ width: "100%", borderRadius: 10 }} />
 		</Sheet>

@@ -39,7 +39,7 @@ export function SecondPanel({ trialId, unit, reference, onScore, keys }: SecondP
 					? unit.second_score === null
 						? "second score"
 						: `second score ${unit.second_score}`
-					: "not among those drawn"}
+					: "not chosen"}
 			</UnitTitle>
 			<ScoreKeys
 				label="Second score"
@@ -49,7 +49,7 @@ export function SecondPanel({ trialId, unit, reference, onScore, keys }: SecondP
 				onScore={onScore}
 			/>
 			{data && (
-				<section className={styles.agree} aria-label="Agreement of the two">
+				<section className={styles.agree} aria-label="Agreement between scorers">
 					<p>
 						{data.done} of {data.wanted.length} drawn by lot are scored a second time.
 					</p>

@@ -55,7 +55,7 @@ export function SharedScorePanel(props: SharedScorePanelProps) {
 			<UnitTitle unit={unit}>
 				{scored} of {count(standing, "plant")} scored
 			</UnitTitle>
-			<div className={styles.scores} role="group" aria-label="Plants at each root score">
+			<div className={styles.scores} role="group" aria-label="Plants per root score">
 				{reference.score_words.map((says, score) => (
 					<div key={says} className={styles.scoreCount}>
 						<RootsDrawing score={score} size={34} />
@@ -78,7 +78,7 @@ export function SharedScorePanel(props: SharedScorePanelProps) {
 			</div>
 			<p className={styles.proposed} role="status">
 				{scored === standing
-					? "Every plant has its score."
+					? "All plants scored"
 					: `${count(standing - scored, "plant")} still to score: all of them, not the best.`}
 			</p>
 			<button

@@ -140,7 +140,7 @@ function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: P
 				<strong>{name}</strong>
 				<span>{hint}</span>
 			</span>
-			{isEndpoint && <span className="visually-hidden">this counts as struck, key</span>}
+			{isEndpoint && <span className="visually-hidden">counts as rooted, key</span>}
 			<kbd>{keyName}</kbd>
 		</button>
 	);

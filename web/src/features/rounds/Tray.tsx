@@ -178,7 +178,6 @@ function CountFace({ unit: u, sown, faint }: { unit: RoundUnit; sown: number; fa
 }
 
 const SHORT: Record<string, string> = {
-	"Nothing at the base": "no change",
 	"No change": "no change",
 	"First root": "first root",
 	"Seed leaves open": "leaves open",

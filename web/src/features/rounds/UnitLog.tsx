@@ -21,7 +21,7 @@ export function UnitLog({ trialId, unitId, code, ladder }: UnitLogProps) {
 				</button>
 			</Popover.Target>
 			<Popover.Dropdown className={styles.log}>
-				<h3>All that was written of {code}</h3>
+				<h3>All entries for {code}</h3>
 				<Lines trialId={trialId} unitId={unitId} ladder={ladder} />
 			</Popover.Dropdown>
 		</Popover>
@@ -42,14 +42,14 @@ function Lines({ trialId, unitId, ladder }: Omit<UnitLogProps, "code">) {
 			body(api.GET("/api/trials/{trial_id}/units/{unit_id}/story", { params: { path } })),
 		staleTime: 0,
 	});
-	if (!data) return <p>Looking it up…</p>;
+	if (!data) return <p>Loading</p>;
 	const replaced = new Set(data.map((o) => o.corrects));
 	return (
 		<>
 			{story.data?.says.map((line) => (
 				<p key={line}>{line}</p>
 			))}
-			{data.length === 0 && <p>No look yet.</p>}
+			{data.length === 0 && <p>No looks yet</p>}
 			<ol>
 				{data.map((o) => (
 					<li key={o.id}>
@@ -60,7 +60,7 @@ function Lines({ trialId, unitId, ladder }: Omit<UnitLogProps, "code">) {
 			</ol>
 			{story.data && story.data.entries.length > 0 && (
 				<>
-					<h4>Beside the looks</h4>
+					<h4>Events and notes</h4>
 					<ul>
 						{story.data.entries.map((e) => (
 							<li key={e.id}>
@@ -81,7 +81,7 @@ function says(o: Observation, ladder: Ladder): string {
 	const change = o.corrects ? " (correction)" : "";
 	if (o.kind === "count") {
 		const gone = (o.lost ?? 0) + (o.lost_struck ?? 0);
-		return `${day}${o.struck} counted, ${gone} lost, ${o.removed} taken out${change}`;
+		return `${day}${o.struck} counted, ${gone} lost, ${o.removed} removed${change}`;
 	}
 	const flags = `${o.shoot ? ", shoot" : ""}${o.wilted ? ", limp" : ""}`;
 	return `${day}${keyOf(o, ladder)?.name.toLowerCase() ?? "looked at"}${flags}${change}`;

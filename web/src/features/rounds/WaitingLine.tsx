@@ -17,17 +17,17 @@ export function WaitingLine({ outbox, isComplete, opensAlone }: WaitingLineProps
 		<>
 			<p className="muted" role="status">
 				{waiting > 0
-					? `${count(waiting, "tap")} kept on this device, ${
+					? `${count(waiting, "tap")} saved on this device, ${
 							outbox.isShutOut
-								? "but its key is not good any more: join the shed again"
+								? "this device is no longer connected: connect it again"
 								: outbox.isOut
-									? "the shed does not answer; it is tried again"
-									: "being sent"
+									? "no connection; it will be tried again"
+									: "sending"
 						}.`
 					: isComplete
-						? "Round complete: every unit with something left to see was looked at."
-						: "All taps are in the shed. A unit left grey counts as not looked at."}
-				{waiting > 0 && !opensAlone && " Do not close this page: opening it again needs the shed."}
+						? "Round complete"
+						: "All saved. Grey means not looked at."}
+				{waiting > 0 && !opensAlone && " Keep this page open: it needs the server to open again"}
 			</p>
 			{outbox.fault && (
 				<p role="alert" className={styles.warned}>
@@ -46,14 +46,14 @@ export function Refusals({ outbox }: { outbox: OutboxState }) {
 			{outbox.refused.map((r) => (
 				<div key={r.n} role="alert" className={styles.refused}>
 					<p>
-						The shed did not take one {r.kind === "look" ? "tap" : r.kind}: {r.says} It is kept
+						The server refused one {r.kind === "look" ? "entry" : r.kind}: {r.says} It is saved
 						here.
 					</p>
 					<button type="button" onClick={() => void settleRefused(r.n ?? 0, true)}>
 						Try again
 					</button>
 					<button type="button" onClick={() => void settleRefused(r.n ?? 0, false)}>
-						Let it go
+						Discard
 					</button>
 				</div>
 			))}

@@ -6,7 +6,7 @@ export function WhoField() {
 	const [who, setWho] = useState(() => localStorage.getItem("racecard.who") ?? "");
 	return (
 		<label className={styles.who}>
-			Looked at by{" "}
+			Your name{" "}
 			<input
 				value={who}
 				maxLength={60}

@@ -180,7 +180,7 @@ describe("a count", () => {
 		const keys = { current: (_: string) => false };
 		show(panel(true, onTap, keys));
 		fireEvent.click(button(/^3$/));
-		expect(button(/rooted, of 10/i).textContent).toContain("7 in all");
+		expect(button(/rooted so far, of 10/i).textContent).toContain("7 in all");
 		fireEvent.click(button(/^Save$/));
 		expect(onTap).toHaveBeenCalledWith(expect.objectContaining({ kind: "count", struck: 7 }));
 	});
@@ -190,7 +190,7 @@ describe("a count", () => {
 		show(panel(false, onTap, { current: () => false }));
 		fireEvent.click(button(/^2$/));
 		fireEvent.click(button(/^Save$/));
-		expect(screen.getByRole("alert").textContent).toContain("fewer than the 4 seen on day 3");
+		expect(screen.getByRole("alert").textContent).toContain("Fewer than the 4 on day 3");
 		expect(onTap).not.toHaveBeenCalled();
 		fireEvent.click(button(/^Save$/));
 		expect(onTap).toHaveBeenCalledOnce();
@@ -231,14 +231,16 @@ describe("filling a row", () => {
 
 	it("asks once, by number and by code", () => {
 		const onFill = ask([unit(), unit({ id: "v" })]);
-		expect(screen.getByText(/Did you look at all 2/).textContent).toContain("are they all callus?");
-		fireEvent.click(button(/Yes, enter 2 plants/));
+		expect(screen.getByText(/Did you look at all 2/).textContent).toContain(
+			"are all of them callus?",
+		);
+		fireEvent.click(button(/Yes, save 2/));
 		expect(onFill).toHaveBeenCalledOnce();
 	});
 
 	it("has nothing to ask where all were looked at, or nothing was entered yet", () => {
 		ask([]);
-		expect(screen.getByText(/looked at already/)).toBeTruthy();
+		expect(screen.getByText(/has been looked at/)).toBeTruthy();
 		cleanup();
 		show(<FillRow units={[unit()]} last={undefined} isOpen onFill={vi.fn()} onClose={vi.fn()} />);
 		expect(screen.getByText(/Enter one plant of the row first/)).toBeTruthy();
@@ -269,24 +271,22 @@ describe("the line of what waits", () => {
 	};
 
 	it("says where the taps are and why they wait", () => {
-		expect(line({})).toContain("All taps are in the shed");
+		expect(line({})).toContain("All saved");
 		cleanup();
 		const kept = [{ ...row, acked: null }];
-		expect(line({ kept, isOut: true })).toContain(
-			"1 tap kept on this device, the shed does not answer",
-		);
+		expect(line({ kept, isOut: true })).toContain("1 tap saved on this device, no connection");
 		cleanup();
-		expect(line({ kept, isShutOut: true })).toContain("its key is not good any more");
+		expect(line({ kept, isShutOut: true })).toContain("this device is no longer connected");
 		cleanup();
-		expect(line({ kept }, false)).toContain("Do not close this page");
+		expect(line({ kept }, false)).toContain("Keep this page open");
 	});
 
 	it("shows a refused tap with its sentence until the grower decides", () => {
 		line({ refused: [{ ...row, acked: null, n: 4, says: "Day 60 is past the end." }] });
 		expect(screen.getByRole("alert").textContent).toContain(
-			"Day 60 is past the end. It is kept here.",
+			"Day 60 is past the end. It is saved here.",
 		);
 		expect(button(/Try again/)).toBeTruthy();
-		expect(button(/Let it go/)).toBeTruthy();
+		expect(button(/Discard/)).toBeTruthy();
 	});
 });

@@ -32,7 +32,7 @@ const LADDER = {
 		{
 			code: 1,
 			cause: null,
-			name: "Nothing at the base",
+			name: "No change",
 			look_for: "",
 			key: "1",
 			drawing: "settled",
@@ -321,16 +321,18 @@ describe("counts", () => {
 	});
 
 	it("that exceed what was set are asked about", () => {
-		expect(countFault({ struck: 9, lost: 2 }, { per_container: 10 }, null)).toContain(
-			"only 10 were set",
+		expect(countFault({ struck: 9, lost: 2 }, { per_container: 10 }, null)?.says).toContain(
+			"only 10 in this container",
 		);
-		expect(countFault({ struck: 1, lost_struck: 2 }, { per_container: 10 }, null)).toContain(
-			"ever came up",
-		);
+		expect(countFault({ struck: 1, lost_struck: 2 }, { per_container: 10 }, null)).toMatchObject({
+			mayStand: false,
+		});
 	});
 
 	it("that go down are asked about, and pass where they do not", () => {
-		expect(countFault({ struck: 3 }, { per_container: 10 }, before)).toContain("fewer than the 4");
+		const fault = countFault({ struck: 3 }, { per_container: 10 }, before);
+		expect(fault).toMatchObject({ mayStand: true });
+		expect(fault?.says).toContain("Fewer than the 4");
 		expect(countFault({ struck: 4 }, { per_container: 10 }, before)).toBeNull();
 	});
 });

@@ -123,7 +123,7 @@ export function backFrom(order: readonly number[], from: number): number {
 	return order[Math.max(0, order.indexOf(from) - 1)] ?? from;
 }
 
-/** The units of one line that were not looked at yet: what "fill the row" would enter. */
+/** The units of one line that were not looked at yet: what "fill row" would enter. */
 export function restOfRow(units: readonly RoundUnit[], at: number): RoundUnit[] {
 	const here = units[at];
 	if (!here) return [];
@@ -227,19 +227,27 @@ export function startCounts(unit: RoundUnit) {
 	};
 }
 
+/** What is wrong with a count; one that may stand is saved when it is entered a second time. */
+export interface CountFault {
+	says: string;
+	mayStand: boolean;
+}
+
 /** Why these counts cannot be true, in one sentence, or null. */
 export function countFault(
 	c: Counts,
 	plan: Pick<Plan, "per_container">,
 	before: Observation | null,
-): string | null {
+): CountFault | null {
 	const sown = plan.per_container ?? 1;
 	const total = (c.struck ?? 0) + (c.lost ?? 0) + (c.removed ?? 0);
-	if (total > sown) return `That makes ${total}, but only ${sown} were set in this container.`;
+	if (total > sown)
+		return { says: `${total} counted, but only ${sown} in this container`, mayStand: false };
 	if ((c.lost_struck ?? 0) > (c.struck ?? 0))
-		return "More were lost after coming up than ever came up.";
+		return { says: "More are lost after emerging than ever emerged", mayStand: false };
 	if (before && (c.struck ?? 0) < (before.struck ?? 0)) {
-		return `That is fewer than the ${before.struck} seen on day ${before.day}: count all that ever came up. Enter again to keep it.`;
+		const says = `Fewer than the ${before.struck} on day ${before.day}: count all that have ever emerged. Save anyway?`;
+		return { says, mayStand: true };
 	}
 	return null;
 }

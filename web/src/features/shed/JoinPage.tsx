@@ -42,8 +42,8 @@ export function JoinPage() {
 	});
 	return (
 		<div className={`${styles.page} ${styles.stack}`}>
-			<h1>Join the shed</h1>
-			<Card title={join.data ? "This device has joined" : "The code"}>
+			<h1>Connect this device</h1>
+			<Card title={join.data ? "Connected" : "The code"}>
 				{join.data ? (
 					<p>
 						Welcome, {join.data.name}. <Link to="/">Go to Today</Link>
@@ -57,7 +57,7 @@ export function JoinPage() {
 						}}
 					>
 						<TextInput
-							label="Code shown on the shed’s machine"
+							label="Code shown on the computer"
 							required
 							maxLength={40}
 							autoCapitalize="characters"
@@ -66,7 +66,7 @@ export function JoinPage() {
 							onChange={(e) => setCode(e.currentTarget.value)}
 						/>
 						<TextInput
-							label="Your name, or the phone’s"
+							label="Your name or the phone's"
 							maxLength={60}
 							value={name}
 							onChange={(e) => setName(e.currentTarget.value)}
@@ -78,16 +78,16 @@ export function JoinPage() {
 				)}
 				<ProblemAlert error={join.error} />
 			</Card>
-			<Card title="Open it without signal, too">
+			<Card title="Use it without a signal">
 				<p>
 					{opensAlone
-						? "This device holds the page: it opens without the shed, and sends what you tap when the shed is back."
-						: "Until the shed’s root is trusted here, opening or reloading the page needs the shed. An open page still keeps every tap."}
+						? "This device works without a connection. Entries are sent when the server answers again."
+						: "Until the certificate is installed, opening this page needs a connection. An open page still saves every entry."}
 				</p>
 				{!opensAlone && (
 					<>
 						<Button component="a" href="/api/root.crt" variant="default">
-							Take the shed’s root certificate
+							Download certificate
 						</Button>
 						<dl className={styles.systems}>
 							{STEPS.map((s) => (
@@ -98,8 +98,8 @@ export function JoinPage() {
 							))}
 						</dl>
 						<p>
-							Trust it only if its fingerprint is the one shown on the shed’s machine. Then open
-							this page anew. Take it off again when you no longer use this shed.
+							Install it only if its fingerprint matches the one on the computer. Then open this
+							page again. Remove it when you no longer use this server.
 						</p>
 					</>
 				)}

@@ -1,8 +1,9 @@
-import { Button, Loader, NativeSelect } from "@mantine/core";
+import { Button, NativeSelect } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Shared } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./Shed.module.css";
 
 const WHEN = new Intl.DateTimeFormat(undefined, {
@@ -51,30 +52,30 @@ export function ShedPage() {
 		onSuccess: told,
 	});
 	if (found.error) return <ProblemAlert error={found.error} />;
-	if (!found.data) return <Loader aria-label="Loading" />;
+	if (!found.data) return <Waiting shape="cards" />;
 	const s = found.data;
 	return (
 		<div className={styles.stack}>
-			<h1>Phones in the greenhouse</h1>
+			<h1>Phones</h1>
 			{s.is_shared && s.url ? (
-				<Card title="Let a phone join">
+				<Card title="Connect a phone">
 					<div className={styles.join}>
 						<div
 							className={styles.square}
 							role="img"
-							aria-label="Square code that leads a phone to this shed"
+							aria-label="QR code to connect a phone"
 							// biome-ignore lint/security/noDangerouslySetInnerHtml: drawn by the shed itself from its own address
 							dangerouslySetInnerHTML={{ __html: s.square ?? "" }}
 						/>
 						<div className={styles.steps}>
 							<ol>
-								<li>The phone is on the same network as this machine.</li>
+								<li>The phone must be on the same network as this computer.</li>
 								<li>
 									Scan the square with its camera, or open {s.url.split("#")[0]} and type the code.
 								</li>
 								<li>
-									The first time the phone warns that it does not know this shed. Go on, join, and
-									trust the shed’s root as the page tells: then it opens without signal, too.
+									The first time, the phone shows a warning. Continue, connect, then install the
+									certificate as shown. After that the page also opens without a signal.
 								</li>
 							</ol>
 							<p>
@@ -87,18 +88,18 @@ export function ShedPage() {
 								The root’s fingerprint, to compare on the phone: <code>{s.fingerprint}</code>
 							</p>
 							<Button variant="default" loading={renew.isPending} onClick={() => renew.mutate()}>
-								Draw a new code
+								New code
 							</Button>
 							<p className="muted">
 								{s.wrong_codes === 0
-									? "No wrong code was tried."
+									? "No failed attempts"
 									: `${s.wrong_codes} wrong ${s.wrong_codes === 1 ? "code was" : "codes were"} tried since the start; each makes that sender wait longer.`}
 							</p>
 						</div>
 					</div>
 				</Card>
 			) : (
-				<Card title="Only this machine is served">
+				<Card title="Phones are switched off">
 					<p>
 						To let phones on your network join, end Racecard and start it with{" "}
 						<code>racecard start --shed</code>. It then serves them over HTTPS, and only those that
@@ -107,9 +108,9 @@ export function ShedPage() {
 				</Card>
 			)}
 			<ProblemAlert error={renew.error ?? withdraw.error ?? give.error} />
-			<Card title="Devices that joined">
+			<Card title="Connected devices">
 				{s.devices.length === 0 ? (
-					<p>None yet.</p>
+					<p>No devices yet</p>
 				) : (
 					<ul className={styles.devices}>
 						{s.devices.map((d) => (
@@ -139,7 +140,7 @@ export function ShedPage() {
 											}
 										/>
 										<Button variant="default" onClick={() => withdraw.mutate(d.id)}>
-											Withdraw its key<span className="visually-hidden">: {d.name}</span>
+											Disconnect<span className="visually-hidden">: {d.name}</span>
 										</Button>
 									</>
 								)}

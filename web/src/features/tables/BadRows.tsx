@@ -16,7 +16,7 @@ export function BadRows({ table, asked, ask }: BadRowsProps) {
 	const rows = [...new Set(table.bad.map((b) => b.row))];
 	const isAllShown = table.bad.length === table.bad_total;
 	return (
-		<Card title={`${count(table.bad_total, "value")} to mend`} edge="clay">
+		<Card title={`${count(table.bad_total, "value")} to correct`} edge="clay">
 			<ul className={styles.bad}>
 				{table.bad.slice(0, 50).map((b) => (
 					<li key={`${b.row} ${b.column} ${b.says}`}>{b.says}</li>
@@ -32,7 +32,7 @@ export function BadRows({ table, asked, ask }: BadRowsProps) {
 					Leave {rows.length === 1 ? `row ${rows[0]}` : `these ${rows.length} rows`} out
 				</Button>
 			) : (
-				<p>That many are better mended in the file.</p>
+				<p>Correct these in the file.</p>
 			)}
 		</Card>
 	);

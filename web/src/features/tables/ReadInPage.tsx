@@ -24,18 +24,18 @@ export function ReadInPage() {
 	};
 	return (
 		<>
-			<h1 className={styles.title}>Read results in</h1>
+			<h1 className={styles.title}>Import results</h1>
 			<div className={styles.page}>
-				<Card title="A table, CSV or XLSX">
+				<Card title="A table (CSV or XLSX)">
 					<p>
 						One row a plant, or a row for several alike with their <b>count</b>. Only{" "}
 						<b>treatment</b> is needed; say <b>outcome</b> (struck, alive, lost, removed),{" "}
 						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
 						<b>container</b> and <b>score</b> where you have them. Nothing is kept until you say so.
-						A whole trial that was taken out as JSON is brought in at once.
+						A trial exported as JSON is imported directly.
 					</p>
 					<label className={styles.file}>
-						Choose a file
+						Choose file
 						<input
 							type="file"
 							accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
@@ -55,13 +55,13 @@ export function ReadInPage() {
 							<>
 								<div className={styles.keep}>
 									<TextInput
-										label="Call it"
+										label="Name"
 										value={asked.name}
 										maxLength={120}
 										onChange={(e) => setAsked({ ...asked, name: e.currentTarget.value })}
 									/>
 									<Button loading={keep.isPending} onClick={() => keep.mutate(asked)}>
-										Keep it in this shed
+										Save
 									</Button>
 								</div>
 								<ProblemAlert error={keep.error} />
@@ -84,7 +84,7 @@ interface PartProps {
 function Understood({ table, asked, ask }: PartProps) {
 	return (
 		<Card
-			title="What was understood"
+			title="What was read"
 			aside={`${count(table.rows, "good row")}; columns ${table.columns.join(", ")}${
 				table.left_aside.length ? `; left aside ${table.left_aside.join(", ")}` : ""
 			}`}
@@ -101,20 +101,20 @@ function Understood({ table, asked, ask }: PartProps) {
 						))}
 					</ul>
 					<NativeSelect
-						label="The untreated control is"
+						label="Which is the control?"
 						value={table.control ?? ""}
 						data={[
-							...(table.control ? [] : [{ value: "", label: "none of them" }]),
+							...(table.control ? [] : [{ value: "", label: "none" }]),
 							...table.arms.map((a) => a.name),
 						]}
 						onChange={(e) => ask({ ...asked, control: e.currentTarget.value || null })}
 					/>
 					<NativeSelect
-						label="What the lot placed"
+						label="What was randomised"
 						value={asked.unit ?? table.unit ?? ""}
 						data={[
 							{ value: "container", label: "containers, with all plants in them" },
-							{ value: "propagule", label: "each plant by itself" },
+							{ value: "propagule", label: "single plants" },
 						]}
 						onChange={(e) => ask({ ...asked, unit: e.currentTarget.value as Asked["unit"] })}
 					/>

@@ -11,9 +11,9 @@ const EMPTY: Row = { treatment: "", struck: "", stuck: "", percent: "", mean: ""
 const COLUMNS: [keyof Row, string][] = [
 	["treatment", "treatment"],
 	["struck", "struck"],
-	["stuck", "of stuck"],
-	["percent", "printed %"],
-	["mean", "printed mean"],
+	["stuck", "out of"],
+	["percent", "stated %"],
+	["mean", "stated mean"],
 	["mean_of", "of plants"],
 ];
 
@@ -32,8 +32,8 @@ export function SummaryCheck() {
 	const found = check.data;
 	return (
 		<Card
-			title="Only a summary?"
-			aside="the control first; leave out what is not told; a line may be named total"
+			title="Check a summary"
+			aside="control first; leave unknown cells empty; one line may be called total"
 		>
 			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
 			<section className={styles.summary} tabIndex={0} aria-label="Summary to check">
@@ -68,10 +68,10 @@ export function SummaryCheck() {
 			</section>
 			<div className={styles.keep}>
 				<Button loading={check.isPending} onClick={() => check.mutate()}>
-					Reckon it again
+					Check
 				</Button>
 				<Button variant="default" onClick={() => setRows([...rows, EMPTY])}>
-					Another line
+					Add line
 				</Button>
 			</div>
 			<ProblemAlert error={check.error} />
@@ -84,7 +84,7 @@ function Found({ found }: { found: Schemas["AuditOut"] }) {
 	return (
 		<div role="status">
 			{found.findings.length === 0 ? (
-				<p>Nothing that cannot be: every figure told agrees with the others.</p>
+				<p>No contradictions: the figures agree</p>
 			) : (
 				<ul className={styles.arms}>
 					{found.findings.map((f) => (
@@ -102,7 +102,7 @@ function Found({ found }: { found: Schemas["AuditOut"] }) {
 	);
 }
 
-/** Lines that name a treatment, numbers as numbers. Throws where a count is no whole number. */
+/** Lines that name a treatment, numbers as numbers. Throws where a count is not a whole number. */
 function told(rows: readonly Row[]): Schemas["ToldIn"][] {
 	const named = rows.map((r, i) => ({ r, line: i + 1 })).filter(({ r }) => r.treatment.trim());
 	return named.map(({ r, line }) => {
@@ -111,7 +111,7 @@ function told(rows: readonly Row[]): Schemas["ToldIn"][] {
 			if (said === "") return null;
 			if (!/^\d+$/.test(said)) {
 				const column = COLUMNS.find(([c]) => c === name)?.[1] ?? name;
-				throw new Error(`Line ${line}, ${column}: “${said}” is no whole number.`);
+				throw new Error(`Line ${line}, ${column}: “${said}” is not a whole number.`);
 			}
 			return Number(said);
 		};

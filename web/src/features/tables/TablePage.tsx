@@ -1,10 +1,11 @@
-import { Button, Loader } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useParams } from "react-router";
 import { api, body } from "@/api/client";
 import { count } from "@/core/text";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Waiting } from "@/ui/Waiting";
 import styles from "./Tables.module.css";
 
 /** The judgement of a table that was read in. */
@@ -25,7 +26,7 @@ export function TablePage() {
 		},
 	});
 	if (error) return <ProblemAlert error={error} />;
-	if (!data) return <Loader aria-label="Judging" />;
+	if (!data) return <Waiting shape="lanes" label="Calculating the result" />;
 	return (
 		<>
 			<header className={styles.header}>
@@ -36,7 +37,7 @@ export function TablePage() {
 					</p>
 				</div>
 				<Button variant="subtle" color="clay" onClick={() => drop.mutate()}>
-					Throw this table away
+					Delete table
 				</Button>
 			</header>
 			<ProblemAlert error={data.problem ? new Error(data.problem) : null} />

@@ -10,7 +10,7 @@ export function TablesReadIn() {
 	if (!data?.length) return null;
 	return (
 		<section className={styles.tables}>
-			<h2>Results read in</h2>
+			<h2>Imported results</h2>
 			<ul>
 				{data.map((t) => (
 					<li key={t.id}>

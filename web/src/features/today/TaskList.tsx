@@ -8,17 +8,17 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./Today.module.css";
 
 const WAYS: Record<string, { to: (t: Task) => string; does: string }> = {
-	look: { to: () => "rounds", does: "Do the round" },
-	lift: { to: () => "rounds", does: "Go to the lift" },
-	job: { to: () => "rounds", does: "Go to the bench" },
-	soak: { to: () => "prepare", does: "Open the clock" },
-	verdict: { to: () => "finish", does: "Open the finish" },
-	follow_up: { to: () => "log", does: "Open the log" },
+	look: { to: () => "rounds", does: "Start round" },
+	lift: { to: () => "rounds", does: "Start final scoring" },
+	job: { to: () => "rounds", does: "Open rounds" },
+	soak: { to: () => "prepare", does: "Open soak schedule" },
+	verdict: { to: () => "finish", does: "See results" },
+	follow_up: { to: () => "log", does: "Open log" },
 };
 const STATES: Record<string, string> = {
 	overdue: "Overdue",
 	due: "Due",
-	coming: "Coming",
+	coming: "Coming up",
 	open: "Open",
 };
 
@@ -71,7 +71,7 @@ function TaskRow({ task: t, under }: { task: Task; under: "h1" | "h2" }) {
 			<div className={styles.taskWays}>
 				{canClose && (
 					<Button variant="default" loading={close.isPending} onClick={() => close.mutate()}>
-						{t.kind === "job" ? "It is done" : "Close it"}
+						{t.kind === "job" ? "Mark as done" : "Close"}
 						<span className="visually-hidden">: {t.says}</span>
 					</Button>
 				)}

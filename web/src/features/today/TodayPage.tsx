@@ -1,4 +1,4 @@
-import { Button, Loader } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, body, type TrialLine } from "@/api/client";
@@ -6,6 +6,7 @@ import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useTrials } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { TaskList } from "./TaskList";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
@@ -18,7 +19,7 @@ export function TodayPage() {
 		queryFn: () => body(api.GET("/api/today")),
 		refetchInterval: 60_000,
 	});
-	if (isPending) return <Loader aria-label="Loading" />;
+	if (isPending) return <Waiting shape="list" />;
 	if (error) return <ProblemAlert error={error} />;
 	if (data.length === 0) return <EmptyShed />;
 	const odd = data.filter((t) => t.fault);
@@ -33,7 +34,7 @@ export function TodayPage() {
 			<div className={styles.top}>
 				<h1>{tasks.data ? todaySays(now.length, rounds) : "Today"}</h1>
 				<Button component={Link} to="/trials/new" variant="default">
-					Plan a trial
+					New trial
 				</Button>
 			</div>
 			{tasks.error && (
@@ -43,17 +44,17 @@ export function TodayPage() {
 			)}
 			<Group title="Cannot be read" trials={odd} />
 			<TaskList tasks={now} />
-			<TaskList title="Coming" tasks={all.filter((t) => t.state === "coming")} />
-			<TaskList title="Open loops" tasks={all.filter((t) => t.state === "open")} />
+			<TaskList title="Coming up" tasks={all.filter((t) => t.state === "coming")} />
+			<TaskList title="Still open" tasks={all.filter((t) => t.state === "open")} />
 			<Group title="Running" trials={running} />
-			<Group title="Drafts, not yet stuck" trials={drafts} />
+			<Group title="Drafts" trials={drafts} />
 			<Group title="Finished" trials={finished} />
 		</>
 	);
 }
 
 function todaySays(due: number, rounds: number): string {
-	if (due === 0) return "Nothing is due today";
+	if (due === 0) return "Nothing due today";
 	if (due === rounds) return `${count(rounds, "round")} due today`;
 	return `${count(due, "thing")} due today`;
 }
@@ -85,29 +86,28 @@ function EmptyShed() {
 	});
 	return (
 		<div className={styles.empty}>
-			<h1>The shed is empty</h1>
+			<h1>No trials yet</h1>
 			<p>
 				Does the hormone, the soak, the nick really beat doing nothing? A trial answers that when
-				some are left untreated, every pot gets its place by lot, and all are looked at on the same
-				days.
+				some plants stay untreated, positions are random, and all are looked at on the same days.
 			</p>
 			<div className={styles.ways}>
 				<Card title="Plan your first trial">
 					<p>
 						Say what you compare and how many you have. You see at once what that number can show,
-						and the bench is drawn by lot for you.
+						and positions are randomised for you.
 					</p>
 					<Button component={Link} to="/trials/new" mt="md">
-						Plan a trial
+						New trial
 					</Button>
 				</Card>
-				<Card title="Look at invented ones first">
+				<Card title="Try it with invented data">
 					<p>
 						From a made-up garden trust: lavender finished, sweet pea running, camellia planned, and
 						rosemary done badly on purpose. They stay marked as invented.
 					</p>
 					<Button variant="default" mt="md" loading={demo.isPending} onClick={() => demo.mutate()}>
-						Add the demo trials
+						Add demo trials
 					</Button>
 					<ProblemAlert error={demo.error} />
 				</Card>

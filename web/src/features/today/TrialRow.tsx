@@ -28,12 +28,12 @@ export function TrialRow({ trial: t, under, isListed }: TrialRowProps) {
 		t.status === "draft" ? "plan" : t.finished ? "finish" : isDue ? `rounds/${t.today}` : "finish";
 	const action =
 		t.status === "draft"
-			? "Go on planning"
+			? "Continue planning"
 			: isDue
-				? "Do the round"
+				? "Start round"
 				: t.finished
-					? "See the finish"
-					: "See how it stands";
+					? "See results"
+					: "See results so far";
 	const share = t.today === null ? 0 : Math.min(1, t.today / t.length_days);
 	return (
 		<li className={`${styles.trial} ${isDue ? styles.due : ""}`}>

@@ -1,9 +1,10 @@
-import { Button, Loader } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useTrials } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
 import { TablesReadIn } from "./TablesReadIn";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
@@ -14,7 +15,7 @@ const PAGE = 100;
 export function TrialsPage() {
 	const { data, error, isPending } = useTrials();
 	const [shown, setShown] = useState(PAGE);
-	if (isPending) return <Loader aria-label="Loading" />;
+	if (isPending) return <Waiting shape="list" />;
 	if (error) return <ProblemAlert error={error} />;
 	return (
 		<>
@@ -22,10 +23,10 @@ export function TrialsPage() {
 				<h1>{data.length ? count(data.length, "trial") : "No trials yet"}</h1>
 				<div className={styles.ways2}>
 					<Button component={Link} to="/trials/read-in" variant="default">
-						Read results in
+						Import results
 					</Button>
 					<Button component={Link} to="/trials/new">
-						Plan a trial
+						New trial
 					</Button>
 				</div>
 			</div>

@@ -18,9 +18,9 @@ export function CrossCard({ finish }: { finish: Finish }) {
 	const leads = cross.interactions.some((i) => i.leads);
 	return (
 		<Card
-			title="The factors apart"
+			title="Each factor"
 			picture="factors"
-			aside={leads ? "they work together: read each level by itself" : "each over all of the other"}
+			aside={leads ? "they interact: read each level" : "averaged over the other factor"}
 		>
 			<div className={styles.two}>
 				{cross.factors.length === 2 && <CrossPlot finish={finish} cross={cross} />}
@@ -67,8 +67,8 @@ export function CrossCard({ finish }: { finish: Finish }) {
 									{i.gap.low === null
 										? "cannot tell"
 										: i.leads
-											? "they work together"
-											: "no sign of it"}
+											? "they interact"
+											: "no sign of interaction"}
 								</td>
 							</tr>
 						))}

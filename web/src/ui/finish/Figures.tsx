@@ -32,9 +32,9 @@ export function Figures({ lane, comparison, finish, bare = false }: FiguresProps
 				) : bare ? null : (
 					<span className="muted">
 						{finish.reference === null
-							? "no control to compare with"
+							? "no control"
 							: lane.treatment === finish.reference
-								? "sets the pace"
+								? "control (its curve is the pace line)"
 								: ""}
 					</span>
 				)}
@@ -44,7 +44,7 @@ export function Figures({ lane, comparison, finish, bare = false }: FiguresProps
 }
 
 function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
-	if (!timed) return <span className="muted">no days told</span>;
+	if (!timed) return <span className="muted">no dates</span>;
 	if (lane.horizon === 0) return <span className="muted">not looked at yet</span>;
 	const counted = lane.n - lane.removed - lane.unknown - lane.at_start;
 	const [low, high] = lane.half_limits;
@@ -59,7 +59,7 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 	return (
 		<Why
 			method="half"
-			label={lane.half ? `Half struck by day ${lane.half.by}` : "Half struck: not reached"}
+			label={lane.half ? `Half struck by day ${lane.half.by}` : "Half rooted: not reached"}
 			data={
 				lane.half
 					? `half of all ${counted} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.${doubt ? ` The 95 % limits of the curve cross one half: ${doubt}.` : ""}`
@@ -78,7 +78,7 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 
 function StrikeFigure({ lane }: { lane: Lane }) {
 	if (lane.horizon === 0) return <div className={styles.figure}>not looked at yet</div>;
-	if (lane.rate === null) return <div className={styles.figure}>none left to judge</div>;
+	if (lane.rate === null) return <div className={styles.figure}>none left</div>;
 	const leftOut = [
 		lane.removed && `${lane.removed} removed`,
 		lane.unknown && `${lane.unknown} not known`,
@@ -181,7 +181,7 @@ function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }
 			{c.gap && (
 				<Why
 					method={c.gap.low === null ? "lot" : c.gap.method}
-					label={`Gap ${points(c.gap.estimate)}`}
+					label={`Difference ${points(c.gap.estimate)}`}
 					data={gapData(c)}
 				>
 					<span>{points(c.gap.estimate)}</span>
@@ -193,13 +193,13 @@ function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }
 
 function testData(c: Comparison): string {
 	if (c.p === null || c.p_holm === null || c.floor_holm === null) return "";
-	const how = c.p_exact ? "every deal counted" : "deals sampled";
-	return `p ${chance(c.p)}, after Holm's correction ${chance(c.p_holm)} (${how}); the least it could be is ${chance(c.floor_holm)}.`;
+	const how = c.p_exact ? "every assignment counted" : "from random permutations";
+	return `p ${chance(c.p)}, after Holm's correction ${chance(c.p_holm)} (${how}); smallest possible ${chance(c.floor_holm)}.`;
 }
 
 function gapData(c: Comparison): string {
 	if (!c.gap) return "";
-	const ratio = c.ratio === null ? "" : ` As a ratio, ${decimal(c.ratio, 1)} times the control's.`;
+	const ratio = c.ratio === null ? "" : ` Ratio: ${decimal(c.ratio, 1)} times the control.`;
 	const size = Math.abs(c.gap.estimate);
 	const one =
 		size >= 0.01
@@ -210,9 +210,9 @@ function gapData(c: Comparison): string {
 	const thing = c.settle[0]?.thing ?? "plants";
 	const settled = isOpen && settle ? ` To settle it, ${thing} per treatment: about ${settle}.` : "";
 	if (c.gap.low === null || c.gap.high === null)
-		return `No interval is honest here: ${c.gap.reason}.${ratio}${settled}`;
+		return `No reliable interval: ${c.gap.reason}.${ratio}${settled}`;
 	const broken = c.broken_interval
-		? " This range leaves out 0, but the test, corrected for the other candidates, does not call it; the words follow the test."
+		? " The interval excludes 0, but the test corrected for several comparisons does not agree. The grade follows the test."
 		: "";
 	const few = c.gap.reason ? ` ${c.gap.reason}.` : "";
 	return `between ${points(c.gap.low)} and ${points(c.gap.high)}, 95 in 100.${few}${broken}${one}${ratio}${settled}`;

@@ -18,7 +18,7 @@ import { TrayMap } from "./TrayMap";
 
 export interface FinishBodyProps extends Omit<LanesProps, "finish"> {
 	finish: Finish;
-	/** Gap worth having, points, to be shaded. */
+	/** Smallest difference that matters, points, to be shaded. */
 	margin?: number | null;
 	/** What stands at the sides of the bench. */
 	sides?: readonly string[];
@@ -33,14 +33,18 @@ export function FinishBody({ finish, margin = null, sides, children, ...lanes }:
 			<p className={styles.headline}>{finish.headline}</p>
 			<Lanes finish={finish} {...lanes} />
 			<div className={styles.below}>
-				<Card title="What this trial can say">
+				<Card title="How sure is that?">
 					<ul className={styles.says}>
 						{finish.says.map((s) => (
 							<li key={s}>{s}</li>
 						))}
 					</ul>
 				</Card>
-				<StewardsNotes notes={finish.notes} none="No objections." checked={finish.checked} />
+				<StewardsNotes
+					notes={finish.notes}
+					none="No objections found. That does not mean there is no problem."
+					checked={finish.checked}
+				/>
 			</div>
 			<div className={styles.below}>
 				<Forest finish={finish} margin={margin} />

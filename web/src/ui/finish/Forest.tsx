@@ -7,7 +7,7 @@ import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
 import { GapAxis, GapRow } from "./GapRow";
 
-/** The gap of every treatment against the reference, with its doubt and the gap worth having. */
+/** The gap of every treatment against the reference, with its doubt and the smallest difference that matters. */
 export function Forest({ finish, margin }: { finish: Finish; margin: number | null }) {
 	const shown = finish.comparisons.filter((c) => c.gap);
 	const reference = finish.lanes.find((l) => l.treatment === finish.reference);
@@ -19,7 +19,7 @@ export function Forest({ finish, margin }: { finish: Finish; margin: number | nu
 		<Card
 			title={`Against ${reference.name}`}
 			picture="gaps"
-			aside="gap in points with its 95 % range; shaded: less than the gap worth having"
+			aside="difference in points, 95 % confidence interval; shaded: too small to matter"
 		>
 			<div className={styles.forest}>
 				{shown.map((c) => {
@@ -47,7 +47,7 @@ export function Forest({ finish, margin }: { finish: Finish; margin: number | nu
 						>
 							<Why
 								method={low === null ? "lot" : method}
-								label={`Gap of ${lane?.name}: ${points(estimate)}`}
+								label={`Difference of ${lane?.name}: ${points(estimate)}`}
 								data={`${points(estimate)}, ${range}. ${c.sentence}`}
 							>
 								<strong>{points(estimate)}</strong>
@@ -62,7 +62,7 @@ export function Forest({ finish, margin }: { finish: Finish; margin: number | nu
 					<Why
 						method="higher"
 						label="Chance that the true rate is higher"
-						data={`${Math.round(100 * finish.higher)} in 100 here. It is a companion to the verdict, which goes by the lot test.`}
+						data={`${Math.round(100 * finish.higher)} in 100. For comparison only; the grade follows the permutation test.`}
 					>
 						If both could have had any true rate at first, the chance that the treatment's is the
 						higher one is {Math.round(100 * finish.higher)} in 100.

@@ -14,7 +14,7 @@ export interface GapRowProps {
 	span: readonly [number, number];
 	/** How it reads, for those who listen. */
 	said: string;
-	/** Gap worth having, points, shaded around 0. */
+	/** Smallest difference that matters, points, shaded around 0. */
 	margin?: number | null;
 	/** The range leaves out 0, but the test does not call it. */
 	broken?: boolean;

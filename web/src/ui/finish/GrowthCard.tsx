@@ -18,7 +18,7 @@ export function GrowthCard({ finish }: { finish: Finish }) {
 					<Card
 						key={g.measure}
 						title={`${g.label} on day ${g.age}`}
-						aside="equal ages; only plants that were measured; secondary"
+						aside="same age; measured plants only; secondary"
 					>
 						<table className={styles.table}>
 							<thead>
@@ -27,7 +27,7 @@ export function GrowthCard({ finish }: { finish: Finish }) {
 									<th scope="col">mean{unit && `, ${unit}`}</th>
 									<th scope="col">range</th>
 									<th scope="col">plants</th>
-									<th scope="col">against control</th>
+									<th scope="col">difference from control</th>
 								</tr>
 							</thead>
 							<tbody>
@@ -48,11 +48,11 @@ export function GrowthCard({ finish }: { finish: Finish }) {
 												{a.gap ? (
 													<Why
 														method="measure"
-														label={`Gap ${short(show(a.gap.estimate))}`}
+														label={`Difference ${short(show(a.gap.estimate))}`}
 														data={
 															a.gap.low === null || a.gap.high === null
 																? `${a.gap.reason}.`
-																: `the true difference may lie from ${short(show(a.gap.low))} to ${short(show(a.gap.high))} ${unit}; p ${decimal(a.p ?? 1, 3)}.`
+																: `the results fit ${short(show(a.gap.low))} to ${short(show(a.gap.high))} ${unit}; p ${decimal(a.p ?? 1, 3)}.`
 														}
 													>
 														{short(show(a.gap.estimate))}, {a.grade_words}

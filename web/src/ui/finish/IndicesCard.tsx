@@ -10,7 +10,7 @@ export function IndicesCard({ finish }: { finish: Finish }) {
 	return (
 		<Card>
 			<details className={styles.details}>
-				<summary>Seed-testing indices, each with its definition</summary>
+				<summary>Seed-testing indices</summary>
 				{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
 				<section className={styles.scroll} tabIndex={0} aria-label="Seed-testing indices">
 					<table className={styles.table}>
@@ -50,8 +50,8 @@ export function IndicesCard({ finish }: { finish: Finish }) {
 					</table>
 				</section>
 				<p className={styles.note}>
-					All ignore how the lot was drawn, and most ignore what never came up: they describe, and
-					decide nothing.
+					These describe the results. They are not used for the grade, and most ignore seeds that
+					never came up.
 				</p>
 			</details>
 		</Card>

@@ -35,9 +35,9 @@ export function LadderCard({ finish }: { finish: Finish }) {
 		.join("; ");
 	return (
 		<Card
-			title="Along the ladder"
+			title="Dose series"
 			picture="ladder"
-			aside="solid: struck with its range; dashed: lost; steps drawn evenly"
+			aside="solid: rooted, with interval; dashed: lost; doses evenly spaced"
 		>
 			<div ref={ref}>
 				<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said} className={styles.wide}>
@@ -83,7 +83,7 @@ export function LadderCard({ finish }: { finish: Finish }) {
 									textAnchor="middle"
 									className={styles.tick}
 								>
-									{ladder.best === s.treatment ? "best of those tried" : ""}
+									{ladder.best === s.treatment ? "best dose tried" : ""}
 								</text>
 							</g>
 						);

@@ -8,6 +8,7 @@ import { count, decimal } from "@/core/text";
 import { inUnits } from "@/core/units";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { Term } from "@/ui/Term";
 import { useUnits } from "@/ui/useUnits";
 import { Figures } from "./Figures";
 import styles from "./Finish.module.css";
@@ -68,23 +69,23 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 				milestone
 					? `${milestone.name}, first seen`
 					: !finish.timed
-						? "Struck of all stuck"
+						? "Rooted, of all stuck"
 						: kind === "cutting"
-							? "Roots first seen, day by day"
-							: "First seen, day by day"
+							? "Lanes: when each plant rooted"
+							: "came up"
 			}
 			aside={
 				!finish.timed
-					? "the table gives no days, so nothing is said of time; dashed: the control"
+					? "the table has no days, so times are not shown; dashed: control"
 					: most > 60
-						? `one band a treatment; the pale part runs from the last look without ${seen} to the first look with`
-						: `one line a ${kind}; the pale bar runs from the last look without ${seen} to the first look with`
+						? `one band per treatment; pale: between the last look without ${seen} and the first look with`
+						: `one line per ${kind}; pale bar: between the last look without ${seen} and the first look with`
 			}
 		>
 			{finish.timed && (
 				<div className={`${styles.tools} no-print`}>
 					<NativeSelect
-						label="Lines sorted by"
+						label="Sort by"
 						size="sm"
 						value={order}
 						onChange={(e) => setOrder(e.currentTarget.value as Order)}
@@ -92,7 +93,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 							finish.cells.length > 0
 								? [
 										{ value: "time", label: "time" },
-										{ value: "place", label: "place on the bench" },
+										{ value: "place", label: "position" },
 										{ value: "block", label: "block" },
 									]
 								: [{ value: "time", label: "time" }]
@@ -105,7 +106,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 						onChange={(e) => setStruckOnly(e.currentTarget.value === "struck")}
 						data={[
 							{ value: "all", label: "all stuck" },
-							{ value: "struck", label: "struck only" },
+							{ value: "struck", label: "rooted only" },
 						]}
 					/>
 					{heat && (
@@ -128,8 +129,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 			)}
 			{struckOnly && (
 				<p className={styles.warn}>
-					Struck only: those that came are no fair lot, so nothing is compared here. The verdicts
-					count all stuck.
+					Comparing only the rooted ones is not a fair comparison. The verdict counts all.
 				</p>
 			)}
 			<div className={`${styles.lanes} ${hasScores ? "" : styles.noScores}`}>
@@ -137,9 +137,9 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 					<span />
 					<span />
 					<span>struck</span>
-					<span>half struck by</span>
+					<span>half rooted by</span>
 					{hasScores && <span>root score</span>}
-					<span>{milestone ? "" : "against control"}</span>
+					<span>{milestone ? "" : "difference from control"}</span>
 				</div>
 				{lanes.map((lane) => (
 					<OneLane
@@ -174,13 +174,13 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 									{" "}
 									·{" "}
 									<Link to={logOf(finish.cells[reading.unit]?.code ?? "")}>
-										its looks, notes and photos
+										Looks, notes and photos
 									</Link>
 								</>
 							)}
 						</>
 					) : (
-						"Point at a line and click to keep it, or tab to a lane and use the arrow keys, to read one plant."
+						"Click a line to read one plant, or tab to a lane and use the arrow keys"
 					)}
 				</p>
 			)}
@@ -229,7 +229,7 @@ function OneLane(props: OneLaneProps) {
 						{lane.alive} alive
 						{lane.units !== lane.n ? ` · ${count(lane.units, "container")}` : ""}
 						{plantable}
-						{lane.per_stem === null ? "" : ` · ${decimal(lane.per_stem, 1)} from a mother stem`}
+						{lane.per_stem === null ? "" : ` · ${decimal(lane.per_stem, 1)} per stem`}
 					</p>
 				</div>
 			</div>
@@ -291,7 +291,7 @@ function Legend({ hasPace }: { hasPace: boolean }) {
 					<svg width="34" height="12" aria-hidden>
 						<path d="M0 6H34" stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
 					</svg>
-					pace line: the control's curve
+					<Term name="pace line" />: the control's curve
 				</>
 			)}
 		</p>

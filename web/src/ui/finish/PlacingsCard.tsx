@@ -2,6 +2,7 @@ import type { Finish } from "@/api/client";
 import { percent } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
 
@@ -11,7 +12,14 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 	if (!placings || placings.places.length < 3) return null;
 	const letters = [...new Set(placings.places.flatMap((p) => [...p.letters]))].sort();
 	return (
-		<Card title="Placings" aside="on strike, every pair compared">
+		<Card
+			title="Placings"
+			aside={
+				<>
+					share rooted, every pair compared; <Term name="dead heat" />?
+				</>
+			}
+		>
 			<p>
 				<Why
 					method="placings"
@@ -27,7 +35,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 						<th scope="col">place</th>
 						<th scope="col">treatment</th>
 						<th scope="col">struck</th>
-						<th scope="col">not told apart</th>
+						<th scope="col">same letter: no clear difference</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -37,7 +45,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 							<tr key={p.treatment}>
 								<td>
 									{p.place}
-									{p.dead_heat && <span className="muted"> dead heat</span>}
+									{p.dead_heat && <span className="muted"> dead heat (equal)</span>}
 								</td>
 								<th scope="row">
 									<SilkSquare id={lane?.silk ?? "plain"} size={18} />{" "}

@@ -10,15 +10,15 @@ export function Promised({ finish }: { finish: Finish }) {
 	return (
 		<div className={styles.below}>
 			{finish.predictions.length > 0 && (
-				<Card title="What you expected" aside="sealed at the start, opened now">
+				<Card title="Your predictions" aside="hidden since the start">
 					<p>{finish.predictions_say}</p>
 					<table className={styles.expected}>
 						<thead>
 							<tr>
 								<th scope="col">Treatment</th>
-								<th scope="col">you said</th>
+								<th scope="col">predicted</th>
 								<th scope="col">struck</th>
-								<th scope="col">off by</th>
+								<th scope="col">difference</th>
 							</tr>
 						</thead>
 						<tbody>
@@ -41,7 +41,7 @@ export function Promised({ finish }: { finish: Finish }) {
 				</Card>
 			)}
 			{changed.length > 0 && (
-				<Card title="What became of the plan">
+				<Card title="Changes to the plan">
 					<ul className={styles.says}>
 						{changed.map((c) => (
 							<li key={c} dir="auto">
@@ -57,6 +57,6 @@ export function Promised({ finish }: { finish: Finish }) {
 
 function offSaid(points: number, inside: boolean | null): string {
 	const size = Math.round(Math.abs(points));
-	const way = size === 0 ? "spot on" : `${size} points too ${points > 0 ? "high" : "low"}`;
-	return inside ? `${way}, within the doubt` : way;
+	const way = size === 0 ? "exact" : `${size} points too ${points > 0 ? "high" : "low"}`;
+	return inside ? `${way}, within the interval` : way;
 }

@@ -26,7 +26,7 @@ function OneRuns({ runs, finish }: { runs: Schemas["RunsOut"]; finish: Finish })
 	const span = spanOfTens(ends.filter((v): v is number => v != null).map((v) => 100 * v));
 	const differ = runs.q_p !== null && runs.q_p < 0.1;
 	return (
-		<Card title={`Run by run: ${lane?.name}`} aside="gap to the control in points">
+		<Card title={`Run by run: ${lane?.name}`} aside="difference from control, points">
 			<div className={styles.forest}>
 				{runs.runs.map((r) => (
 					<GapRow
@@ -42,16 +42,18 @@ function OneRuns({ runs, finish }: { runs: Schemas["RunsOut"]; finish: Finish })
 						}
 						gap={r.gap}
 						span={span}
-						said={r.gap ? `${r.run}: ${points(r.gap.estimate)}` : `${r.run}: an arm is missing`}
+						said={
+							r.gap ? `${r.run}: ${points(r.gap.estimate)}` : `${r.run}: a treatment is missing`
+						}
 					>
-						{r.gap ? points(r.gap.estimate) : "no pair"}
+						{r.gap ? points(r.gap.estimate) : "no comparison"}
 					</GapRow>
 				))}
 				<GapRow
-					name={<strong>these runs together</strong>}
+					name={<strong>these runs combined</strong>}
 					gap={all}
 					span={span}
-					said={all ? `Together: ${points(all.estimate)}` : "Together: no gap"}
+					said={all ? `Together: ${points(all.estimate)}` : "Combined: no difference available"}
 					hollow
 				>
 					<strong>{all ? points(all.estimate) : "no gap"}</strong>
@@ -59,10 +61,10 @@ function OneRuns({ runs, finish }: { runs: Schemas["RunsOut"]; finish: Finish })
 				<GapAxis span={span} />
 			</div>
 			<p className={styles.note}>
-				<Why method="runs" label="Whether the runs differ" data={spreadOf(runs)}>
+				<Why method="runs" label="Do the runs differ?" data={spreadOf(runs)}>
 					{differ
-						? "The runs differ more than luck would give."
-						: "No sign that the runs differ beyond luck."}
+						? "The runs differ more than chance explains."
+						: "No sign that the runs differ beyond chance."}
 				</Why>
 			</p>
 		</Card>
@@ -73,7 +75,7 @@ function OneRuns({ runs, finish }: { runs: Schemas["RunsOut"]; finish: Finish })
 function spreadOf(runs: Schemas["RunsOut"]): string {
 	const said = [
 		runs.q_p === null
-			? "Too little to ask whether they differ."
+			? "Too little data to tell whether they differ"
 			: `If the runs did not differ, they would look this far apart ${decimal(100 * runs.q_p, 0)} times in 100.`,
 	];
 	if (runs.further)

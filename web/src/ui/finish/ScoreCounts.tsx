@@ -8,9 +8,9 @@ import styles from "./Finish.module.css";
 export function ScoreCounts({ finish }: { finish: Finish }) {
 	const most = Math.max(1, ...finish.lanes.flatMap((l) => l.score_counts ?? []));
 	return (
-		<Card title="Root scores" aside="plants with each score, all stuck; lost or bare = 0">
+		<Card title="Root scores" aside="plants per score; lost or without roots = 0">
 			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
-			<section className={styles.scroll} tabIndex={0} aria-label="Plants with each root score">
+			<section className={styles.scroll} tabIndex={0} aria-label="Plants per root score">
 				<table className={styles.scores}>
 					<thead>
 						<tr>
@@ -20,8 +20,8 @@ export function ScoreCounts({ finish }: { finish: Finish }) {
 									{s}
 								</th>
 							))}
-							<th scope="col">mean, all stuck</th>
-							<th scope="col">mean, struck only</th>
+							<th scope="col">mean of all</th>
+							<th scope="col">mean of rooted</th>
 						</tr>
 					</thead>
 					<tbody>

@@ -12,19 +12,22 @@ export function TimesCard({ finish }: { finish: Finish }) {
 	if (lanes.length === 0) return null;
 	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
 	return (
-		<Card title="How long it took" aside="shares are of all stuck; never struck waits to the end">
+		<Card
+			title="Time to rooting"
+			aside="shares of all; those that never rooted count to the last day"
+		>
 			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
-			<section className={styles.scroll} tabIndex={0} aria-label="Days to strike by treatment">
+			<section className={styles.scroll} tabIndex={0} aria-label="Days to rooting per treatment">
 				<table className={styles.table}>
 					<thead>
 						<tr>
 							<th scope="col">treatment</th>
-							<th scope="col">a quarter by</th>
-							<th scope="col">half by</th>
+							<th scope="col">25 % by</th>
+							<th scope="col">50 % by</th>
 							<th scope="col">70 % by</th>
 							<th scope="col">mean wait, all</th>
-							<th scope="col">against control</th>
-							<th scope="col">struck only</th>
+							<th scope="col">difference from control</th>
+							<th scope="col">mean day, rooted only</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -63,8 +66,8 @@ export function TimesCard({ finish }: { finish: Finish }) {
 				</table>
 			</section>
 			<p className={styles.note}>
-				The last column leaves out those that never struck: an arm that lost its slow half looks
-				fast there.
+				The last column leaves out those that never rooted, so a treatment that lost its slow plants
+				looks fast.
 			</p>
 		</Card>
 	);
@@ -95,5 +98,5 @@ function days(value: number): string {
 
 function waitSays(w: Schemas["IntervalOut"]): string {
 	if (w.low === null || w.high === null) return `${days(w.estimate)} of waiting; ${w.reason}.`;
-	return `${days(w.estimate)} of waiting; the true difference may lie from ${decimal(w.low, 1)} to ${decimal(w.high, 1)} days.`;
+	return `${days(w.estimate)} of waiting; the results fit ${decimal(w.low, 1)} to ${decimal(w.high, 1)} days.`;
 }

@@ -12,9 +12,9 @@ export function TrayMap({ finish, sides }: { finish: Finish; sides?: readonly st
 	const trays = [...new Set(finish.cells.map((c) => c.tray))].sort((a, b) => a - b);
 	return (
 		<Card
-			title="On the bench"
+			title="Tray map"
 			picture="bench"
-			aside="fuller: more struck; cross: lost; the corner shows the silk; a slope over the bench would be seen here"
+			aside="fuller: more rooted; cross: lost; corner: treatment pattern. Uneven trays show up here."
 		>
 			<div className={styles.trays}>
 				{trays.map((t) => (

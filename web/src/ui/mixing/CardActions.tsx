@@ -37,11 +37,11 @@ function ChooseTrial({ card }: { card: MixCard }) {
 		<>
 			<NativeSelect
 				size="sm"
-				aria-label="Put it on the recipes of"
+				aria-label="Trial"
 				value={trialId}
 				onChange={(e) => setTrialId(e.currentTarget.value)}
 				data={[
-					{ value: "", label: "Put it on the recipes of…" },
+					{ value: "", label: "Add to the recipes of …" },
 					...data
 						.filter((t) => !t.finished)
 						.map((t) => ({ value: t.id, label: t.question.slice(0, 60) })),
@@ -83,7 +83,7 @@ export function PutOnList({ card, trialId, treatment: known, onDone }: PutOnList
 		<>
 			<NativeSelect
 				size="sm"
-				aria-label="For the treatment"
+				aria-label="Treatment"
 				value={treatment}
 				onChange={(e) => setTreatment(e.currentTarget.value)}
 				data={[
@@ -94,17 +94,17 @@ export function PutOnList({ card, trialId, treatment: known, onDone }: PutOnList
 			{card.is_refused && (
 				<TextInput
 					size="sm"
-					aria-label="Why it is meant"
-					placeholder="Say why it is meant"
+					aria-label="Reason"
+					placeholder="Reason for overruling"
 					value={override}
 					onChange={(e) => setOverride(e.currentTarget.value)}
 				/>
 			)}
 			<Button size="sm" onClick={send} loading={put.isPending} disabled={card.is_open}>
-				Put on the recipe list
+				Add to recipes
 			</Button>
 			<WhyNot>{card.is_open ? "Answer the question on the card first." : ""}</WhyNot>
-			{put.isSuccess && <span role="status">It is on the list.</span>}
+			{put.isSuccess && <span role="status">Added</span>}
 			<ProblemAlert error={put.error} />
 		</>
 	);

@@ -19,12 +19,12 @@ const SPOON: MixQuestion = {
 function card(over: Partial<Card> = {}): Card {
 	return {
 		key: "rate",
-		title: "So much per litre",
+		title: "Amount per litre",
 		fields: {},
 		understood: ["Amount: 1 tbsp", "In: 250 mL"],
 		amounts: [
 			{ what: "To measure", value: 3.75, unit: "mL", shown: "3.75 mL" },
-			{ what: "Made up to", value: 250, unit: "mL", shown: "250 mL" },
+			{ what: "Make up to", value: 250, unit: "mL", shown: "250 mL" },
 		],
 		says: ["1 tbsp per litre is 15 mL/L."],
 		flags: [],
@@ -70,8 +70,8 @@ describe("a card", () => {
 		const onAnswer = vi.fn();
 		const remembered = { ...SPOON, must: false, chosen: "metric" };
 		render(<MixCard card={card({ questions: [remembered] })} onAnswer={onAnswer} />);
-		expect(screen.getByText("(remembered; change)", { exact: false })).toBeTruthy();
-		fireEvent.click(screen.getByText("Ask me again each time"));
+		expect(screen.getByText("(saved; change)", { exact: false })).toBeTruthy();
+		fireEvent.click(screen.getByText("Ask every time"));
 		expect(onAnswer).toHaveBeenCalledWith("spoon", null);
 	});
 
@@ -79,7 +79,7 @@ describe("a card", () => {
 		const usual = { ...SPOON, must: false, usual: "metric" };
 		render(<MixCard card={card({ questions: [usual] })} onAnswer={vi.fn()} />);
 		expect(screen.getByText("(usual; change)", { exact: false })).toBeTruthy();
-		expect(screen.queryByText("Ask me again each time")).toBeNull();
+		expect(screen.queryByText("Ask every time")).toBeNull();
 		const pressed = screen.getAllByRole("button", { hidden: true, pressed: true });
 		expect(pressed.map((b) => b.textContent)).toEqual(["metric, 15 mLTo measure: 3.75 mL"]);
 	});

@@ -19,7 +19,7 @@ export interface MixCardProps {
 /** What was understood, what to ask, the amounts, the sum in words, and what to beware of. */
 export function MixCard({ card, onAnswer, isBusy, under: Title = "h2", children }: MixCardProps) {
 	const part = card.amounts[0];
-	const whole = card.amounts.find((a) => a.what === "Made up to");
+	const whole = card.amounts.find((a) => a.what === "Make up to");
 	return (
 		<article className={styles.card} aria-label={`Card: ${card.title}`} aria-busy={isBusy}>
 			<Title>{card.title}</Title>
@@ -126,7 +126,7 @@ export function Flags({ flags }: { flags: Flag[] }) {
 }
 
 /** Whether an answer holds for this line alone or for every card. */
-const KEPT: Record<string, string> = { true: "for this line", false: "remembered" };
+const KEPT: Record<string, string> = { true: "for this line", false: "saved" };
 
 interface QuestionProps {
 	question: MixQuestion;
@@ -168,7 +168,7 @@ function Question({ question: q, onAnswer }: QuestionProps) {
 				))}
 				{q.chosen !== null && (
 					<button type="button" onClick={() => onAnswer(q.key, null)}>
-						<span>{q.of_line ? "Take the answer back" : "Ask me again each time"}</span>
+						<span>{q.of_line ? "Take the answer back" : "Ask every time"}</span>
 					</button>
 				)}
 			</div>

@@ -163,7 +163,7 @@ def _talc_parts(p: Parse, counted: list[Phrase], strengths: list[Phrase]) -> Rea
     active_of(p)
     use_joining(p)
     value = s.value * one / (one + other)
-    return Read("talc", {"Parts": f"{one:g} and {other:g}", "Strength": s.text}, word="Mix a talc down",
+    return Read("talc", {"Parts": f"{one:g} and {other:g}", "Strength": s.text}, word="Dilute a powder",
                 amounts=(Made("Strength", value, "%", f"{shown(value)} %"),), says=(f"{s.text} × {one:g} ÷ {one + other:g} = {shown(value)} %, by weight.",))  # fmt: skip
 
 
@@ -196,7 +196,7 @@ def talc(p: Parse) -> Read | None:
             p.use(a, "talc")
         use_joining(p)
         value = s.value * strong.value / (strong.value + plain.value)
-        return Read("talc", {"Talc": strong.text, "Plain talc": plain.text}, word="Mix a talc down", amounts=(
+        return Read("talc", {"Talc": strong.text, "Plain talc": plain.text}, word="Dilute a powder", amounts=(
             Made("Strength", value, "%", f"{shown(value)} %"),), says=(f"{s.text} × {shown(strong.value)} ÷ {shown(strong.value + plain.value)} = {shown(value)} %.",))  # fmt: skip
     if len(masses) != 1:
         return None

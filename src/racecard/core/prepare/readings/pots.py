@@ -43,7 +43,7 @@ def pots(p: Parse) -> Read | None:
         return _by_name(
             "trade_gallon",
             2800.0,
-            "a trade gallon is no gallon of 3785 mL; makers differ from 2.6 to 3.0 L",
+            "a trade gallon is not 3785 mL; makers differ from 2.6 to 3.0 L",
         )
     if lengths and not p.amounts(PPM, MOLAR):
         if rates is None and not (volumes and volumes[0].units[0].asks == "spoon"):

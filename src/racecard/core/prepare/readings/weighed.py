@@ -97,8 +97,8 @@ def _weigh_plainly(v: Phrase, w: Phrase, key: str) -> Read:
     if ml is None:
         raise Refused(f"{v.text}: give the volume in mL or L.")
     mg = ml * plain_ppm(w) / 1000
-    return Read("weigh", {"How much is wanted": v.text, "Strength wanted": w.text, "Active": key}, word="A solution from powder",
-                amounts=(Made(f"{key} to weigh", mg / 1000, "g", f"{shown(mg)} mg"), Made("Made up to", ml, "mL", v.text)),
+    return Read("weigh", {"How much is wanted": v.text, "Strength wanted": w.text, "Active": key}, word="Solution from powder",
+                amounts=(Made(f"{key} to weigh", mg / 1000, "g", f"{shown(mg)} mg"), Made("Make up to", ml, "mL", v.text)),
                 says=(f"{shown(ml)} mL × {shown(plain_ppm(w))} mg/L ÷ 1000 = {shown(mg)} mg.",))  # fmt: skip
 
 
@@ -118,7 +118,7 @@ def no_source(
             return None
         take = ml * w.value / 100
         return Read("rate", {"Share": w.text, "In": v.text}, word="A share of a liquid", amounts=(
-            Made("Concentrate to take", take, "mL", f"{shown(take)} mL"), Made("Made up to", ml, "mL", v.text)),
+            Made("Concentrate to take", take, "mL", f"{shown(take)} mL"), Made("Make up to", ml, "mL", v.text)),
             says=(f"{shown(ml)} mL × {shown(w.value)} % = {shown(take)} mL, made up to {v.text}.",))  # fmt: skip
     if agents:
         return None
@@ -172,7 +172,7 @@ def made(p: Parse) -> Read | None:
         scale = {"g": 1e6, "mg": 1e3, "kg": 1e9, "µg": 1.0}.get(m.unit_of(M).name)
         if ml is not None and scale is not None and key:
             ppm = m.value * scale / ml
-            return Read("made", {"Powder": m.text, "Active": key, "Made up to": v.text}, word="What strength is this?", amounts=(
+            return Read("made", {"Powder": m.text, "Active": key, "Make up to": v.text}, word="Work out a strength", amounts=(
                 Made("Strength", ppm, "mg/L", f"{shown(ppm)} mg/L"),), says=(f"{m.text} in {v.text} = {shown(ppm)} mg/L.",))  # fmt: skip
     answers = {"ounce": "weight"} if m.units[0].asks == "ounce" else {}
     return Read(
