@@ -38,7 +38,7 @@ def test_a_line_is_read_by_keyboard_and_leads_to_its_log(page: Page, server: str
 def test_lanes_are_sorted_cut_and_shown_for_another_milestone(page: Page, server: str) -> None:
     open_demo(page, server, "Lavender")
     struck = page.get_by_role("region", name="Untreated")
-    expect(struck).to_contain_text("9 of 24 struck")
+    expect(struck).to_contain_text("9 of 24 rooted")
     page.get_by_label("Sort by").select_option("place")
     page.get_by_label("Shown").select_option("struck")
     expect(page.get_by_text("Comparing only the rooted ones is not a fair comparison")).to_be_visible()

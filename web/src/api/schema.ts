@@ -3813,6 +3813,8 @@ export interface components {
             role: components["schemas"]["Role"];
             /** Silk */
             silk: string;
+            /** Done */
+            done: string;
             /** Units */
             units: number;
             /** N */

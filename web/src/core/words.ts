@@ -6,7 +6,7 @@ export const ROLE_WORDS = {
 	positive: "positive control",
 	negative: "negative control",
 	standard: "standard",
-	candidate: "candidate",
+	candidate: "to be tested",
 } as const;
 
 const SIDES = ["top", "right", "bottom", "left"] as const;

@@ -30,6 +30,7 @@ from racecard.core.finish.sealed import (
 from racecard.core.finish.secondary import Secondary
 from racecard.core.finish.strike import unit_shares
 from racecard.core.finish.whole import Whole
+from racecard.core.finish.words import done
 from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.plan.compare import LABELS
 from racecard.core.results import Results
@@ -79,6 +80,8 @@ class LaneOut(Out):
     name: str
     role: Role
     silk: str
+    done: str
+    """What those did that reached the goal: rooted, came up."""
     units: int
     n: int
     struck: int
@@ -264,7 +267,7 @@ def _lane(
     mine = results.treatment[results.unit] == arm.index
     gone = np.isfinite(results.lost_by) | np.isfinite(results.removed)
     return LaneOut(
-        treatment=arm.index, name=t.name, role=t.role, silk=t.silk, units=s.units, n=s.n,
+        treatment=arm.index, name=t.name, role=t.role, silk=t.silk, done=done(plan), units=s.units, n=s.n,
         struck=s.struck, lost=s.lost, removed=s.removed, unknown=s.unknown,
         at_start=s.at_start, sampled=sampled, estimated=s.is_estimated, horizon=int(arm.horizon),
         rate=s.rate, rate_pooled=s.rate_pooled,

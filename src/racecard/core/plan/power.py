@@ -425,7 +425,7 @@ def _gap_said(plan: Plan) -> str:
 
 def _full(plan: Plan) -> str:
     if plan.measure is Measure.STRIKE:
-        return f"{plan.expected_percent:.0f} % against 100 %"
+        return f"100 % against {plan.expected_percent:.0f} %"
     if plan.measure is Measure.SPEED:
         return f"{_widest(plan):.0f} days sooner"
     return f"a root score of {plan.expected_score:g} against 5"
@@ -433,7 +433,7 @@ def _full(plan: Plan) -> str:
 
 def _seen(plan: Plan, gap: float) -> str:
     if plan.measure is Measure.STRIKE:
-        return f"{plan.expected_percent:.0f} % against {plan.expected_percent + gap:.0f} %"
+        return f"{plan.expected_percent + gap:.0f} % against {plan.expected_percent:.0f} %"
     if plan.measure is Measure.SPEED:
         return f"{gap:.0f} days sooner"
     return f"a root score {gap:.1f} higher"

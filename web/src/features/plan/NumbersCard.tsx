@@ -113,7 +113,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 			</div>
 			{(isPaired || plan.blocks !== 1) && plan.layout !== "by hand" && (
 				<NativeSelect
-					label={isPaired ? "A pair is alike in" : "A block is alike in"}
+					label={isPaired ? "Pairs share the same" : "Blocks share the same"}
 					value={plan.alike_in}
 					data={["place", "size", "day", "person"]}
 					onChange={(e) => set({ alike_in: e.currentTarget.value })}

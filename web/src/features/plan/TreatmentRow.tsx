@@ -90,7 +90,7 @@ export function TreatmentRow(props: TreatmentRowProps) {
 						onClick={onRemove}
 						aria-label={`Remove ${t.name || `treatment ${n}`}`}
 					>
-						remove
+						Remove
 					</button>
 				</div>
 				<MoreOfArm {...props} at={at} />
@@ -111,7 +111,7 @@ function MoreOfArm({
 	const isTypes = plan.subject === "cutting type";
 	return (
 		<details className={styles.more}>
-			<summary>prediction, own number{isTypes ? ", cuttings per stem" : ""}</summary>
+			<summary>Prediction and number{isTypes ? ", cuttings per stem" : ""}</summary>
 			<div className={styles.small3}>
 				<Loose
 					label="Your prediction, %"

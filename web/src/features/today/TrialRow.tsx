@@ -51,7 +51,7 @@ export function TrialRow({ trial: t, under, isListed }: TrialRowProps) {
 				{t.today !== null && (
 					<>
 						<strong>
-							{t.finished ? "ended, day" : "day"} {t.finished ? t.length_days : t.today}
+							{t.finished ? "ended on day" : "day"} {t.finished ? t.length_days : t.today}
 						</strong>
 						{!t.finished && <span className="muted"> of {t.length_days}</span>}
 						<div className={styles.track} aria-hidden>

@@ -18,7 +18,10 @@ export function Figures({ lane, comparison, finish, bare = false }: FiguresProps
 		<>
 			<StrikeFigure lane={lane} />
 			<div className={styles.figure}>
-				<span className={styles.small}>half struck{lane.half ? " by" : ":"} </span>
+				<span className={styles.small}>
+					half {lane.done}
+					{lane.half ? " by" : ":"}{" "}
+				</span>
 				<HalfFigure lane={lane} timed={finish.timed} />
 			</div>
 			{hasScores && (
@@ -59,11 +62,13 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 	return (
 		<Why
 			method="half"
-			label={lane.half ? `Half struck by day ${lane.half.by}` : "Half rooted: not reached"}
+			label={
+				lane.half ? `Half ${lane.done} by day ${lane.half.by}` : `Half ${lane.done}: not reached`
+			}
 			data={
 				lane.half
-					? `half of all ${counted} had struck some time after day ${lane.half.after} and by day ${lane.half.by}.${doubt ? ` The 95 % limits of the curve cross one half: ${doubt}.` : ""}`
-					: `${lane.struck} of ${counted} struck, and half never had.`
+					? `half of all ${counted} ${lane.done} some time after day ${lane.half.after} and by day ${lane.half.by}.${doubt ? ` The 95 % limits of the curve cross one half: ${doubt}.` : ""}`
+					: `${lane.struck} of ${counted} ${lane.done}; half was not reached.`
 			}
 		>
 			<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>{" "}
@@ -93,10 +98,10 @@ function StrikeFigure({ lane }: { lane: Lane }) {
 		lane.rate_pooled !== null && Math.abs(lane.rate_pooled - lane.rate) > 0.005
 			? `; all plants together ${percent(lane.rate_pooled)}`
 			: "";
-	const data = `${lane.struck} struck of ${lane.n}${leftOut ? ` (${leftOut})` : ""}${lane.estimated ? ", rate estimated from the curve" : ""}${lane.units !== lane.n ? ` in ${lane.units} containers, worth about ${Math.round(lane.effective_n ?? 0)} single plants` : ""}${pooled}.`;
+	const data = `${lane.struck} of ${lane.n} ${lane.done}${leftOut ? ` (${leftOut})` : ""}${lane.estimated ? ", rate estimated from the curve" : ""}${lane.units !== lane.n ? ` in ${lane.units} containers, worth about ${Math.round(lane.effective_n ?? 0)} single plants` : ""}${pooled}.`;
 	return (
 		<div className={styles.figure}>
-			<span className={styles.small}>struck </span>
+			<span className={styles.small}>{lane.done} </span>
 			<Why
 				method={known ? limits.method : "curve"}
 				label={`Strike ${percent(lane.rate)}`}
@@ -134,7 +139,7 @@ function ScoreFigure({ lane, comparison }: { lane: Lane; comparison: Comparison 
 	const struck =
 		lane.score_mean_struck === null
 			? ""
-			: ` Of the struck only: mean ${decimal(lane.score_mean_struck, 1)}.`;
+			: ` Of those that ${lane.done}: mean ${decimal(lane.score_mean_struck, 1)}.`;
 	const odds =
 		comparison?.superiority == null
 			? ""

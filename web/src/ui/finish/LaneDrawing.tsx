@@ -207,9 +207,9 @@ function Band({ lines, clock, height, ink }: InnerProps) {
 
 function describe(lane: Lane, clock: LaneClock): string {
 	const half = lane.half
-		? `half struck between day ${lane.half.after} and day ${lane.half.by}`
+		? `half ${lane.done} between day ${lane.half.after} and day ${lane.half.by}`
 		: "half not reached";
-	return `${lane.name}: ${lane.struck} of ${lane.n} struck by day ${clock.lastDay}, ${half}, ${lane.lost} lost, ${lane.removed} removed.`;
+	return `${lane.name}: ${lane.struck} of ${lane.n} ${lane.done} by day ${clock.lastDay}, ${half}, ${lane.lost} lost, ${lane.removed} removed.`;
 }
 
 /** A lane before the curtain is drawn: its lines in grey. */
@@ -222,7 +222,7 @@ export function BlindDrawing({ lane, clock }: { lane: Schemas["BlindLane"]; cloc
 			viewBox={`-8 -4 ${LANE_WIDTH + 16} ${height + 8}`}
 			className={styles.drawing}
 			role="img"
-			aria-label={`Lane ${lane.number}: ${lane.struck} of ${lane.n} struck by day ${clock.lastDay}, ${lane.lost} lost.`}
+			aria-label={`Lane ${lane.number}: ${lane.struck} of ${lane.n} reached the goal by day ${clock.lastDay}, ${lane.lost} lost.`}
 		>
 			{clock.ticks.map((t) => (
 				<line key={t} x1={t} x2={t} y1={-4} y2={height + 4} stroke="var(--rule)" />

@@ -136,7 +136,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 				<div className={`${styles.lane} ${styles.heads}`} aria-hidden>
 					<span />
 					<span />
-					<span>struck</span>
+					<span>{lanes[0]?.done ?? "struck"}</span>
 					<span>half rooted by</span>
 					{hasScores && <span>root score</span>}
 					<span>{milestone ? "" : "difference from control"}</span>
@@ -184,7 +184,9 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 					)}
 				</p>
 			)}
-			{finish.timed && <Legend hasPace={reference !== undefined} />}
+			{finish.timed && (
+				<Legend done={lanes[0]?.done ?? "struck"} hasPace={reference !== undefined} />
+			)}
 		</Card>
 	);
 }
@@ -205,7 +207,7 @@ interface OneLaneProps {
 }
 
 function OneLane(props: OneLaneProps) {
-	const counts = `${props.lane.struck} of ${props.lane.n} struck${leftOut(props.lane)}`;
+	const counts = `${props.lane.struck} of ${props.lane.n} ${props.lane.done}${leftOut(props.lane)}`;
 	const { lane, lines, comparison, pace, struckOnly, clock, finish, bare } = props;
 	const role = ROLE_WORDS[lane.role];
 	const plantable = lane.plantable === null ? "" : ` · ${lane.plantable} plantable`;
@@ -264,14 +266,14 @@ function Axis({ clock }: { clock: LaneClock }) {
 	);
 }
 
-function Legend({ hasPace }: { hasPace: boolean }) {
+function Legend({ hasPace, done }: { hasPace: boolean; done: string }) {
 	return (
 		<p className={styles.legend}>
 			<svg width="40" height="12" aria-hidden>
 				<rect x="0" y="4" width="18" height="5" fill="var(--moss)" opacity="0.35" />
 				<rect x="18" y="4" width="22" height="5" fill="var(--moss)" />
 			</svg>
-			struck ·
+			{done} ·
 			<svg width="14" height="12" aria-hidden>
 				<path d="M3 2l8 8M11 2l-8 8" stroke="var(--loss)" strokeWidth="2" />
 			</svg>
@@ -283,7 +285,7 @@ function Legend({ hasPace }: { hasPace: boolean }) {
 			<svg width="14" height="12" aria-hidden>
 				<circle cx="7" cy="6" r="3" fill="var(--card)" stroke="var(--ink)" strokeWidth="1.2" />
 			</svg>
-			still waiting
+			not yet
 			{hasPace && (
 				<>
 					{" "}

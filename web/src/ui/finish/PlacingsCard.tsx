@@ -34,7 +34,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 					<tr>
 						<th scope="col">place</th>
 						<th scope="col">treatment</th>
-						<th scope="col">struck</th>
+						<th scope="col">{finish.lanes[0]?.done ?? "struck"}</th>
 						<th scope="col">same letter: no clear difference</th>
 					</tr>
 				</thead>

@@ -17,7 +17,7 @@ export function Promised({ finish }: { finish: Finish }) {
 							<tr>
 								<th scope="col">Treatment</th>
 								<th scope="col">predicted</th>
-								<th scope="col">struck</th>
+								<th scope="col">{finish.lanes[0]?.done ?? "struck"}</th>
 								<th scope="col">difference</th>
 							</tr>
 						</thead>

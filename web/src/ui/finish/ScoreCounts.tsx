@@ -41,9 +41,7 @@ export function ScoreCounts({ finish }: { finish: Finish }) {
 									</td>
 								))}
 								<td>{l.score_mean_all === null ? "not scored" : decimal(l.score_mean_all, 1)}</td>
-								<td>
-									{l.score_mean_struck === null ? "none struck" : decimal(l.score_mean_struck, 1)}
-								</td>
+								<td>{l.score_mean_struck === null ? "none" : decimal(l.score_mean_struck, 1)}</td>
 							</tr>
 						))}
 					</tbody>

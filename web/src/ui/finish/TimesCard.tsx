@@ -56,7 +56,7 @@ export function TimesCard({ finish }: { finish: Finish }) {
 									</td>
 									<td className="muted">
 										{t?.struck_mean == null
-											? "none struck"
+											? "none"
 											: `day ${decimal(t.struck_mean, 1)} (${t.struck_n}; ${t.left_out} left out)`}
 									</td>
 								</tr>
@@ -83,7 +83,7 @@ function dayOf(
 		<Why
 			method="half"
 			label={`${share} % by day ${r.by}`}
-			data={`${share} % of all stuck had struck some time after day ${r.after} and by day ${r.by}${linear == null ? "" : `; by a straight line between looks, day ${decimal(linear, 1)}`}.`}
+			data={`${share} % of all reached it some time after day ${r.after} and by day ${r.by}${linear == null ? "" : `; by a straight line between looks, day ${decimal(linear, 1)}`}.`}
 		>
 			day {r.by}
 		</Why>

@@ -48,7 +48,7 @@ function OneTray({ finish, tray, name }: { finish: Finish; tray: number; name: s
 			<svg
 				viewBox={`-1 -1 ${columns * CELL + 2} ${rows * CELL + 2}`}
 				role="img"
-				aria-label={`${name || "The bench"}: ${rows} rows of ${columns}; ${struck} struck. Rows from the first: ${perRow(cells, rows)}`}
+				aria-label={`${name || "The bench"}: ${rows} rows of ${columns}; ${struck} ${finish.lanes[0]?.done ?? "struck"}. Rows from the first: ${perRow(cells, rows)}`}
 			>
 				{cells.map((c) => {
 					const share = c.n - c.removed > 0 ? c.struck / (c.n - c.removed) : null;
