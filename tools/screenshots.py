@@ -18,11 +18,11 @@ def shoot(page: Page, name: str, path: str, size: tuple[int, int], *, night: boo
     page.goto(path)
     page.wait_for_load_state("networkidle")
     if night:
-        page.get_by_role("button", name="Night shed").click()
+        page.get_by_role("button", name="Dark theme").click()
     page.wait_for_timeout(300)
     page.screenshot(path=FOLDER / f"{name}.png")
     if night:
-        page.get_by_role("button", name="Night shed").click()
+        page.get_by_role("button", name="Dark theme").click()
 
 
 def scrolled(page: Page, name: str, path: str, heading: str) -> None:
@@ -61,7 +61,7 @@ def main(base: str) -> None:
         shoot(page, "finish-running", f"{pea}/finish", TALL)
         shoot(page, "finish-bad", f"{rosemary}/finish", TALL)
         scrolled(page, "finish-beside", f"{lavender}/finish", "Against Untreated")
-        scrolled(page, "finish-cross", f"{pea}/finish", "The factors apart")
+        scrolled(page, "finish-cross", f"{pea}/finish", "Each factor")
         shoot(page, "race", f"{base}/dry-run/races", DESK)
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
         page.goto(f"{base}/dry-run")
@@ -73,8 +73,8 @@ def main(base: str) -> None:
         shoot(page, "mixing", f"{base}/mixing?line={line}", DESK)
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
         page.goto(f"{base}/trials/read-in")
-        page.get_by_label("Choose a file").set_input_files("docs/examples/results.csv")
-        page.get_by_text("Willow water is likely ahead").wait_for()
+        page.get_by_label("Choose file").set_input_files("docs/examples/results.csv")
+        page.get_by_text("Seaweed is likely ahead").wait_for()
         page.screenshot(path=FOLDER / "read-in.png")
         browser.close()
 

@@ -23,6 +23,7 @@ SCREENS = (
     "draft",
     "compare",
     "mixing",
+    "glossary",
     "sum",
     "shelf",
     "defaults",
@@ -84,6 +85,9 @@ def show(
         button = "Lift and score" if screen == "lift" else "Event"
         page.get_by_role("button", name=re.compile(f"^{button}")).click()
         heading = "Round of day" if screen == "lift" else "Beside the look"
+    elif screen == "glossary":
+        page.goto(f"{server}/glossary")
+        heading = "Glossary"
     elif screen in ("shed", "join"):
         page.goto(f"{server}/{screen}")
         heading = "Phones" if screen == "shed" else "Connect this device"

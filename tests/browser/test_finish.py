@@ -25,9 +25,7 @@ def test_a_line_is_read_by_keyboard_and_leads_to_its_log(page: Page, server: str
     page.keyboard.press("ArrowDown")
     page.keyboard.press("ArrowDown")
     expect(lane).to_have_attribute("aria-valuenow", "2")
-    reading = page.get_by_text(
-        re.compile(r"^(2-)?[A-F]\d+, block \d: not yet on day \d+")
-    )
+    reading = page.get_by_text(re.compile(r"^(2-)?[A-F]\d+, block \d: not yet on day \d+"))
     expect(reading).to_be_visible()
     page.keyboard.press("End")
     expect(lane).to_have_attribute("aria-valuetext", re.compile("lost by day|still waiting"))
@@ -41,7 +39,9 @@ def test_lanes_are_sorted_cut_and_shown_for_another_milestone(page: Page, server
     expect(struck).to_contain_text("9 of 24 rooted")
     page.get_by_label("Sort by").select_option("place")
     page.get_by_label("Shown").select_option("struck")
-    expect(page.get_by_text("Comparing only the rooted ones is not a fair comparison")).to_be_visible()
+    expect(
+        page.get_by_text("Comparing only the rooted ones is not a fair comparison")
+    ).to_be_visible()
     lane = page.get_by_role("slider", name=re.compile("^Untreated"))
     expect(lane).to_have_attribute("aria-valuemax", "9")
     page.get_by_label("Stage", exact=True).select_option(label="callus")
@@ -91,6 +91,18 @@ def test_costs_give_advice_beside_the_proof_and_bad_ones_a_sentence(
     expect(page.get_by_role("cell", name="clear, and it pays")).to_be_visible()
     page.reload()
     expect(page.get_by_role("cell", name="clear, and it pays")).to_be_visible()
+
+
+def test_a_term_opens_where_it_stands_and_is_found_in_the_glossary(page: Page, server: str) -> None:
+    open_demo(page, server, "Lavender")
+    page.get_by_role("button", name="pace line").press("Enter")
+    expect(page.get_by_role("dialog")).to_contain_text("control")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Glossary").click()
+    page.get_by_label("Search").fill("holm")
+    expect(page.get_by_text("1 of 80 terms")).to_be_visible()
+    page.get_by_label("Search").fill("xyzzy")
+    expect(page.get_by_text("No term matches “xyzzy”")).to_be_visible()
 
 
 def test_words_that_say_too_much_are_shown_with_others(page: Page, server: str) -> None:
@@ -190,9 +202,7 @@ def test_a_race_is_read_and_counted(page: Page, server: str) -> None:
     page.goto(f"{server}/dry-run/races")
     expect(page.get_by_text("No answers yet")).to_be_visible()
     page.get_by_role("button", name="Chance").click()
-    expect(
-        page.get_by_role("heading", name=re.compile("^(Right|Wrong)$"))
-    ).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("^(Right|Wrong)$"))).to_be_visible()
     expect(page.get_by_text(re.compile(r"^[01] of 1 right"))).to_be_visible()
     page.get_by_role("button", name="Next").click()
     page.get_by_role("button", name="It is real").click()
@@ -238,7 +248,9 @@ def test_a_summary_is_reckoned_again(page: Page, server: str) -> None:
     ).to_be_visible()
     page.get_by_label("Line 1, struck").fill("many")
     page.get_by_role("button", name="Check").click()
-    expect(page.get_by_role("alert")).to_contain_text("Line 1, struck: “many” is not a whole number")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "Line 1, struck: “many” is not a whole number"
+    )
 
 
 def test_conditions_are_shown_in_the_units_the_grower_has(page: Page, server: str) -> None:

@@ -58,7 +58,9 @@ def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) ->
     page.get_by_text("Trays, borders and spare cells").click()
     page.get_by_label("Columns per tray").fill("10")
     page.get_by_label("Last day").fill("6")
-    expect(page.get_by_text(re.compile("20 per treatment would show .* % against 50 %"))).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("20 per treatment would show .* % against 50 %"))
+    ).to_be_visible()
     stuck = (datetime.now() - timedelta(days=6)).strftime("%Y-%m-%dT%H:%M")
     page.get_by_role("button", name="Start trial").press("Enter")
     page.get_by_label("When was it stuck?").fill(stuck)
@@ -111,6 +113,7 @@ def test_arrows_move_the_cursor_and_same_as_last_repeats(
     open_round(page, server, trial, 3)
     for key in ("2", "3", "4", "1"):
         page.keyboard.press(key)
+    expect(page.get_by_text("4 of 12 units looked at")).to_be_visible()
     expect(page.get_by_text("All saved")).to_be_visible()
     open_round(page, server, trial, 6)
     expect(page.locator("[data-cell=A3]")).to_contain_text("was bulges")
@@ -186,6 +189,7 @@ def test_a_blind_trial_stays_sealed_until_the_curtain_is_drawn(
     expect(page.locator("[data-cell=A1]")).to_be_visible()
     assert page.locator("[data-cell] clipPath").count() == 0
     page.keyboard.type("161616161616")
+    expect(page.get_by_text("12 of 12 units looked at")).to_be_visible()
     expect(page.get_by_text("All saved").or_(page.get_by_text("Round complete"))).to_be_visible()
     page.get_by_role("link", name="Finish").click()
     expect(page.get_by_role("heading", name="Treatments hidden")).to_be_visible()
@@ -284,6 +288,7 @@ def test_the_log_of_a_unit_keeps_corrections_beside_what_they_correct(
     page.keyboard.press("3")
     page.keyboard.press("Backspace")
     page.keyboard.press("6")
+    expect(page.locator("[data-cell=A1]")).to_contain_text("rooted")
     expect(page.get_by_text("All saved")).to_be_visible()
     page.keyboard.press("Backspace")
     page.get_by_role("button", name="log of A1").click()

@@ -110,7 +110,9 @@ def test_a_jar_an_arm_is_said_to_be_one_unit(page: Page, server: str) -> None:
     number(page, "Containers per treatment").fill("1")
     number(page, "Plants per container").fill("16")
     number(page, "Blocks (1 = none)").fill("1")
-    expect(page.get_by_text("16 cuttings, one container per treatment = 1 unit per treatment")).to_be_visible()
+    expect(
+        page.get_by_text("16 cuttings, one container per treatment = 1 unit per treatment")
+    ).to_be_visible()
     expect(page.get_by_text("cannot be separated.").first).to_be_visible()
 
 

@@ -239,7 +239,7 @@ def test_starting_together_asks_on_the_spot_what_day_0_is(page: Page, server: st
     expect(page.get_by_text("soak, 2 days")).to_be_visible()
     page.get_by_text("start together", exact=True).click()
     page.get_by_label("Day 0 is").select_option("first wetting")
-    expect(page.get_by_text("day 0 is the first wetting, and every arm")).to_be_visible()
+    expect(page.get_by_text("day 0 is the first wetting, and the days of every")).to_be_visible()
     expect(page.get_by_text("Started later: IBA 1000 ppm on day 2.")).to_be_visible()
 
 

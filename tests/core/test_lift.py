@@ -126,7 +126,11 @@ def test_more_of_a_part_never_lowers_the_score(parts: dict[str, float], grown: s
 
 @pytest.mark.parametrize(
     ("parts", "says"),
-    [({"roots": 1.5}, "whole"), ({"quarters": 5}, "between 0 and 4"), ({"smell": 1}, "not a field")],
+    [
+        ({"roots": 1.5}, "whole"),
+        ({"quarters": 5}, "between 0 and 4"),
+        ({"smell": 1}, "not a field"),
+    ],
 )
 def test_a_part_that_cannot_be_is_refused(parts: dict[str, float], says: str) -> None:
     with pytest.raises(InvalidInput, match=says):

@@ -101,7 +101,7 @@ def test_all_start_together_asks_what_day_0_is_and_says_both_days() -> None:
     assert "Two on day 2" in clock.says[0]
     wetting = clock_of(replace(plan, day0=Day0.WETTING), TEN)
     assert "first wetting" in wetting.says[0]
-    assert wetting.says[1] == "Set later: Two on day 2."
+    assert wetting.says[1] == "Started later: Two on day 2."
 
 
 def test_a_soak_is_no_longer_or_shorter_when_the_clocks_change() -> None:

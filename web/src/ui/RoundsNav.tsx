@@ -2,7 +2,7 @@ import { NavLink } from "react-router";
 import styles from "./RoundsNav.module.css";
 
 const PARTS = [
-	["rounds", "The bench"],
+	["rounds", "Tray"],
 	["log", "Log"],
 	["conditions", "Conditions"],
 	["photos", "Photos"],

@@ -26,8 +26,7 @@ export function Waiting({ shape, label = "Loading", headed }: WaitingProps) {
 			{headed && <div className={`${styles.block} ${styles.head}`} />}
 			<div className={styles[shape]} aria-hidden>
 				{BLOCKS[shape].map((name, i) => (
-					// biome-ignore lint/suspicious/noArrayIndexKey: the blocks never change
-					<div key={i} className={`${styles.block} ${styles[name] ?? ""}`}>
+					<div key={`${name}${i + 1}`} className={`${styles.block} ${styles[name] ?? ""}`}>
 						{name === "tray" &&
 							Array.from({ length: CELLS }, (_, k) => <span key={`cell${k + 1}`} />)}
 					</div>

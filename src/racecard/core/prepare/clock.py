@@ -100,7 +100,7 @@ def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tupl
                 (f"Day 0 is the first wetting; all are set together on day {wet}.",),
                 False,
             )
-        said = f"All start together on day 0 ({plan.day0.value})."
+        said = f"All are ready together, and that is day 0 ({plan.day0.value})."
         if wet and longest >= _SOAK_MINUTES:
             said += f" The longest soak starts {wet} {'day' if wet == 1 else 'days'} before."
         return (said,), False
@@ -113,14 +113,14 @@ def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tupl
     if plan.day0 is Day0.WETTING:
         return (
             (
-                "All soaks start together: day 0 is the first wetting, and every arm's days count from it.",
+                "All soaks start together: day 0 is the first wetting, and the days of every treatment count from it.",
                 f"Started later: {arms}.",
             ),
             True,
         )
     return (
         (
-            f"All soaks start together, so arms are {verb} apart ({arms}, counted from the start of the soaks).",
+            f"All soaks start together, so treatments are {verb} apart ({arms}, counted from the start of the soaks).",
             f"Each unit's day 0 is when it is {verb}; equal ages are compared, never equal dates.",
         ),
         True,

@@ -211,7 +211,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 						<div style={{ width: `${figures.due ? (100 * figures.seen) / figures.due : 0}%` }} />
 					</div>
 					<span className={styles.fresh}>
-						{figures.fresh} newly struck{since}
+						{figures.fresh} new{since}
 					</span>
 				</div>
 				<WaitingLine outbox={log.outbox} isComplete={figures.isComplete} opensAlone={opensAlone} />

@@ -293,7 +293,7 @@ function Legend({ hasPace, done }: { hasPace: boolean; done: string }) {
 					<svg width="34" height="12" aria-hidden>
 						<path d="M0 6H34" stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
 					</svg>
-					<Term name="pace line" />: the control's curve
+					<Term name="pace line">pace line (the control’s curve)</Term>
 				</>
 			)}
 		</p>
