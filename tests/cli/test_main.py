@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
+import racecard
 from racecard.cli.main import app
 
 
@@ -121,3 +122,25 @@ def test_a_folder_that_may_not_be_written_is_one_sentence(command: list[str]) ->
     assert "/proc/nowhere" in said.output
     assert "Traceback" not in said.output
     assert said.output.count("\n") == 1
+
+
+def test_a_line_is_told_for_each_request_when_asked(tmp_path: Path) -> None:
+    port = free_port()
+    told = tmp_path / "log"
+    with told.open("w") as out:
+        command = [sys.executable, "-m", "racecard.cli", "start", "--data", str(tmp_path / "shed")]
+        server = subprocess.Popen([*command, "--port", str(port), "--log", "info"], stderr=out, stdout=out)  # fmt: skip
+        for _ in range(300):
+            try:
+                get(port, "/api/trials")
+                break
+            except OSError:
+                time.sleep(0.1)
+        server.terminate()
+        server.wait()
+    assert '"GET /api/trials HTTP/1.1" 200' in told.read_text()
+
+
+def test_the_version_is_told_at_once() -> None:
+    said = subprocess.run([sys.executable, "-m", "racecard.cli", "--version"], capture_output=True, text=True, check=True)  # fmt: skip
+    assert said.stdout == f"racecard {racecard.__version__}\n"

@@ -62,6 +62,14 @@ class Backups(StrEnum):
     NEVER = "never"
 
 
+class Log(StrEnum):
+    """From which level on the server tells what it does; `info` is one line a request."""
+
+    WARNING = "warning"
+    INFO = "info"
+    DEBUG = "debug"
+
+
 Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the saved trials.")]
 Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127.0.0.1.")]
 
@@ -80,8 +88,11 @@ def start(
     backups: Annotated[
         Backups, typer.Option(help="How often a backup makes itself while this runs.")
     ] = Backups.DAILY,
+    log: Annotated[
+        Log, typer.Option(help="What is written to the terminal; info: one line per request.")
+    ] = Log.WARNING,
 ) -> None:
-    """Serve your own shed on this machine; with --shed, on the local network too."""
+    """Serve your own trials on this machine; with --shed, to phones on the local network too."""
     from racecard.store.engine import Shed, default_folder
 
     shed = Shed(data or default_folder())
@@ -92,12 +103,12 @@ def start(
     if backups is not Backups.NEVER:
         _keep_backing_up(shed, backups)
     if not share:
-        _serve(shed, port)
+        _serve(shed, port, log)
         return
     from racecard.cli.sharing import serve_shared
 
     _check_free(port)
-    serve_shared(shed, port, address)
+    serve_shared(shed, port, address, log)
 
 
 def _keep_backing_up(shed: "Shed", backups: Backups) -> None:
@@ -284,7 +295,7 @@ def _local_zone() -> str:
     return "UTC"
 
 
-def _serve(shed: object, port: int) -> None:
+def _serve(shed: object, port: int, log: str = "warning") -> None:
     from racecard.api.app import create_app
     from racecard.cli.running import run
     from racecard.store.engine import Shed
@@ -294,7 +305,7 @@ def _serve(shed: object, port: int) -> None:
     typer.echo(
         f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
     )
-    run(create_app(shed), port)
+    run(create_app(shed), port, log)
 
 
 def _check_free(port: int) -> None:

@@ -15,14 +15,14 @@ _OBJECTS_BETWEEN_COLLECTIONS = 100_000
 _FRESH_EVERY_S = 60.0
 
 
-def run(app: FastAPI, port: int) -> None:
-    """Serve the application on this machine until it is stopped."""
+def run(app: FastAPI, port: int, log: str = "warning") -> None:
+    """Serve the application on this machine until it is stopped; `log`: from which level on it is told."""
     gc.freeze()
     gc.set_threshold(_OBJECTS_BETWEEN_COLLECTIONS)
     ended = threading.Event()
     threading.Thread(target=_keep_lists_fresh, args=(app, ended), daemon=True).start()
     try:
-        uvicorn.run(app, host="127.0.0.1", port=port, log_level="warning")
+        uvicorn.run(app, host="127.0.0.1", port=port, log_level=log)
     finally:
         ended.set()
 

@@ -16,13 +16,14 @@ from racecard.store.authority import certificate_for
 from racecard.store.engine import Shed
 
 
-def serve_shared(shed: Shed, port: int, address: str) -> None:
+def serve_shared(shed: Shed, port: int, address: str, log: str = "warning") -> None:
     """Serve this machine on one port and, through the gate, the network on the next.
 
     Args:
         shed: the shed.
         port: of this machine's own page; the network's is one higher.
         address: by which phones reach this machine; found where empty.
+        log: from which level on the servers tell what they do.
     """
     reached = address or _own_address()
     name = socket.gethostname()
@@ -35,7 +36,7 @@ def serve_shared(shed: Shed, port: int, address: str) -> None:
     bind = "127.0.0.1" if reached == "127.0.0.1" else "0.0.0.0"
     network = uvicorn.Server(
         uvicorn.Config(
-            Gate(app, shed, sharing), host=bind, port=port + 1, log_level="warning",
+            Gate(app, shed, sharing), host=bind, port=port + 1, log_level=log,
             ssl_certfile=str(served.certificate), ssl_keyfile=str(served.key),
         )
     )  # fmt: skip
@@ -50,7 +51,7 @@ def serve_shared(shed: Shed, port: int, address: str) -> None:
     )
     if sys.stdout.isatty():
         segno.make(join, error="m").terminal(compact=True)
-    run(app, port)
+    run(app, port, log)
     network.should_exit = True
     side.join(timeout=5)
 

@@ -8,6 +8,7 @@ many); a *block* is a set of units alike in place, size, day or person.
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from functools import lru_cache
 
 
 class Kind(StrEnum):
@@ -295,8 +296,13 @@ class Cell:
     @property
     def code(self) -> str:
         """What is written on the label: tray (from the second on), row letter, column number."""
-        tray = "" if self.tray == 0 else f"{self.tray + 1}-"
-        return f"{tray}{row_letters(self.row)}{self.col + 1}"
+        return _code(self.tray, self.row, self.col)
+
+
+@lru_cache(maxsize=50_000)
+def _code(tray: int, row: int, col: int) -> str:
+    named = "" if tray == 0 else f"{tray + 1}-"
+    return f"{named}{row_letters(row)}{col + 1}"
 
 
 def row_letters(row: int) -> str:

@@ -426,7 +426,7 @@ class CellOut(Out):
         cls, cell: Cell, *, sealed: bool = False, label: str | None = None, turn: int | None = None
     ) -> "CellOut":
         spare = cell.treatment < 0
-        return cls(
+        return cls.model_construct(
             code=cell.code, tray=cell.tray, row=cell.row, col=cell.col, block=cell.block,
             spare=spare, border=cell.treatment == BORDER, locked=cell.locked and not sealed,
             treatment=None if spare or sealed or cell.treatment == HIDDEN else cell.treatment,

@@ -190,6 +190,8 @@ def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
     """
     if trial.drawn is not None:
         return dict(trial.drawn.lifts)
+    if not trial.plan.sample_lifts:
+        return {}
     rng = generator(trial.seed, "sample lifts", legacy=(0x11F7,))
     blocks = sorted({u.cell.block for u in trial.planted})
     order = [blocks[i] for i in rng.permutation(len(blocks))]
