@@ -175,7 +175,7 @@ def test_a_plan_is_carried_out_dry_looked_at_and_compared(page: Page, server: st
     page.get_by_label("True rate, Leaf-bud").fill("20")
     page.get_by_role("button", name="Simulate 40 times").click()
     expect(page.get_by_role("heading", name="Results")).to_be_visible(timeout=60_000)
-    expect(page.get_by_text("From 40 invented seasons")).to_be_visible()
+    expect(page.get_by_text("From 40 simulated trials")).to_be_visible()
     page.get_by_text("lucky", exact=True).click()
     expect(page.get_by_role("slider", name=re.compile("^Leaf-bud"))).to_be_visible()
     for name in ("as planned, seen here", "again, seen here"):

@@ -367,7 +367,7 @@ def test_the_sentence_says_what_cannot_be_shown() -> None:
     three = a_plan(units=3)
     assert "can never show anything" in says(three, power_of_plan(three))
     eight = a_plan("U", "A", "B", "C", units=16)
-    assert "would show even 50 % against 100 % only" in says(eight, power_of_plan(eight))
+    assert "would show even 100 % against 50 % only" in says(eight, power_of_plan(eight))
     many = a_plan(units=40)
     assert "8 times in 10" in says(many, power_of_plan(many))
     near = a_plan(units=24, expected_percent=90)

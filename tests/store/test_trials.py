@@ -311,7 +311,7 @@ def test_a_bench_without_a_lot_starts_only_over_a_reason(
     shed: Shed, plan: dict[str, Any], code: str
 ) -> None:
     trial = create_trial(shed, a_plan(**plan), 1, "me")
-    with pytest.raises(InvalidInput, match="say why") as refused:
+    with pytest.raises(InvalidInput, match="give your reason") as refused:
         start_trial(shed, trial.id, "me")
     assert refused.value.pointer == "/overrides"
     reasons = tuple(Override(c, "one shelf") for c in ("not_drawn", "rows_by_treatment"))

@@ -386,25 +386,25 @@ def _says(plan: Plan, run: DryRun, family: Sequence[int]) -> tuple[str, ...]:
         name = plan.treatments[t.treatment].name
         if abs(t.effect) < 0.005:
             out.append(
-                f"{name}, truly no different: called clear {_in(t.wrong, run.done)}, by chance alone."
+                f"{name}, no true difference: called clear {_in(t.wrong, run.done)}, by chance alone."
             )
             continue
-        wrong = f", called the wrong way {_in(t.wrong, run.done)}" if t.wrong else ""
+        wrong = f", clear but wrong {_in(t.wrong, run.done)}" if t.wrong else ""
         out.append(
-            f"{name}, truly {points(t.effect)} points: called clear {_in(t.right, run.done)}, likely "
-            f"{_in(t.likely, run.done)}, left open {_in(t.silent, run.done)}{wrong}."
+            f"{name}, true difference {points(t.effect)} points: clear {_in(t.right, run.done)}, likely "
+            f"{_in(t.likely, run.done)}, open {_in(t.silent, run.done)}{wrong}."
         )
         if t.shown_when_called is not None and abs(t.shown_when_called) > abs(t.effect) + 0.03:
             out.append(
-                f"Where {name} is called clear the gap shown is {points(t.shown_when_called)} on average: "
-                "a lucky season is called more easily, so first results shrink later."
+                f"When {name} is called clear, the difference shown is {points(t.shown_when_called)} points on average: "
+                "lucky trials are called clear more often, so first results shrink later."
             )
     if run.best_first is not None:
         out.append(
-            f"The truly best treatment strikes most {_in(run.best_first * run.done, run.done)}."
+            f"The best treatment also shows the highest rate {_in(run.best_first * run.done, run.done)}."
         )
     out.append(
-        f"From {run.done} invented seasons; each share is sure to about {2 * doubt:.0f} points at most."
+        f"From {run.done} simulated trials; each figure is accurate to about {2 * doubt:.0f} points."
     )
     return tuple(out)
 

@@ -53,7 +53,7 @@ export function Tallies({ carried }: { carried: Carried }) {
 						<span className={styles.arm}>
 							<SilkSquare id={design.silks[t.treatment] ?? "plain"} size={18} />{" "}
 							<span dir="auto">{design.names[t.treatment]}</span>
-							<span className="muted"> truly {points(t.effect)}</span>
+							<span className="muted"> true difference {points(t.effect)}</span>
 						</span>
 						<span className={styles.bars} role="img" aria-label={said}>
 							{told

@@ -41,7 +41,7 @@ const LADDER = {
 	],
 	exits: [
 		{ code: null, cause: "rotted", name: "Rotted", look_for: "", key: "8", drawing: "rotted" },
-		{ code: null, cause: "removed", name: "Taken out", look_for: "", key: "x", drawing: "removed" },
+		{ code: null, cause: "removed", name: "Removed", look_for: "", key: "x", drawing: "removed" },
 	],
 	endpoints: [6],
 	default_endpoint: 6,
@@ -253,7 +253,7 @@ describe("taps", () => {
 	it("find the key that says what was seen, a loss before its stage", () => {
 		expect(keyOf(seen({ stage: 6 }), LADDER)?.name).toBe("Rooted");
 		expect(keyOf(seen({ stage: 6, loss: "rotted" }), LADDER)?.name).toBe("Rotted");
-		expect(keyOf(seen({ stage: null, removed: 1 }), LADDER)?.name).toBe("Taken out");
+		expect(keyOf(seen({ stage: null, removed: 1 }), LADDER)?.name).toBe("Removed");
 		expect(keyOf(null, LADDER)).toBeUndefined();
 	});
 

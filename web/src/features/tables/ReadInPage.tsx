@@ -28,11 +28,11 @@ export function ReadInPage() {
 			<div className={styles.page}>
 				<Card title="A table (CSV or XLSX)">
 					<p>
-						One row a plant, or a row for several alike with their <b>count</b>. Only{" "}
-						<b>treatment</b> is needed; say <b>outcome</b> (struck, alive, lost, removed),{" "}
+						One row per plant, or one row for several alike with their <b>count</b>. Only{" "}
+						<b>treatment</b> is required. Optional: <b>outcome</b> (struck, alive, lost, removed),{" "}
 						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
-						<b>container</b> and <b>score</b> where you have them. Nothing is kept until you say so.
-						A trial exported as JSON is imported directly.
+						<b>container</b>, <b>score</b>. Nothing is saved until you press Save. A trial exported
+						as JSON is imported directly.
 					</p>
 					<label className={styles.file}>
 						Choose file

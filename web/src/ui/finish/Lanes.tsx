@@ -137,7 +137,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 					<span />
 					<span />
 					<span>{lanes[0]?.done ?? "struck"}</span>
-					<span>half rooted by</span>
+					<span>half {lanes[0]?.done ?? "struck"} by</span>
 					{hasScores && <span>root score</span>}
 					<span>{milestone ? "" : "difference from control"}</span>
 				</div>
