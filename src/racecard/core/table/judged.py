@@ -51,6 +51,21 @@ class JudgedTable:
         return self.whole.judgement
 
 
+_OUTCOMES = {"outcome", "day_from", "day_to", "day", "score"}
+"""Columns of which one at least says what became of a plant; without any, none may be said to have failed."""
+
+
+def _check_outcomes(sheet: Sheet) -> None:
+    if _OUTCOMES & set(sheet.columns):
+        return
+    aside = (
+        f" The columns {', '.join(sheet.left_aside[:6])} are not known." if sheet.left_aside else ""
+    )
+    raise InvalidInput(
+        f"No column says what became of the plants: add outcome (struck, alive, lost, removed).{aside}"
+    )
+
+
 def judge_sheet(
     sheet: Sheet, *, unit: UnitKind | None = None, control: str | None = None, margin: float = 20.0
 ) -> JudgedTable:
@@ -63,12 +78,13 @@ def judge_sheet(
         margin: smallest smallest difference that matters, points.
 
     Raises:
-        InvalidInput: no rows, no or too many treatments, two controls, or a unit told twice.
+        InvalidInput: no rows, no outcomes, no or too many treatments, two controls, or a unit told twice.
     """
     if not sheet.rows:
         raise InvalidInput("The table has no rows of results below its header.")
     rows, is_daily = _with_look_before(_one_row_a_plant(sheet.rows))
     arms = _treatments(rows, control)
+    _check_outcomes(sheet)
     reference = next((t.name for t in arms if t.role is Role.CONTROL), None)
     keys, groups = _containers(rows)
     is_shared = any(sum(r.count for r in g) > 1 for g in groups)
