@@ -1,5 +1,6 @@
 """Rounds over HTTP."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
@@ -106,12 +107,15 @@ class RecordedOut(Out):
     seq: int
 
 
-class RoundUnit(Out):
+@dataclass(frozen=True, slots=True)
+class RoundUnit:
     """One unit in a round: what was seen before, what this round saw, what another phone saw.
 
     `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `lift`: drawn for
     the lift of this day. `second`: among those a second scorer scores.
     """
+
+    __pydantic_config__ = ConfigDict(extra="forbid")
 
     id: str
     cell: CellOut

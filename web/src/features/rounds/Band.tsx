@@ -10,7 +10,7 @@ export interface BandProps {
 }
 
 const ROW_PX = 99;
-const AHEAD = "400px";
+const AHEAD = "300px";
 
 /** Some rows of a tray, painted while they are near what is seen; else a space of their height. */
 export function Band({ rows, isAlways, className, style, children }: BandProps) {

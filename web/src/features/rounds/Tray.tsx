@@ -5,6 +5,7 @@ import { StageDrawing } from "@/ui/StageDrawing";
 import { Band } from "./Band";
 import styles from "./Rounds.module.css";
 import { keyOf, standAlike, traysOf } from "./round";
+import { useColumnsSeen } from "./useColumnsSeen";
 
 /** Benches up to here are painted whole, so that the browser can search them. */
 const ALL_AT_ONCE = 600;
@@ -33,6 +34,12 @@ export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
 		if (document.activeElement instanceof HTMLElement && document.activeElement.dataset.cell)
 			active?.focus();
 	}, [cursor]);
+	const isSmall = round.units.length <= ALL_AT_ONCE;
+	const [from, to] = useColumnsSeen(box, columns, isSmall);
+	const isSeen = (i: number) => {
+		const col = round.units[i]?.col ?? 0;
+		return i === cursor || (from <= col && col <= to);
+	};
 	const gridTemplateColumns = `22px repeat(${columns}, minmax(52px, 1fr))`;
 	return (
 		<section className={styles.trays} aria-label="Trays" ref={box}>
@@ -52,25 +59,36 @@ export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
 					{bands.map((band) => (
 						<Band
 							key={band.first}
-							rows={band.rows}
-							isAlways={round.units.length <= ALL_AT_ONCE || band.at.has(cursor)}
+							rows={band.rows.length}
+							isAlways={isSmall || band.at.has(cursor)}
 							className={styles.tray}
 							style={{ gridTemplateColumns }}
 						>
 							{() =>
-								[...band.at].map((i) => (
-									<CellAt
-										key={i}
-										unit={round.units[i] as RoundUnit}
-										isFirst={band.leads.has(i)}
-										ladder={ladder}
-										plan={plan}
-										mode={mode}
-										isActive={i === cursor}
-										at={i}
-										onPick={onPick}
-									/>
-								))
+								band.rows.map((row, r) => [
+									<span
+										key={`row${r + 1}`}
+										className={styles.axis}
+										style={{ gridArea: `${r + 1} / 1` }}
+									>
+										{rowLetters(round.units[row[0] ?? 0]?.row ?? 0)}
+									</span>,
+									...row
+										.filter(isSeen)
+										.map((i) => (
+											<CellAt
+												key={i}
+												unit={round.units[i] as RoundUnit}
+												line={r + 1}
+												ladder={ladder}
+												plan={plan}
+												mode={mode}
+												isActive={i === cursor}
+												at={i}
+												onPick={onPick}
+											/>
+										)),
+								])
 							}
 						</Band>
 					))}
@@ -82,7 +100,8 @@ export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
 
 interface CellAtProps {
 	unit: RoundUnit;
-	isFirst: boolean;
+	/** Which line of its band it stands in. */
+	line: number;
 	ladder: Ladder;
 	plan: PlanRead;
 	mode: TrayProps["mode"];
@@ -93,7 +112,7 @@ interface CellAtProps {
 
 /** One place; drawn anew only where what is seen of it changed. */
 const CellAt = memo(function CellAt(props: CellAtProps) {
-	const { unit: u, isFirst, ladder, plan, mode, isActive, at, onPick } = props;
+	const { unit: u, line, ladder, plan, mode, isActive, at, onPick } = props;
 	const isScoring = mode !== "look";
 	const mark = mode === "second" ? u.second_score : (u.score?.score ?? (u.score ? "✓" : null));
 	const isSeen = isScoring ? mark !== null : u.current !== null;
@@ -105,56 +124,49 @@ const CellAt = memo(function CellAt(props: CellAtProps) {
 	const silk =
 		isScoring || u.cell.treatment === null ? undefined : plan.treatments[u.cell.treatment]?.silk;
 	return (
-		<>
-			{isFirst && (
-				<span className={styles.axis} style={{ gridColumn: 1 }}>
-					{rowLetters(u.row)}
+		<button
+			type="button"
+			data-cell={u.cell.code}
+			className={`${styles.cell} ${state} ${isActive ? styles.active : ""}`}
+			style={{ gridArea: `${line} / ${u.col + 2}` }}
+			aria-current={isActive ? "true" : undefined}
+			tabIndex={isActive ? 0 : -1}
+			onClick={() => onPick(at)}
+		>
+			{silk && (
+				<span className={styles.silk}>
+					<SilkSquare id={silk} size={13} />
 				</span>
 			)}
-			<button
-				type="button"
-				data-cell={u.cell.code}
-				className={`${styles.cell} ${state} ${isActive ? styles.active : ""}`}
-				style={{ gridColumn: u.col + 2 }}
-				aria-current={isActive ? "true" : undefined}
-				tabIndex={isActive ? 0 : -1}
-				onClick={() => onPick(at)}
-			>
-				{silk && (
-					<span className={styles.silk}>
-						<SilkSquare id={silk} size={13} />
-					</span>
-				)}
-				{(u.conflict || u.lift || hasMoved) && (
-					<span className={styles.flagged} aria-hidden>
-						{u.conflict ? "two" : u.lift ? "lift" : u.cell.code}
-					</span>
-				)}
-				{plan.per_container > 1 && !isScoring ? (
-					<CountFace unit={u} sown={plan.per_container} faint={!isSeen} />
-				) : isScoring ? (
-					<span aria-hidden className={styles.score}>
-						{mark ?? (mode === "second" && !u.second ? "" : "·")}
-					</span>
-				) : (
-					<StageDrawing
-						name={key?.drawing ?? ladder.stages[0]?.drawing ?? ""}
-						shoot={shown?.shoot}
-						faint={!isSeen}
-					/>
-				)}
-				<span className={styles.word}>
-					<span className="visually-hidden">{u.cell.code}: </span>
-					{says}
-					<span className="visually-hidden">
-						{u.gone ? ", gone" : isSeen ? "" : ", not looked at in this round"}
-						{u.conflict ? ", two looks differ" : ""}
-						{u.lift ? ", to lift today" : ""}
-						{hasMoved ? `, moved here, its label says ${u.cell.code}` : ""}
-					</span>
+			{(u.conflict || u.lift || hasMoved) && (
+				<span className={styles.flagged} aria-hidden>
+					{u.conflict ? "two" : u.lift ? "lift" : u.cell.code}
 				</span>
-			</button>
-		</>
+			)}
+			{plan.per_container > 1 && !isScoring ? (
+				<CountFace unit={u} sown={plan.per_container} faint={!isSeen} />
+			) : isScoring ? (
+				<span aria-hidden className={styles.score}>
+					{mark ?? (mode === "second" && !u.second ? "" : "·")}
+				</span>
+			) : (
+				<StageDrawing
+					name={key?.drawing ?? ladder.stages[0]?.drawing ?? ""}
+					shoot={shown?.shoot}
+					faint={!isSeen}
+				/>
+			)}
+			<span className={styles.word}>
+				<span className="visually-hidden">{u.cell.code}: </span>
+				{says}
+				<span className="visually-hidden">
+					{u.gone ? ", gone" : isSeen ? "" : ", not looked at in this round"}
+					{u.conflict ? ", two looks differ" : ""}
+					{u.lift ? ", to lift today" : ""}
+					{hasMoved ? `, moved here, its label says ${u.cell.code}` : ""}
+				</span>
+			</span>
+		</button>
 	);
 });
 

@@ -48,14 +48,13 @@ export function orderOf(round: Pick<Round, "units" | "shuffled">, order: Order):
 
 export interface BandOfRows {
 	first: number;
-	rows: number;
-	/** Indices of its units, row by row. */
+	/** Indices of its units, row by row from the left. */
+	rows: readonly (readonly number[])[];
+	/** The same, to find one. */
 	at: ReadonlySet<number>;
-	/** Those of them that stand first in their row. */
-	leads: ReadonlySet<number>;
 }
 
-const ROWS_IN_BAND = 5;
+const ROWS_IN_BAND = 3;
 
 /** The trays as they stand, each cut into bands of rows that are painted together. */
 export function traysOf(units: readonly RoundUnit[]): { tray: number; bands: BandOfRows[] }[] {
@@ -65,13 +64,7 @@ export function traysOf(units: readonly RoundUnit[]): { tray: number; bands: Ban
 		const bands = trays[trays.length - 1]?.bands;
 		for (let k = 0; k < rows.length; k += ROWS_IN_BAND) {
 			const part = rows.slice(k, k + ROWS_IN_BAND);
-			const leads = part.map((row) => row[0] ?? 0);
-			bands?.push({
-				first: leads[0] ?? 0,
-				rows: part.length,
-				at: new Set(part.flat()),
-				leads: new Set(leads),
-			});
+			bands?.push({ first: part[0]?.[0] ?? 0, rows: part, at: new Set(part.flat()) });
 		}
 		rows = [];
 	};
