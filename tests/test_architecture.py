@@ -72,6 +72,7 @@ def test_api_features_do_not_import_each_other() -> None:
         "gate",
         "boundary",
         "standings",
+        "table_work",
         "problems",
         "__init__",
     }

@@ -120,7 +120,7 @@ def paths(client: TestClient, trial: dict[str, Any]) -> list[str]:
     unit = units(client, trial)[0]
     values = {
         "trial_id": trial["id"], "other_id": trial["id"], "day": "3", "unit_id": unit["id"], "name": "x",
-        "trial": trial["id"][:8], "code": unit["cell"]["label"], "number": "1", "job_id": "x", "run_id": "x", "table_id": "x",
+        "trial": trial["id"][:8], "code": unit["cell"]["label"], "number": "1", "job_id": "x", "run_id": "x", "table_id": "x", "work_id": "x",
     }  # fmt: skip
     out = []
     for path, methods in api.items():

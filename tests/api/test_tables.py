@@ -1,6 +1,7 @@
 """Tables over HTTP: checked without saving, kept, judged, taken out."""
 
 import json
+import time
 from typing import Any
 
 import pytest
@@ -87,10 +88,41 @@ def test_a_sealed_trial_is_not_taken_out(client: TestClient, clock: Clock) -> No
     assert client.get(f"/api/trials/{trial['id']}/table.csv").json()["type"] == "/problems/sealed"
 
 
-def test_the_page_takes_no_more_rows_than_it_can_judge_in_seconds(client: TestClient) -> None:
-    content = b"treatment,outcome,day_from,day_to\n" + b"A,struck,1,2\n" * 50_001
-    answer = client.post("/api/tables/check", params={"name": "big.csv"}, content=content)
-    assert answer.status_code == 422
-    assert (
-        "more than 50,000 rows: use “racecard finish FILE”" in answer.json()["errors"][0]["detail"]
-    )
+LONG = b"treatment,role,outcome\n" + b"U,control,alive\n" * 6_000 + b"A,,struck\n" * 6_000
+
+
+def waited(client: TestClient, found: Any) -> Any:
+    while found.get("work"):
+        time.sleep(0.05)
+        found = client.get(f"/api/tables/work/{found['work']['id']}").json()
+    return found
+
+
+def test_a_long_table_is_judged_in_a_process_of_its_own_and_kept(client: TestClient) -> None:
+    begun = post(client, "tables/check", LONG, name="long").json()
+    assert begun["work"]
+    assert begun["finish"] is None
+    found = waited(client, begun)
+    assert found["rows"] == 12_000
+    assert [arm["struck"] for arm in found["arms"]] == [0, 6_000]
+    kept = post(client, "tables", LONG, name="kept").json()
+    assert (kept["name"], kept["finish"]) == ("kept", found["finish"])
+    assert client.get(f"/api/tables/{kept['id']}").json() == kept
+
+
+def test_a_long_table_can_be_stopped_and_only_two_are_read_at_once(client: TestClient) -> None:
+    works = [post(client, "tables/check", LONG + b"B,,struck\n" * n).json()["work"] for n in (1, 2)]
+    third = post(client, "tables/check", LONG)
+    assert third.json()["type"] == "/problems/conflict"
+    assert post(client, "tables", LONG + b"B,,struck\n", name="early").status_code == 409
+    for work in works:
+        assert client.delete(f"/api/tables/work/{work['id']}").status_code == 204
+        assert client.get(f"/api/tables/work/{work['id']}").status_code == 404
+    again = post(client, "tables/check", LONG)
+    assert again.status_code == 200
+    waited(client, again.json())
+
+
+def test_a_long_file_that_is_no_table_says_so(client: TestClient) -> None:
+    begun = post(client, "tables/check", LONG.replace(b"treatment", b"what", 1)).json()
+    assert "no column called treatment" in json.dumps(waited(client, begun))

@@ -33,6 +33,7 @@ from racecard.api import (
 )
 from racecard.api.boundary import LOCAL_HOSTS, Boundary
 from racecard.api.schemas.problems import Problem
+from racecard.api.table_work import LongTables
 from racecard.errors import NotFound
 from racecard.standins.label_printer import LabelPrinter
 from racecard.store.clock_guard import PhoneClocks
@@ -62,6 +63,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
     app.state.sharing = None
     app.state.phone_clocks = PhoneClocks()
     app.state.dry_runs = dry_runs.Jobs()
+    app.state.long_tables = LongTables()
     app.add_middleware(
         GZipMiddleware, minimum_size=1000, compresslevel=3
     )  # 9 costs more than the network

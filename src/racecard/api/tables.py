@@ -8,21 +8,21 @@ from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLine, TableOut
+from racecard.api.table_work import Asked, LongTables
 from racecard.core.finish.trial import lifted_samples
 from racecard.core.log.assemble import in_force, own_ages, unit_logs
 from racecard.core.model import Trial
 from racecard.core.table.audited import audit
-from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
-from racecard.core.table.rows import Sheet
+from racecard.core.table.judged import UnitKind
 from racecard.core.table.taken_out import lines_of
 from racecard.core.written import Observation
-from racecard.errors import InvalidInput, Sealed
-from racecard.formats.sheet import MOST_BYTES, read_sheet, write_csv
+from racecard.errors import Conflict, InvalidInput, Sealed
+from racecard.formats.sheet import MOST_BYTES, write_csv
 from racecard.formats.trial_file import read_trial, write_trial
 from racecard.store.bring_in import bring_in
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
-from racecard.store.read_in import drop_table, keep_table, list_tables, load_table
+from racecard.store.read_in import ReadIn, drop_table, keep_table, list_tables, load_table
 from racecard.store.rounds import load_observations
 from racecard.store.trials import load_trial
 
@@ -43,17 +43,26 @@ _FILE = {
 }
 
 
-_MOST_ROWS = 50_000
-"""A page waits some seconds for so many."""
-
-
 @router.post("/tables/check", operation_id="check_table", openapi_extra=_FILE)
 async def check_table(
     request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None
 ) -> TableOut:
-    """What a CSV or XLSX file comes to, with every bad row; nothing is saved."""
+    """What a CSV or XLSX file comes to, with every bad row; nothing is saved. A long one goes to work."""
     content = await _file(request)
-    return await run_in_threadpool(_told, content, name, unit, control, frozenset(skip or ()))
+    asked = Asked(name, unit, control, frozenset(skip or ()))
+    return await run_in_threadpool(_long(request).table, content, asked)
+
+
+@router.get("/tables/work/{work_id}", operation_id="get_table_work")
+def get_work(request: Request, work_id: str) -> TableOut:
+    """A long table: how far it is, or what it came to."""
+    return _long(request).get(work_id).shown()
+
+
+@router.delete("/tables/work/{work_id}", operation_id="stop_table_work", status_code=204)
+def stop_work(request: Request, work_id: str) -> None:
+    """Stop reading a long table."""
+    _long(request).stop(work_id)
 
 
 @router.post("/tables", operation_id="keep_table", status_code=201, openapi_extra=_FILE)
@@ -62,8 +71,8 @@ async def keep(
     unit: Unit = None, control: Control = None, skip: Skip = None,
 ) -> TableOut:  # fmt: skip
     """Keep a table; refused while a row that is not left out breaks a rule."""
-    content, skipped = await _file(request), frozenset(skip or ())
-    return await run_in_threadpool(_keep, shed, who, name, content, unit, control, skipped)
+    content, asked = await _file(request), Asked(name, unit, control, frozenset(skip or ()))
+    return await run_in_threadpool(_keep, shed, who, content, asked, _long(request))
 
 
 @router.post("/tables/audit", operation_id="audit_summary")
@@ -80,11 +89,11 @@ def get_tables(shed: ShedDep) -> list[TableLine]:
 
 
 @router.get("/tables/{table_id}", operation_id="get_table")
-def get_table(shed: ShedDep, table_id: str) -> TableOut:
+def get_table(request: Request, shed: ShedDep, table_id: str) -> TableOut:
     """One table, judged."""
     with shed.reading() as session:
         kept = load_table(session, table_id)
-    return _told(kept.content, kept.name, kept.unit, kept.control, kept.skipped, kept.id)
+    return _long(request).table(kept.content, _asked(kept))
 
 
 @router.delete("/tables/{table_id}", operation_id="drop_table", status_code=204)
@@ -160,28 +169,30 @@ async def _file(request: Request) -> bytes:
     return b"".join(parts)
 
 
-def _keep(
-    shed: Shed, who: str, name: str, content: bytes, unit: UnitKind | None, control: str | None,
-    skipped: frozenset[int],
-) -> TableOut:  # fmt: skip
-    sheet = read_sheet(content, skipped, most_rows=_MOST_ROWS)
-    if sheet.bad:
-        raise InvalidInput(f"{sheet.bad[0].says()} Correct the file, or leave out the bad rows.")
-    judge_sheet(sheet, unit=unit, control=control)
-    kept = keep_table(shed, name, content, who, unit=unit, control=control, skipped=skipped)
-    return _told(content, kept.name, unit, control, skipped, kept.id)
+def _keep(shed: Shed, who: str, content: bytes, asked: Asked, long: LongTables) -> TableOut:
+    found = long.table(content, asked)
+    if found.work is not None:
+        raise Conflict("This table is still being read: save it when its result is shown.")
+    if found.bad:
+        raise InvalidInput(f"{found.bad[0].says} Correct the file, or leave out the bad rows.")
+    if found.problem is not None:
+        raise InvalidInput(found.problem)
+    kept = keep_table(
+        shed,
+        asked.name,
+        content,
+        who,
+        unit=asked.unit,
+        control=asked.control,
+        skipped=asked.skipped,
+    )
+    return found.model_copy(update={"id": kept.id, "name": kept.name})
 
 
-def _told(
-    content: bytes, name: str, unit: UnitKind | None, control: str | None,
-    skipped: frozenset[int], id: str | None = None,
-) -> TableOut:  # fmt: skip
-    sheet: Sheet = read_sheet(content, skipped, most_rows=_MOST_ROWS)
-    table: JudgedTable | None = None
-    problem: str | None = None
-    if not sheet.bad:
-        try:
-            table = judge_sheet(sheet, unit=unit, control=control)
-        except InvalidInput as exc:
-            problem = exc.detail
-    return TableOut.from_core(sheet, table, problem, name=name, id=id)
+def _asked(kept: ReadIn) -> Asked:
+    return Asked(kept.name, kept.unit, kept.control, kept.skipped, kept.id)
+
+
+def _long(request: Request) -> LongTables:
+    long: LongTables = request.app.state.long_tables
+    return long

@@ -5,7 +5,7 @@ import io
 import re
 import zipfile
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from racecard.core.table.rows import (
@@ -27,20 +27,29 @@ _MOST_UNPACKED = 300_000_000
 _ROW = re.compile(rb'<(?:\w+:)?row\b[^>]*?\br="(\d+)"')
 _DECLARES = (b"<!DOCTYPE", b"<!ENTITY")
 _ZIP = b"PK\x03\x04"
+_PROGRESS_ROWS = 2_000
+Progress = Callable[[int], None]
+
+
+class TooManyRows(InvalidInput):
+    """More rows than were asked for; the table may still be good."""
 
 
 def read_sheet(
-    content: bytes, skip: frozenset[int] = frozenset(), *, most_rows: int = MOST_ROWS
-) -> Sheet:
+    content: bytes, skip: frozenset[int] = frozenset(), *, most_rows: int = MOST_ROWS,
+    progress: Progress | None = None,
+) -> Sheet:  # fmt: skip
     """Read a table; which of the two formats it is shows in its first bytes.
 
     Args:
         content: the file.
         skip: rows to leave out, as numbered in the file (the header is 1).
         most_rows: rows that are taken; a page that waits for the answer takes fewer.
+        progress: told the rows read so far, every couple of thousand.
 
     Raises:
         InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
+        TooManyRows: more than `most_rows`.
     """
     if len(content) > MOST_BYTES:
         raise InvalidInput(
@@ -49,7 +58,7 @@ def read_sheet(
     if not content.strip():
         raise InvalidInput("The file is empty.")
     rows = _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
-    return _sheet(rows, skip, most_rows)
+    return _sheet(rows, skip, most_rows, progress)
 
 
 def _from_csv(content: bytes) -> Iterator[list[str]]:
@@ -143,7 +152,9 @@ def _cell_text(value: object) -> str:
     return str(value)
 
 
-def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int], most_rows: int) -> Sheet:
+def _sheet(
+    lines: Iterable[Sequence[str]], skip: frozenset[int], most_rows: int, progress: Progress | None
+) -> Sheet:
     numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
     filled = ((i, line) for i, line in numbered if any(line))
     try:
@@ -161,12 +172,9 @@ def _sheet(lines: Iterable[Sequence[str]], skip: frozenset[int], most_rows: int)
     read = 0
     for n, (i, line) in enumerate(filled):
         if n >= most_rows:
-            way = (
-                "split it"
-                if most_rows == MOST_ROWS
-                else "use “racecard finish FILE”, which takes more, or split it"
-            )
-            raise InvalidInput(f"The table has more than {most_rows:,} rows: {way}.")
+            raise TooManyRows(f"The table has more than {most_rows:,} rows: split it.")
+        if progress and n % _PROGRESS_ROWS == 0:
+            progress(n)
         if i in skip:
             continue
         key = (*line, str(i)) if "unit" in names else tuple(line)

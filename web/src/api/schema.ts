@@ -1783,10 +1783,34 @@ export interface paths {
         put?: never;
         /**
          * Check Table
-         * @description What a CSV or XLSX file comes to, with every bad row; nothing is saved.
+         * @description What a CSV or XLSX file comes to, with every bad row; nothing is saved. A long one goes to work.
          */
         post: operations["check_table"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/work/{work_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Work
+         * @description A long table: how far it is, or what it came to.
+         */
+        get: operations["get_table_work"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Work
+         * @description Stop reading a long table.
+         */
+        delete: operations["stop_table_work"];
         options?: never;
         head?: never;
         patch?: never;
@@ -5894,6 +5918,7 @@ export interface components {
             /** Arms */
             arms: components["schemas"]["TableArm"][];
             finish: components["schemas"]["FinishOut"] | null;
+            work?: components["schemas"]["WorkOut"] | null;
         };
         /**
          * TallyOut
@@ -6327,6 +6352,16 @@ export interface components {
          * @enum {string}
          */
         Why: "" | "not_looked_at" | "not_looked_for" | "shared_containers" | "one_unit" | "blocks_of_one_treatment" | "several_differences" | "thinned_strongest" | "nothing_left" | "all_struck" | "none_struck";
+        /**
+         * WorkOut
+         * @description A long table that is still being read: what to ask for it by, and its rows read so far.
+         */
+        WorkOut: {
+            /** Id */
+            id: string;
+            /** Rows */
+            rows: number;
+        };
         /**
          * WorthIn
          * @description What the grower reckons with, per cutting or seed, in one currency; costs by treatment.
@@ -11464,6 +11499,102 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TableOut"];
                 };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_table_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                work_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_table_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                work_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not found */
             404: {

@@ -39,7 +39,7 @@ export function significant(value: number): string {
 }
 
 export function count(n: number, one: string, many = `${one}s`): string {
-	return `${n} ${n === 1 ? one : many}`;
+	return `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
 }
 
 const DATE = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short" });

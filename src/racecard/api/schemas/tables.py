@@ -37,6 +37,13 @@ class TableArm(Out):
     struck: int
 
 
+class WorkOut(Out):
+    """A long table that is still being read: what to ask for it by, and its rows read so far."""
+
+    id: str
+    rows: int
+
+
 class TableOut(Out):
     """What was understood of a table, what is wrong with it, and what it comes to."""
 
@@ -53,6 +60,15 @@ class TableOut(Out):
     ceiling: str
     arms: list[TableArm]
     finish: FinishOut | None
+    work: WorkOut | None = None
+
+    @classmethod
+    def at_work(cls, name: str, id: str | None, work: WorkOut) -> "TableOut":
+        """A table of which nothing is known yet."""
+        return cls(
+            id=id, name=name, rows=work.rows, columns=[], left_aside=[], bad=[], bad_total=0, problem=None,
+            unit=None, control=None, ceiling="", arms=[], finish=None, work=work,
+        )  # fmt: skip
 
     @classmethod
     def from_core(

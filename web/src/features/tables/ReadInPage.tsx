@@ -8,11 +8,11 @@ import { BadRows } from "./BadRows";
 import { SummaryCheck } from "./SummaryCheck";
 import styles from "./Tables.module.css";
 import { type Asked, useReadIn } from "./useReadIn";
+import { Working } from "./Working";
 
 /** A table of results from a notebook, a paper or another bench becomes a judged trial. */
 export function ReadInPage() {
-	const { asked, setAsked, ask, check, keep, bringIn } = useReadIn();
-	const table = check.data;
+	const { asked, setAsked, ask, check, table, work, stop, stops, keep, bringIn } = useReadIn();
 	const choose = (file: File | undefined) => {
 		if (!file) return;
 		if (file.name.endsWith(".json")) {
@@ -37,15 +37,17 @@ export function ReadInPage() {
 					<label className={styles.file}>
 						Choose file
 						<input
+							key={stops}
 							type="file"
 							accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
 							onChange={(e) => choose(e.currentTarget.files?.[0])}
 						/>
 					</label>
 					{check.isPending && <Loader size="sm" aria-label="Reading" />}
-					<ProblemAlert error={check.error ?? bringIn.error} />
+					{work.rows !== undefined && !work.error && <Working rows={work.rows} onStop={stop} />}
+					<ProblemAlert error={check.error ?? work.error ?? bringIn.error} />
 				</Card>
-				{!table && <SummaryCheck />}
+				{!table && work.rows === undefined && <SummaryCheck />}
 				{asked && table && (
 					<>
 						<Understood table={table} asked={asked} ask={ask} />

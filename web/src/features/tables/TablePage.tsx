@@ -7,6 +7,8 @@ import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./Tables.module.css";
+import { useTableWork } from "./useTableWork";
+import { Working } from "./Working";
 
 /** The judgement of a table that was read in. */
 export function TablePage() {
@@ -14,10 +16,13 @@ export function TablePage() {
 	const queries = useQueryClient();
 	const navigate = useNavigate();
 	const params = { path: { table_id: tableId } };
-	const { data, error } = useQuery({
+	const kept = useQuery({
 		queryKey: ["table", tableId],
 		queryFn: () => body(api.GET("/api/tables/{table_id}", { params })),
 	});
+	const work = useTableWork(kept.data);
+	const data = work.table;
+	const error = kept.error ?? work.error;
 	const drop = useMutation({
 		mutationFn: () => body(api.DELETE("/api/tables/{table_id}", { params })),
 		onSuccess: () => {
@@ -26,6 +31,16 @@ export function TablePage() {
 		},
 	});
 	if (error) return <ProblemAlert error={error} />;
+	if (work.rows !== undefined)
+		return (
+			<Working
+				rows={work.rows}
+				onStop={() => {
+					void work.stop();
+					navigate("/trials");
+				}}
+			/>
+		);
 	if (!data) return <Waiting shape="lanes" label="Calculating the result" />;
 	return (
 		<>

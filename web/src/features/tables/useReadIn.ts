@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, body, type Table } from "@/api/client";
+import { useTableWork } from "./useTableWork";
 
 export interface Asked {
 	file: File;
@@ -32,6 +33,7 @@ export function useReadIn() {
 	const queries = useQueryClient();
 	const navigate = useNavigate();
 	const [asked, setAsked] = useState<Asked | null>(null);
+	const [stops, setStops] = useState(0);
 	const check = useMutation<Table, Error, Asked>({
 		mutationFn: (a) =>
 			body(api.POST("/api/tables/check", { params: { query: query(a) }, ...fileBody(a.file) })),
@@ -51,10 +53,18 @@ export function useReadIn() {
 			navigate(`/trials/${id}/plan`);
 		},
 	});
+	const work = useTableWork(check.data);
 	const ask = (next: Asked) => {
+		void work.stop();
 		setAsked(next);
 		keep.reset();
 		check.mutate(next);
 	};
-	return { asked, setAsked, ask, check, keep, bringIn };
+	const stop = () => {
+		void work.stop();
+		check.reset();
+		setAsked(null);
+		setStops((n) => n + 1); // a new file field, so that the same file can be chosen again
+	};
+	return { asked, setAsked, ask, check, table: work.table, work, stop, stops, keep, bringIn };
 }

@@ -1,0 +1,196 @@
+"""Long tables, judged in a process of their own: with progress, a way to stop, and phones unhindered.
+
+Run as `python -m racecard.api.table_work`: a line of JSON (`Asked`) and the file on standard input;
+on standard output the rows read so far, a line each, and at the end the table as JSON.
+"""
+
+import contextlib
+import hashlib
+import os
+import subprocess
+import sys
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, field
+
+from pydantic import TypeAdapter
+
+from racecard.api.schemas.tables import TableOut, WorkOut
+from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.errors import Conflict, InvalidInput, NotFound
+from racecard.formats.sheet import MOST_ROWS, TooManyRows, read_sheet
+
+AT_ONCE_ROWS = 10_000
+"""Rows that are judged while the page waits; more of them, in a process of their own."""
+_AT_ONCE_BYTES = 1_000_000
+_MOST_RUNNING = 2
+_MOST_KEPT = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A table, and how it is to be read."""
+
+    name: str
+    unit: UnitKind | None = None
+    control: str | None = None
+    skipped: frozenset[int] = frozenset()
+    id: str | None = None
+
+
+_ASKED = TypeAdapter(Asked)
+
+
+def judged(
+    content: bytes, asked: Asked, *, most_rows: int = MOST_ROWS, is_to_stdout: bool = False
+) -> TableOut:
+    """Read and judge a table here and now.
+
+    Raises:
+        InvalidInput: it is no table. TooManyRows: more than `most_rows`.
+    """
+    step = _print_progress if is_to_stdout else None
+    sheet = read_sheet(content, asked.skipped, most_rows=most_rows, progress=step)
+    table: JudgedTable | None = None
+    problem: str | None = None
+    if not sheet.bad:
+        try:
+            table = judge_sheet(sheet, unit=asked.unit, control=asked.control)
+        except InvalidInput as exc:
+            problem = exc.detail
+    return TableOut.from_core(sheet, table, problem, name=asked.name, id=asked.id)
+
+
+@dataclass(slots=True)
+class Work:
+    """One long table in its own process."""
+
+    id: str
+    asked: Asked
+    content: bytes
+    process: subprocess.Popen[bytes]
+    rows: int = 0
+    found: TableOut | None = None
+    problem: str | None = None
+    follower: threading.Thread | None = None
+
+    @property
+    def is_running(self) -> bool:
+        """Whether an answer is still to come."""
+        return self.found is None and self.problem is None
+
+    def begin(self) -> None:
+        """Follow the process in the background."""
+        self.follower = threading.Thread(target=self._follow, daemon=True)
+        self.follower.start()
+
+    def stop(self) -> None:
+        """End the process and clear up behind it."""
+        self.process.kill()
+        if self.follower:
+            self.follower.join()
+
+    def _follow(self) -> None:
+        """Hand the file over, then read what the process says until it ends."""
+        with self.process as process:
+            assert process.stdin is not None
+            assert process.stdout is not None
+            with contextlib.suppress(OSError):  # stopped before it had read the file
+                process.stdin.write(_ASKED.dump_json(self.asked) + b"\n" + self.content)
+                process.stdin.close()
+            for line in process.stdout:
+                self._hear(line)
+        if self.is_running:
+            self.problem = "Reading this table was stopped: choose the file again to start over."
+
+    def _hear(self, line: bytes) -> None:
+        if line.startswith(b"{"):
+            self.found = TableOut.model_validate_json(line)
+        elif line.startswith(b"!"):
+            self.problem = line[1:].decode().strip()
+        elif line.endswith(b"\n"):  # else it was killed in the middle of a number
+            self.rows = int(line)
+
+    def shown(self) -> TableOut:
+        """The table, or how far it is."""
+        if self.problem is not None:
+            raise InvalidInput(self.problem)
+        if self.found is not None:
+            return self.found
+        return TableOut.at_work(self.asked.name, self.asked.id, WorkOut(id=self.id, rows=self.rows))
+
+
+@dataclass(slots=True)
+class LongTables:
+    """The long tables of this server; the last few answers are kept, so that a reload is quick."""
+
+    by_id: "OrderedDict[str, Work]" = field(default_factory=OrderedDict)
+    lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def table(self, content: bytes, asked: Asked) -> TableOut:
+        """Judge it here when it is short, else begin (or find) its work.
+
+        Raises:
+            InvalidInput: it is no table. Conflict: two others are being read.
+        """
+        if len(content) <= _AT_ONCE_BYTES:
+            with contextlib.suppress(TooManyRows):
+                return judged(content, asked, most_rows=AT_ONCE_ROWS)
+        found = self._work(content, asked).shown()
+        return found.model_copy(update={"name": asked.name, "id": asked.id})
+
+    def get(self, work_id: str) -> Work:
+        """One of them; NotFound once the server forgot it."""
+        with self.lock:
+            work = self.by_id.get(work_id)
+        if work is None:
+            raise NotFound("That table is no longer being read: choose the file again.")
+        return work
+
+    def stop(self, work_id: str) -> None:
+        """End its process; what it had read is dropped."""
+        work = self.get(work_id)
+        with self.lock:
+            self.by_id.pop(work_id, None)
+        work.stop()
+
+    def _work(self, content: bytes, asked: Asked) -> Work:
+        read_as = f"{asked.unit} {asked.control!r} {sorted(asked.skipped)}"
+        id = hashlib.sha256(read_as.encode() + content).hexdigest()[:32]
+        with self.lock:
+            known = self.by_id.get(id)
+            if known is not None and known.problem is None:
+                self.by_id.move_to_end(id)
+                return known
+            if sum(w.is_running for w in self.by_id.values()) >= _MOST_RUNNING:
+                raise Conflict("Two long tables are being read already: stop one, or wait for it.")
+            while len(self.by_id) >= _MOST_KEPT:
+                del self.by_id[next(k for k, w in self.by_id.items() if not w.is_running)]
+            work = self.by_id[id] = Work(id, asked, content, _process())
+            work.begin()
+        return work
+
+
+def _process() -> subprocess.Popen[bytes]:
+    command = [sys.executable, "-m", "racecard.api.table_work"]
+    return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+
+
+def _print_progress(rows: int) -> None:
+    print(rows, flush=True)
+
+
+def main() -> None:
+    """The process itself: nicer than the server, so that a tap still goes first."""
+    os.nice(10)
+    asked = _ASKED.validate_json(sys.stdin.buffer.readline())
+    try:
+        found = judged(sys.stdin.buffer.read(), asked, is_to_stdout=True)
+    except InvalidInput as exc:
+        print(f"!{' '.join(exc.detail.split())}", flush=True)
+        return
+    print(found.model_dump_json(), flush=True)
+
+
+if __name__ == "__main__":
+    main()
