@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from racecard.core.model import History, Kind, Plan, Role, Treatment
-from racecard.core.results import Results, results_from
+from racecard.core.model.results import Results, results_from
 
 LAST = 42
 

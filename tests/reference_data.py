@@ -6,7 +6,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from racecard.core.results import Bools, Floats
+from racecard.core.arrays import Bools, Floats
 
 FOLDER = Path(__file__).parent / "reference"
 

@@ -13,10 +13,10 @@ from typing import Any
 import pytest
 
 from racecard.api.schemas.finish import FinishOut
-from racecard.core.dryrun.carry_out import Season
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import Season
 from racecard.core.dryrun.truths import Nuisance
-from racecard.core.finish.whole import whole_finish
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import Carrier, Kind, Layout, Measure, Plan, Role
 from racecard.core.plan.arms import Factor, cross, ladder
 from racecard.core.plan.bench import draw_bench

@@ -23,20 +23,21 @@ from tests.builders import a_plan
 from tests.cli.test_main import free_port
 
 from racecard.api.standings import lines_of_all, tasks_of_all
-from racecard.core.dryrun.carry_out import Season, carry_out
+from racecard.core.arrays import Floats
+from racecard.core.assess.judge import judge
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import Season, carry_out
 from racecard.core.dryrun.truths import Nuisance
-from racecard.core.finish.curve import fit_curve, self_consistent, strike_scores
-from racecard.core.finish.judge import judge
-from racecard.core.finish.lot import Redealer
-from racecard.core.finish.whole import whole_finish
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import History, Measure, Trial
+from racecard.core.model.observation import Observation
+from racecard.core.model.results import Results, results_from
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import arms_table
 from racecard.core.plan.power import power_of_plan
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
-from racecard.core.results import Floats, Results, results_from
-from racecard.core.written import Observation
+from racecard.core.stats.interval_curve import fit_curve, self_consistent, strike_scores
+from racecard.core.stats.permutation import Redealer
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.trials import create_trial, start_trial

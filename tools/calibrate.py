@@ -14,19 +14,19 @@ from typing import Any
 import numpy as np
 from tests.builders import a_plan
 
-from racecard.core.dryrun.carry_out import Season
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.judge import call
+from racecard.core.assess.strike import Shares, gap
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import Season
 from racecard.core.dryrun.truths import Nuisance, true_share
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.judge import call
-from racecard.core.finish.proportions import newcombe, newcombe_paired, stratified_score, wilson
-from racecard.core.finish.strike import Shares, gap
-from racecard.core.finish.whole import whole_finish
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.log.days import planned_looks
 from racecard.core.model import CHECKS, Layout, Measure, Plan
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import binomial_chances
 from racecard.core.plan.power import power_at
+from racecard.core.stats.proportions import newcombe, newcombe_paired, stratified_score, wilson
 
 OUT = Path(__file__).parent.parent / "docs" / "calibration.md"
 CLEAR = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
@@ -400,8 +400,8 @@ def planner(seasons: int, seed: int = 14) -> list[tuple[str, float, float]]:
 
 
 def _p_of(season: Season, results: object) -> float:
-    from racecard.core.finish.strike import comparable, unit_shares
-    from racecard.core.results import Results
+    from racecard.core.assess.strike import comparable, unit_shares
+    from racecard.core.model.results import Results
 
     assert isinstance(results, Results)
     units, _ = comparable(unit_shares(results, season.plan.length_days), 1, 0)

@@ -5,7 +5,7 @@ import tempfile
 from pathlib import Path
 
 from racecard.api.app import create_app
-from racecard.core.glossary import as_markdown
+from racecard.core.text.glossary import as_markdown
 from racecard.formats.trial_file import schema_text
 from racecard.store.engine import Shed
 

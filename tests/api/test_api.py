@@ -222,10 +222,10 @@ def test_everything_drawn_is_described_once(client: TestClient) -> None:
 
 def test_every_interval_names_a_method_that_is_told(client: TestClient) -> None:
     told = {m["id"] for m in client.get("/api/reference").json()["methods"]}
-    source = Path("src/racecard/core/finish")
-    named = set(re.findall(r'method="(\w+)"', (source / "proportions.py").read_text()))
+    source = Path("src/racecard/core")
+    named = set(re.findall(r'method="(\w+)"', (source / "stats" / "proportions.py").read_text()))
     named |= set(
-        re.findall(r'"(\w+_containers|container_blocks)"', (source / "strike.py").read_text())
+        re.findall(r'"(\w+_containers|container_blocks)"', (source / "assess" / "strike.py").read_text())
     )
     assert named <= told
     assert {"lot", "floor", "half", "quality", "power", "curve"} <= told

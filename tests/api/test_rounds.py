@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from racecard.core.log.histories import history_of_looks
-from racecard.core.written import Look
+from racecard.core.model.observation import Look
 from racecard.store.engine import Shed
 from tests.api.test_api import begin, send, tap, units
 from tests.conftest import Clock

@@ -12,7 +12,7 @@ from PIL import Image, ImageChops, ImageStat
 from playwright.sync_api import Locator, Page, expect
 from reportlab.pdfgen.canvas import Canvas
 
-from racecard.core.drawings import SILKS
+from racecard.core.model.drawings import SILKS
 from racecard.core.prepare.sums import SUMS
 from racecard.formats.label_sheets import paint_silk
 from tests.browser.conftest import axe_faults

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.table.audited import Audit, Detail, Told, audit, mean_is_possible
+from racecard.core.exchange.audited import Audit, Detail, Told, audit, mean_is_possible
 from racecard.errors import InvalidInput
 
 

@@ -11,11 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import chisquare
 
-from racecard.core.finish.lot import Redealer, deals_within_lines, floor_of, floor_within
 from racecard.core.log.assemble import results_of, unit_logs
 from racecard.core.model import BORDER, SPARE, Cell, Layout, Plan, Unit
 from racecard.core.plan.bench import Lock, draw_bench, most_in_a_line, sticking_order
 from racecard.core.plan.codes import LETTERS, blind_codes, is_code
+from racecard.core.stats.permutation import Redealer, deals_within_lines, floor_of, floor_within
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 from scipy.stats import binom
 
-from racecard.core.dryrun.carry_out import DryRun, Season, carry_out
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import DryRun, Season, carry_out
 from racecard.core.dryrun.truths import (
     Nuisance,
     changed_design,

@@ -6,12 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import hypergeom
 
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.judge import judge
-from racecard.core.finish.lot import floor_of
-from racecard.core.finish.proportions import newcombe
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.judge import judge
+from racecard.core.model.results import Results
 from racecard.core.plan.exact import arms_table
-from racecard.core.results import Results
+from racecard.core.stats.permutation import floor_of
+from racecard.core.stats.proportions import newcombe
 from tests.builders import a_plan, containers, counts, singles, struck, waiting
 
 MOST = 12

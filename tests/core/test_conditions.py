@@ -7,7 +7,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.conditions.played import FAULTS, readings
 from racecard.core.conditions.reading import (
     DayOf,
     Reading,
@@ -20,6 +19,7 @@ from racecard.core.conditions.reading import (
     quantity_of,
     usable,
 )
+from racecard.core.conditions.simulated_readings import FAULTS, readings
 from racecard.errors import InvalidInput
 
 T0 = datetime(2026, 5, 4, tzinfo=UTC)

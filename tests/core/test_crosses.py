@@ -7,13 +7,13 @@ import numpy as np
 import pytest
 from statsmodels.api import GLM, OLS, families
 
-from racecard.core.finish.crosses import Cross, cross_of, factors_of, quasi_logistic
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.lot import Redealer
-from racecard.core.finish.strike import unit_shares
+from racecard.core.assess.crosses import Cross, cross_of, factors_of, quasi_logistic
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.strike import unit_shares
 from racecard.core.model import Plan
+from racecard.core.model.results import Results
 from racecard.core.plan.arms import Factor, cross
-from racecard.core.results import Results
+from racecard.core.stats.permutation import Redealer
 from tests.builders import a_plan, containers, counts
 from tests.reference_data import orobanche_counts
 

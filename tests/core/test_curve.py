@@ -6,8 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from lifelines import KaplanMeierFitter
 
-from racecard.core.finish.curve import Curve, fit_curve, self_consistent, strike_scores
-from racecard.core.results import Bools, Floats
+from racecard.core.arrays import Bools, Floats
+from racecard.core.stats.interval_curve import Curve, fit_curve, self_consistent, strike_scores
 from racecard.errors import InvalidInput
 from tests.reference_data import breast
 

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import binom
 
-from racecard.core.differences import because, differing, entangled, in_use, pairs
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.judge import judge
+from racecard.core.assess.base_rates import base_rate, most_alike
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.judge import judge
 from racecard.core.log.days import look_spacing, planned_looks
 from racecard.core.model import (
     Agent,
@@ -26,15 +26,14 @@ from racecard.core.model import (
     Subject,
     Treatment,
 )
+from racecard.core.model.differences import because, differing, entangled, in_use, pairs
+from racecard.core.notes.from_plan import notes_from_plan
 from racecard.core.plan.arms import Factor, cross, ladder, mixture
-from racecard.core.plan.base_rates import base_rate, most_alike
 from racecard.core.plan.baseline import balance, deal_grades
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.check import faults
 from racecard.core.plan.compare import differences, in_words
-from racecard.core.plan.fit import hints, offers, unit_says
-from racecard.core.plan.gather import shortfall_says, to_gather
-from racecard.core.plan.objections import notes_from_plan
+from racecard.core.plan.materials_needed import shortfall_says, to_gather
 from racecard.core.plan.record import as_record, fingerprint, from_record, short
 from racecard.core.plan.seeds import (
     chance_of_any,
@@ -42,6 +41,7 @@ from racecard.core.plan.seeds import (
     seeds_on_average,
     seeds_to_be_sure,
 )
+from racecard.core.plan.suggestions import hints, offers, unit_says
 from racecard.core.plan.templates import STAGES, TEMPLATES, begin
 from racecard.errors import InvalidInput
 from tests.builders import a_plan, counts

@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.finish.diary import notes_on_events
 from racecard.core.log.course import course
 from racecard.core.log.due import State, missed_says, tasks
 from racecard.core.log.events import EVENTS, places, says, standing, units_touched
-from racecard.core.log.heard import heard
 from racecard.core.log.measures import check_measures
+from racecard.core.log.note_parser import heard
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, Kind, Measure, Plan, Status, Trial, Unit
-from racecard.core.written import Entry, Look, Observation, Scope, UnitLog
+from racecard.core.model.observation import Entry, Look, Observation, Scope, UnitLog
+from racecard.core.notes.from_diary import notes_on_events
 from racecard.errors import InvalidInput, NotFound
 from tests.builders import a_plan
 

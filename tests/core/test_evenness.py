@@ -7,18 +7,18 @@ import numpy as np
 import pytest
 from scipy.stats import hypergeom, ks_2samp
 
-from racecard.core.finish.evenness import (
+from racecard.core.assess.judge import judge
+from racecard.core.model import Cell
+from racecard.core.model.results import Results
+from racecard.core.notes.heterogeneity import (
     _dealt_to_many,
     gradient,
     homogeneity,
     notes_on_evenness,
     tolerance_of_four,
 )
-from racecard.core.finish.judge import judge
-from racecard.core.finish.lot import Redealer
-from racecard.core.finish.rests import notes_on_resting
-from racecard.core.model import Cell
-from racecard.core.results import Results
+from racecard.core.notes.influence import notes_on_resting
+from racecard.core.stats.permutation import Redealer
 from tests.builders import a_plan, containers, counts, singles, struck, waiting
 
 _TABLE_5B = {

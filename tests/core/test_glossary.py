@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from racecard.core.glossary import TERMS, as_markdown
+from racecard.core.text.glossary import TERMS, as_markdown
 
 
 def test_the_document_is_the_glossary_of_the_page() -> None:

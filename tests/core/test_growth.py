@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.finish import growth
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.lot import Redealer
+from racecard.core.assess import growth
+from racecard.core.assess.grade import Grade
 from racecard.core.model import Cell, Unit
-from racecard.core.written import Entry, Scope
+from racecard.core.model.observation import Entry, Scope
+from racecard.core.stats.permutation import Redealer
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

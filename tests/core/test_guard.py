@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.finish.guard import honest_wording, overreaches
-from racecard.core.finish.judge import judge
+from racecard.core.assess.judge import judge
+from racecard.core.text.overclaims import honest_wording, overreaches
 from tests.builders import a_plan, counts
 
 

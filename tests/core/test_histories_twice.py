@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from racecard.core.log.histories import history_of_looks, shoot_history
 from racecard.core.model import History
-from racecard.core.written import Look
+from racecard.core.model.observation import Look
 
 ENDPOINT = 6
 

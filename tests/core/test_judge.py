@@ -4,14 +4,14 @@ import numpy as np
 import pytest
 from scipy.stats import mannwhitneyu
 
-from racecard.core.finish.grade import Grade, grade_of, lowest
-from racecard.core.finish.judge import Judgement, judge
-from racecard.core.finish.lot import Redealer
-from racecard.core.finish.proportions import Interval
-from racecard.core.finish.quality import aligned_ranks, arm_quality, compare_quality
-from racecard.core.finish.settle import plants_needed
+from racecard.core.assess.grade import Grade, grade_of, lowest
+from racecard.core.assess.judge import Judgement, judge
+from racecard.core.assess.quality import aligned_ranks, arm_quality, compare_quality
+from racecard.core.assess.to_settle import plants_needed
 from racecard.core.model import History, Role
-from racecard.core.results import results_from
+from racecard.core.model.results import results_from
+from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.proportions import Interval
 from racecard.errors import InvalidInput
 from tests.builders import (
     LAST,

@@ -6,12 +6,12 @@ from itertools import permutations
 import numpy as np
 import pytest
 
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.ladder import Ladder, contrasts, ladder_of, rungs_of
-from racecard.core.finish.lot import Redealer
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.ladder import Ladder, contrasts, ladder_of, rungs_of
 from racecard.core.model import Carrier, Plan
+from racecard.core.model.results import Results
 from racecard.core.plan.arms import ladder, mixture
-from racecard.core.results import Results
+from racecard.core.stats.permutation import Redealer
 from tests.builders import a_plan, counts
 
 

@@ -23,11 +23,11 @@ from racecard.core.log.lift import (
     shared_score,
     shuffled,
 )
-from racecard.core.log.said import line_of
+from racecard.core.log.log_lines import line_of
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, Kind, Status, Trial, Unit
+from racecard.core.model.observation import Observation
 from racecard.core.plan.bench import draw_bench
-from racecard.core.written import Observation
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

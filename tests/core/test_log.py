@@ -12,7 +12,7 @@ from racecard.core.log.days import elapsed_days, look_days, noon_of_day
 from racecard.core.log.histories import check_counts, histories_of_counts, history_of_looks
 from racecard.core.log.stages import endpoint_name, ladder_for
 from racecard.core.model import Cell, Kind, Unit
-from racecard.core.written import Count, Look, Observation, UnitLog
+from racecard.core.model.observation import Count, Look, Observation, UnitLog
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
-from racecard.core.finish.lot import Redealer, _sums_by_score, below, floor_of, holm
-from racecard.core.results import Bools, Floats, Ints
+from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.stats.permutation import Redealer, _sums_by_score, below, floor_of, holm
 from racecard.errors import InvalidInput
 from tests.reference_data import orobanche
 

@@ -475,7 +475,7 @@ def test_nothing_written_in_any_field_breaks_a_sum(key: str, data: st.DataObject
     with suppress(InvalidInput):
         found = reckon(key, fields, METRIC if data.draw(st.booleans()) else {})
         assert all(isfinite(m.value) for m in found.amounts)
-        assert "nan" not in as_text(found).split()
+        assert "nan" in fields.values() or "nan" not in as_text(found).split()
 
 
 def test_a_form_that_brings_together_what_must_not_meet_is_stopped() -> None:

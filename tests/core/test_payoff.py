@@ -2,8 +2,8 @@
 
 import pytest
 
-from racecard.core.finish.judge import judge
-from racecard.core.finish.payoff import Payoff, Worth, check_worth, payoffs
+from racecard.core.assess.judge import judge
+from racecard.core.assess.payoff import Payoff, Worth, check_worth, payoffs
 from racecard.errors import InvalidInput
 from tests.builders import a_plan, counts, lost, singles, struck, waiting
 

@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.finish.companions import chance_higher
-from racecard.core.finish.lot import Redealer
-from racecard.core.finish.placings import Placings, letters_of, placings
+from racecard.core.assess.placings import Placings, letters_of, placings
+from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.posterior import chance_higher
 from racecard.errors import InvalidInput
 from tests.builders import a_plan, counts
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from racecard.core.model import Agent, Carrier, Role, row_letters
 from racecard.core.plan.bench import block_sizes, draw_bench, shuffled
 from racecard.core.plan.check import check_plan, faults
-from racecard.core.plan.gather import amount_says, to_gather
+from racecard.core.plan.materials_needed import amount_says, to_gather
 from racecard.core.prepare.cautions import ALCOHOL, HORMONE, cautions_for
 from racecard.errors import InvalidInput
 from tests.builders import a_plan

@@ -8,11 +8,9 @@ import numpy as np
 import pytest
 from scipy.stats import beta, binom, binomtest, fisher_exact, hypergeom, norm, studentized_range
 
-from racecard.core.finish.curve import fit_curve, strike_scores
-from racecard.core.finish.lot import Redealer, floor_of
-from racecard.core.finish.proportions import effective_number, newcombe
-from racecard.core.finish.quality import aligned_ranks
-from racecard.core.finish.settle import plants_needed
+from racecard.core.arrays import Floats
+from racecard.core.assess.quality import aligned_ranks
+from racecard.core.assess.to_settle import plants_needed
 from racecard.core.model import Layout, Measure
 from racecard.core.plan.exact import arms_table, blocks_table, fits, pair_shares, pairs_power
 from racecard.core.plan.level import can_be_level, level_power
@@ -39,7 +37,9 @@ from racecard.core.plan.sampled import (
     score_profile,
     strike_profile,
 )
-from racecard.core.results import Floats
+from racecard.core.stats.interval_curve import fit_curve, strike_scores
+from racecard.core.stats.permutation import Redealer, floor_of
+from racecard.core.stats.proportions import effective_number, newcombe
 from tests.builders import a_plan
 
 # Exact power of the two-sided Fisher test at 0.05, both binomials enumerated; computed with scipy

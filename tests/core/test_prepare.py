@@ -9,10 +9,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from racecard.core.finish.judge import judge
+from racecard.core.assess.judge import judge
 from racecard.core.log.assemble import own_ages, results_of
 from racecard.core.log.days import planned_hour
 from racecard.core.model import Agent, Carrier, Cell, Day0, Kind, Plan, Status, Trial, Unit
+from racecard.core.model.observation import Look, UnitLog
 from racecard.core.plan.check import faults
 from racecard.core.prepare.arm_words import ranked_dose, soaks_in
 from racecard.core.prepare.cautions import cautions_in, cautions_of_plan
@@ -33,7 +34,6 @@ from racecard.core.prepare.register import (
 )
 from racecard.core.prepare.sticking import days_say, notes_on_sticking, set_by_arm
 from racecard.core.prepare.suggest import suggested
-from racecard.core.written import Look, UnitLog
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
-from racecard.core.finish.proportions import (
+from racecard.core.stats.proportions import (
     _restricted_variance,
     effective_number,
     likeness,

@@ -11,21 +11,21 @@ from collections.abc import Callable, Sequence
 import numpy as np
 import pytest
 
-from racecard.core.finish.companions import chance_higher
-from racecard.core.finish.crosses import Logistic, quasi_logistic
-from racecard.core.finish.curve import self_consistent
-from racecard.core.finish.indices import indices
-from racecard.core.finish.lot import Redealer, floor_of, holm
-from racecard.core.finish.placings import letters_of
-from racecard.core.finish.proportions import (
+from racecard.core.assess.crosses import Logistic, quasi_logistic
+from racecard.core.assess.placings import letters_of
+from racecard.core.assess.quality import _superiority, aligned_ranks
+from racecard.core.assess.restricted_mean import arm_times
+from racecard.core.stats.interval_curve import self_consistent
+from racecard.core.stats.permutation import Redealer, floor_of, holm
+from racecard.core.stats.posterior import chance_higher
+from racecard.core.stats.proportions import (
     likeness,
     newcombe,
     newcombe_paired,
     stratified_score,
     wilson,
 )
-from racecard.core.finish.quality import _superiority, aligned_ranks
-from racecard.core.finish.waiting import arm_times
+from racecard.core.stats.seed_indices import indices
 from tests.builders import singles, struck, waiting
 from tests.reference_data import FOLDER, orobanche, orobanche_counts
 

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from statsmodels.stats.meta_analysis import combine_effects
 
-from racecard.core.finish.runs import RunsTogether, between_variance, random_effects, runs_together
-from racecard.core.results import Results
+from racecard.core.assess.runs import RunsTogether, between_variance, random_effects, runs_together
+from racecard.core.model.results import Results
 from tests.builders import a_plan, singles, struck, waiting
 
 Tables = list[tuple[int, int, int, int]]

@@ -5,18 +5,18 @@ from datetime import UTC, datetime
 
 import pytest
 
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.judge import judge
-from racecard.core.finish.sealed import (
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.judge import judge
+from racecard.core.exchange.exported import lines_of
+from racecard.core.log.assemble import unit_logs
+from racecard.core.model import Amendment, Layout, Measure, Plan, Role, Subject, Unit
+from racecard.core.notes.predictions import (
     amendment_notes,
     amendments_say,
     predictions_say,
     scored_predictions,
 )
-from racecard.core.log.assemble import unit_logs
-from racecard.core.model import Amendment, Layout, Measure, Plan, Role, Subject, Unit
 from racecard.core.plan.bench import draw_bench
-from racecard.core.table.taken_out import lines_of
 from tests.builders import a_plan, counts, singles, struck, waiting
 
 # --- sealed until the finish ------------------------------------------------------------------

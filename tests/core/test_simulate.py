@@ -3,15 +3,15 @@
 import numpy as np
 import pytest
 
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.judge import judge
 from racecard.core.dryrun.simulate import Truth, simulate
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.judge import judge
 from racecard.core.log.assemble import results_of
 from racecard.core.log.days import look_days
 from racecard.core.model import Kind, Plan, Unit
+from racecard.core.model.results import Results
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import arms_table
-from racecard.core.results import Results
 from tests.builders import a_plan
 
 

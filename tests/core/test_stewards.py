@@ -5,13 +5,13 @@ from typing import Any
 
 import pytest
 
-from racecard.core.finish.judge import judge
-from racecard.core.finish.lot import Redealer
-from racecard.core.finish.stewards import harm_of, row_notes
+from racecard.core.assess.judge import judge
 from racecard.core.model import Carrier, Cell, History, Plan, Role
+from racecard.core.model.results import Results, results_from
+from racecard.core.notes.from_data import harm_of, row_notes
+from racecard.core.notes.from_plan import notes_from_plan
 from racecard.core.plan.bench import draw_bench
-from racecard.core.plan.objections import notes_from_plan
-from racecard.core.results import Results, results_from
+from racecard.core.stats.permutation import Redealer
 from tests.builders import LAST, a_plan, containers, counts, lost, singles, struck, waiting
 
 

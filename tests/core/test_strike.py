@@ -5,14 +5,8 @@ import pytest
 from scipy.stats import t as student
 from scipy.stats import ttest_rel
 
-from racecard.core.finish.proportions import newcombe, newcombe_paired, stratified_score, wilson
-from racecard.core.finish.strike import (
-    Missing,
-    arm_strike,
-    comparable,
-    gap,
-    unit_shares,
-)
+from racecard.core.assess.strike import Missing, arm_strike, comparable, gap, unit_shares
+from racecard.core.stats.proportions import newcombe, newcombe_paired, stratified_score, wilson
 from tests.builders import LAST, containers, counts, lost, removed, singles, struck, waiting
 from tests.reference_data import orobanche_counts
 

@@ -3,10 +3,10 @@
 import pytest
 from scipy.stats import ttest_ind
 
-from racecard.core.finish.curve import fit_curve
-from racecard.core.finish.judge import Sooner, judge
-from racecard.core.finish.waiting import arm_times, linear_day, waiting_gap
-from racecard.core.results import Results
+from racecard.core.assess.judge import Sooner, judge
+from racecard.core.assess.restricted_mean import arm_times, linear_day, waiting_gap
+from racecard.core.model.results import Results
+from racecard.core.stats.interval_curve import fit_curve
 from tests.builders import a_plan, lost, removed, singles, struck, waiting
 from tests.core.test_published import SERIES_A
 

@@ -8,14 +8,14 @@ from typing import Any
 import numpy as np
 import pytest
 
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.trial import finish_of, injured_units
-from racecard.core.finish.whole import Whole, whole_finish
+from racecard.core.assess.grade import Grade
+from racecard.core.finish.finish_result import Whole, whole_finish
+from racecard.core.finish.of_trial import finish_of, injured_units
 from racecard.core.model import Cell, History, Kind, Measure, Status, Trial, Unit
+from racecard.core.model.observation import Entry, Observation, Scope
+from racecard.core.model.results import Results, results_from
 from racecard.core.plan.arms import ladder
 from racecard.core.prepare.register import AgentLot
-from racecard.core.results import Results, results_from
-from racecard.core.written import Entry, Observation, Scope
 from tests.builders import LAST, a_plan, containers, counts, lost, removed, singles, struck, waiting
 
 AT = datetime(2026, 5, 3, 9, tzinfo=UTC)

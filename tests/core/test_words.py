@@ -2,11 +2,11 @@
 
 import pytest
 
-from racecard.core.finish.judge import judge
-from racecard.core.finish.proportions import Interval
-from racecard.core.finish.words import points, span, with_isolated_names
+from racecard.core.assess.judge import judge
 from racecard.core.log.course import Dot, DotState
 from racecard.core.plan.summary import stands
+from racecard.core.stats.proportions import Interval
+from racecard.core.text.verdicts import points, span, with_isolated_names
 from tests.builders import LAST, a_plan, counts, lost, removed, singles, struck, waiting
 
 

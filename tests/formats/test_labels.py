@@ -9,8 +9,8 @@ import zxingcpp
 from icalendar import Calendar
 from PIL import Image
 
-from racecard.core.drawings import SILKS
 from racecard.core.model import Trial
+from racecard.core.model.drawings import SILKS
 from racecard.errors import Conflict, InvalidInput
 from racecard.formats.calendar import calendar_of
 from racecard.formats.label_sheets import sheets_pdf

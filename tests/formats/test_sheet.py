@@ -11,15 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from openpyxl import Workbook
 
+from racecard.core.assess.judge import Judgement, judge
 from racecard.core.dryrun.simulate import Truth, simulate
-from racecard.core.finish.judge import Judgement, judge
+from racecard.core.exchange.exported import lines_of
+from racecard.core.exchange.judged import UnitKind, judge_sheet
 from racecard.core.log.assemble import results_of
 from racecard.core.log.days import look_days
 from racecard.core.model import Kind, Plan, Unit
+from racecard.core.model.observation import UnitLog
 from racecard.core.plan.bench import draw_bench
-from racecard.core.table.judged import UnitKind, judge_sheet
-from racecard.core.table.taken_out import lines_of
-from racecard.core.written import UnitLog
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import read_sheet, write_csv
 from tests.builders import a_plan

@@ -4,8 +4,8 @@ from pathlib import Path
 
 import pytest
 
-from racecard.core.finish.grade import Grade
-from racecard.core.finish.judge import judge
+from racecard.core.assess.grade import Grade
+from racecard.core.assess.judge import judge
 from racecard.core.log.assemble import in_force, results_of, unit_logs
 from racecard.core.log.days import elapsed_days
 from racecard.demo.scenario import LAVENDER, SWEET_PEA, build_demo

@@ -13,7 +13,7 @@ from PIL.ExifTags import GPS, IFD, Base
 from racecard.core.conditions.reading import Reading
 from racecard.core.log.events import standing
 from racecard.core.model import Trial
-from racecard.core.written import Entry, Scope
+from racecard.core.model.observation import Entry, Scope
 from racecard.errors import Conflict, InvalidInput, NotFound, Sealed, Unready
 from racecard.store.backup import back_up, restore
 from racecard.store.conditions import Watch, add_readings, keep_watch, load_readings, load_watches

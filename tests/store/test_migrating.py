@@ -15,7 +15,7 @@ from pathlib import Path
 import pytest
 from alembic import command
 
-from racecard.core.written import Observation
+from racecard.core.model.observation import Observation
 from racecard.demo.scenario import build_demo
 from racecard.errors import AppError, Conflict, InvalidInput
 from racecard.formats.trial_file import write_trial

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from racecard.api.app import create_app
 from racecard.core.model import Trial
-from racecard.core.written import Entry, Observation
+from racecard.core.model.observation import Entry, Observation
 from racecard.demo.scenario import build_demo
 from racecard.errors import InvalidInput
 from racecard.formats.trial_file import read_trial, schema_text, write_trial

@@ -15,9 +15,9 @@ from sqlalchemy.exc import IntegrityError
 
 from racecard.core.log.assemble import in_force
 from racecard.core.model import Layout, Measure, Override, Role, Status, Trial
+from racecard.core.model.observation import Observation
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.record import fingerprint
-from racecard.core.written import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import Shed
 from racecard.store.migrating import HEAD, alembic_config

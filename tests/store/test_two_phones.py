@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from racecard.core.log.assemble import in_force, undecided
 from racecard.core.log.days import righted
 from racecard.core.model import Trial
-from racecard.core.written import Observation
+from racecard.core.model.observation import Observation
 from racecard.errors import AppError, InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.rounds import move_round, record

@@ -25,13 +25,13 @@ from racecard.core.log.agreement import agreement
 from racecard.core.log.assemble import in_force, undecided
 from racecard.core.log.days import elapsed_days, righted
 from racecard.core.log.events import says, standing
-from racecard.core.log.heard import heard
 from racecard.core.log.lift import gaps, second_sample
-from racecard.core.log.said import amendment_said, line_of, setting_said
+from racecard.core.log.log_lines import amendment_said, line_of, setting_said
+from racecard.core.log.note_parser import heard
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import HIDDEN, Trial
+from racecard.core.model.observation import Entry, Observation, Scope, Setting
 from racecard.core.plan.codes import target_names
-from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
 from racecard.formats.stamp import Stamp
 from racecard.store.clock_guard import check_clock

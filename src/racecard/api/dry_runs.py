@@ -22,10 +22,10 @@ from racecard.api.schemas.dry_runs import (
 )
 from racecard.api.schemas.finish import FinishOut
 from racecard.api.standings import proposals_of_all
-from racecard.core.dryrun.carry_out import DryRun, Season, carry_out
 from racecard.core.dryrun.race import race, told
+from racecard.core.dryrun.simulate_trials import DryRun, Season, carry_out
 from racecard.core.dryrun.truths import changed_design, check_truths
-from racecard.core.finish.whole import Whole, bare
+from racecard.core.finish.finish_result import Whole, bare
 from racecard.core.plan.bench import draw_bench
 from racecard.errors import Conflict, NotFound
 from racecard.store.dry_runs import (

@@ -17,14 +17,14 @@ from racecard.api.schemas.written import (
     WorthIn,
     WorthOut,
 )
+from racecard.core.assess.payoff import payoffs
 from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
-from racecard.core.finish.guard import honest_wording, overreaches
-from racecard.core.finish.payoff import payoffs
-from racecard.core.finish.trial import TrialFinish, days_late
+from racecard.core.finish.of_trial import TrialFinish, days_late
 from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Trial
 from racecard.core.streams import generator
+from racecard.core.text.overclaims import honest_wording, overreaches
 from racecard.errors import InvalidInput, Sealed
 from racecard.store.conditions import load_readings, load_watches
 from racecard.store.finish import (

@@ -25,18 +25,18 @@ from racecard.api.schemas.plans import (
     TreatmentOut,
     cells_out,
 )
-from racecard.core.differences import in_use, pairs
+from racecard.core.assess.base_rates import base_rate, most_alike
 from racecard.core.log.assemble import results_of, unit_logs
 from racecard.core.log.days import planned_looks
 from racecard.core.model import Kind, Plan
+from racecard.core.model.differences import in_use, pairs
+from racecard.core.notes.from_plan import notes_from_plan
 from racecard.core.plan.arms import cross, ladder, mixture
-from racecard.core.plan.base_rates import base_rate, most_alike
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.check import Fault, faults
-from racecard.core.plan.fit import hints, offers, unit_says
-from racecard.core.plan.gather import shortfall_says, to_gather
-from racecard.core.plan.objections import notes_from_plan
+from racecard.core.plan.materials_needed import shortfall_says, to_gather
 from racecard.core.plan.power import curve_beside, power_of_plan, with_units
+from racecard.core.plan.suggestions import hints, offers, unit_says
 from racecard.core.plan.templates import TEMPLATES, begin
 from racecard.errors import InvalidInput
 from racecard.store.rounds import load_observations

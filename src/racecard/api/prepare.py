@@ -27,6 +27,7 @@ from racecard.api.schemas.prepare import (
 )
 from racecard.core.log.days import planned_hour, zone
 from racecard.core.model import HIDDEN, Status, Trial
+from racecard.core.model.observation import Setting
 from racecard.core.plan.codes import blind_codes
 from racecard.core.prepare.cautions import cautions_of_plan
 from racecard.core.prepare.clock import ClockStep, clock_of, proposed_steps, ran_says
@@ -34,7 +35,6 @@ from racecard.core.prepare.order import order_of_work
 from racecard.core.prepare.register import AgentLot, PlantLot, notes_on_agent, notes_on_plant
 from racecard.core.prepare.sticking import set_by_arm
 from racecard.core.prepare.suggest import suggested
-from racecard.core.written import Setting
 from racecard.errors import InvalidInput, Sealed
 from racecard.store.clock import Ran, load_marks, mark
 from racecard.store.engine import Shed

@@ -4,15 +4,15 @@ from fastapi import APIRouter
 
 from racecard.api.schemas.base import Out
 from racecard.core.conditions.reading import QUANTITIES
-from racecard.core.drawings import SILKS, STAGES, Shape
-from racecard.core.finish.methods import METHODS, Method
-from racecard.core.glossary import TERMS
 from racecard.core.log.events import BY_THE_GROWER, EVENTS
 from racecard.core.log.fields import Field as Measured
 from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
 from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Kind
+from racecard.core.model.drawings import SILKS, STAGES, Shape
+from racecard.core.text.glossary import TERMS
+from racecard.core.text.methods import METHODS, Method
 
 router = APIRouter(prefix="/api", tags=["reference"])
 

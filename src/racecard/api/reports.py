@@ -8,13 +8,13 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 
 from racecard.api.deps import ShedDep
-from racecard.core.finish.grade import GRADE_WORDS
-from racecard.core.finish.lane_order import lane_order
-from racecard.core.finish.report import Report, report_of
-from racecard.core.finish.trial import TrialFinish
+from racecard.core.assess.grade import GRADE_WORDS
+from racecard.core.assess.lane_order import lane_order
+from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.days import zone
 from racecard.core.model import Kind, Plan, Trial
-from racecard.core.results import Results
+from racecard.core.model.results import Results
+from racecard.core.text.report import Report, report_of
 from racecard.store.engine import Shed
 from racecard.store.finish import finished, load_conclusion, load_opened
 

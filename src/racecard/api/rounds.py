@@ -23,8 +23,8 @@ from racecard.core.log.events import places, says, standing, units_touched
 from racecard.core.log.histories import story
 from racecard.core.log.lift import sampled, second_sample, shuffled
 from racecard.core.model import Trial
+from racecard.core.model.observation import Entry, Observation
 from racecard.core.plan.codes import blind_codes, target_names
-from racecard.core.written import Entry, Observation
 from racecard.errors import Conflict, LookPastEnd, NotFound
 from racecard.store.clock_guard import check_clock
 from racecard.store.diary import last_entry, load_entries

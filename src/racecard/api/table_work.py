@@ -16,7 +16,7 @@ from dataclasses import dataclass, field
 from pydantic import TypeAdapter
 
 from racecard.api.schemas.tables import TableOut, WorkOut
-from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.formats.sheet import MOST_ROWS, TooManyRows, read_sheet
 

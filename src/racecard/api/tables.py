@@ -9,13 +9,13 @@ from starlette.concurrency import run_in_threadpool
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLine, TableOut
 from racecard.api.table_work import Asked, LongTables
-from racecard.core.finish.trial import lifted_samples
+from racecard.core.exchange.audited import audit
+from racecard.core.exchange.exported import lines_of
+from racecard.core.exchange.judged import UnitKind
+from racecard.core.finish.of_trial import lifted_samples
 from racecard.core.log.assemble import in_force, own_ages, unit_logs
 from racecard.core.model import Trial
-from racecard.core.table.audited import audit
-from racecard.core.table.judged import UnitKind
-from racecard.core.table.taken_out import lines_of
-from racecard.core.written import Observation
+from racecard.core.model.observation import Observation
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, write_csv
 from racecard.formats.trial_file import read_trial, write_trial

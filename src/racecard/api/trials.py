@@ -25,9 +25,9 @@ from racecard.core.log.course import Dot, course, rounds_made
 from racecard.core.log.days import date_of_day, elapsed_days
 from racecard.core.log.stages import endpoint_name
 from racecard.core.model import Trial
+from racecard.core.model.observation import Observation
 from racecard.core.plan.baseline import TRAITS, balance, deal_grades
 from racecard.core.plan.compare import differences
-from racecard.core.written import Observation
 from racecard.errors import Sealed
 from racecard.store.rounds import load_observations
 from racecard.store.trials import (

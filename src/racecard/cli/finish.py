@@ -6,13 +6,13 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
-from racecard.core.finish.arm_words import counted, half_words
-from racecard.core.finish.judge import Arm, Comparison
-from racecard.core.finish.proportions import Interval
-from racecard.core.finish.words import done
+from racecard.core.assess.judge import Arm, Comparison
+from racecard.core.exchange.audited import Detail
+from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.model import Measure
-from racecard.core.table.audited import Detail
-from racecard.core.table.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.core.stats.proportions import Interval
+from racecard.core.text.lanes import counted, half_words
+from racecard.core.text.verdicts import done
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
 from racecard.formats.trial_file import read_trial

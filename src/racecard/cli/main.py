@@ -11,7 +11,7 @@ import typer
 from typer.core import TyperGroup
 
 from racecard import __version__
-from racecard.core.table.judged import UnitKind
+from racecard.core.exchange.judged import UnitKind
 from racecard.errors import AppError
 
 if TYPE_CHECKING:

@@ -4,10 +4,10 @@ import json
 from dataclasses import asdict, dataclass
 from math import comb
 
-from racecard.core.finish.lot import CLEAR_ENOUGH
 from racecard.core.plan.exact import MOST_EXACT, arms_table, pairs_power
 from racecard.core.plan.needed import guess_units, units_needed
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
+from racecard.core.stats.permutation import CLEAR_ENOUGH
 from racecard.errors import InvalidInput
 
 _MOST_CONTAINERS = 300

@@ -4,13 +4,13 @@ Shape letters: u units, p propagules, t treatments, k look days, b blocks, r re-
 Time, randomness and ids come in as arguments.
 """
 
-from racecard.core.finish.judge import Judgement, judge
+from racecard.core.assess.judge import Judgement, judge
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
+from racecard.core.model.observation import Count, Look
+from racecard.core.model.results import Results, results_from
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.check import check_plan
 from racecard.core.plan.power import power_of_plan
-from racecard.core.results import Results, results_from
-from racecard.core.written import Count, Look
 
 __all__ = [
     "Cell",

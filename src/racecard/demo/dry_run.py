@@ -1,6 +1,6 @@
 """Camellia carried out dry, as planned and with twice the number; invented like the rest."""
 
-from racecard.core.dryrun.carry_out import Season, carry_out
+from racecard.core.dryrun.simulate_trials import Season, carry_out
 from racecard.core.dryrun.truths import Nuisance, changed_design, proposed_truths
 from racecard.core.model import Trial
 from racecard.core.plan.bench import draw_bench

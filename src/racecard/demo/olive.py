@@ -3,10 +3,10 @@
 import numpy as np
 
 from racecard.core.dryrun.simulate import Truth, simulate
+from racecard.core.exchange.exported import Line, lines_of
 from racecard.core.log.days import planned_looks
 from racecard.core.model import Agent, Carrier, Kind, Plan, Role, Treatment, Unit
 from racecard.core.plan.bench import draw_bench
-from racecard.core.table.taken_out import Line, lines_of
 from racecard.formats.sheet import write_csv
 from racecard.store.engine import Shed
 from racecard.store.read_in import keep_table

@@ -10,13 +10,13 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from racecard.core.conditions.played import readings
 from racecard.core.conditions.reading import Reading
+from racecard.core.conditions.simulated_readings import readings
 from racecard.core.log.assemble import in_force
 from racecard.core.log.days import noon_of_day
 from racecard.core.log.lift import second_sample
 from racecard.core.model import Trial, Unit
-from racecard.core.written import Entry, Observation, Scope
+from racecard.core.model.observation import Entry, Observation, Scope
 from racecard.store.conditions import Watch, add_readings, keep_watch
 from racecard.store.diary import record_entries
 from racecard.store.engine import Shed

@@ -27,8 +27,8 @@ from racecard.core.model import (
     Treatment,
     Trial,
 )
+from racecard.core.model.observation import Observation, UnitLog
 from racecard.core.prepare.arm_words import soaks_in
-from racecard.core.written import Observation, UnitLog
 from racecard.demo.olive import read_olive_in
 from racecard.demo.rounds import write_beside
 from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo

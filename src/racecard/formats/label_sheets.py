@@ -15,7 +15,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from racecard.core.drawings import Silk
+from racecard.core.model.drawings import Silk
 from racecard.errors import InvalidInput
 from racecard.formats.labels import SHEETS, Label, Mark, Modules, Pattern, Stock, Words, lay_out
 

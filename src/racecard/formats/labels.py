@@ -12,8 +12,8 @@ from html import escape
 
 import segno
 
-from racecard.core.drawings import SILKS, Silk
 from racecard.core.model import Trial
+from racecard.core.model.drawings import SILKS, Silk
 from racecard.core.plan.codes import blind_codes
 
 _SILKS = {s.id: s for s in SILKS}

@@ -26,8 +26,8 @@ from racecard.core.model import (
     Trial,
     Unit,
 )
+from racecard.core.model.observation import Entry, Observation, Scope
 from racecard.core.plan.record import from_record
-from racecard.core.written import Entry, Observation, Scope
 from racecard.errors import InvalidInput
 from racecard.formats.seed import Seed
 from racecard.formats.stamp import Stamp

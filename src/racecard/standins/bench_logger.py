@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from urllib.error import HTTPError, URLError
 from urllib.request import Request, urlopen
 
-from racecard.core.conditions.played import SOURCE, readings
+from racecard.core.conditions.simulated_readings import SOURCE, readings
 from racecard.errors import InvalidInput
 
 _BATCH = 2000

@@ -5,9 +5,9 @@ from dataclasses import replace
 
 from racecard.core.log.days import noon_of_day
 from racecard.core.model import Amendment, Plan, Status, Trial
+from racecard.core.model.observation import Entry, Observation, Scope, Setting
 from racecard.core.plan.check import check_plan
 from racecard.core.plan.record import fingerprint
-from racecard.core.written import Entry, Observation, Scope, Setting
 from racecard.errors import InvalidInput
 from racecard.store.diary import record_entries
 from racecard.store.engine import Shed

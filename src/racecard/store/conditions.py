@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from racecard.core.conditions.reading import Reading, check_moment, excursions, quantity_of, usable
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Trial
-from racecard.core.written import Entry, Scope
+from racecard.core.model.observation import Entry, Scope
 from racecard.errors import InvalidInput
 from racecard.store.diary import entry_row, last_entry, load_entries
 from racecard.store.engine import Shed

@@ -12,7 +12,7 @@ from racecard.core.log.days import elapsed_days
 from racecard.core.log.events import event_of, units_touched
 from racecard.core.log.measures import check_measures
 from racecard.core.model import Status, Trial
-from racecard.core.written import Entry, Scope
+from racecard.core.model.observation import Entry, Scope
 from racecard.errors import AppError, Conflict, InvalidInput, NotFound, Sealed
 from racecard.store.engine import Shed
 from racecard.store.tables import EntryRow

@@ -9,8 +9,8 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from racecard.core.dryrun.carry_out import DryRun, Tally
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import DryRun, Tally
 from racecard.core.dryrun.truths import Nuisance
 from racecard.core.model import Plan
 from racecard.core.plan.record import as_record, from_record

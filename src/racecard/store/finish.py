@@ -8,14 +8,14 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from racecard.core.finish.guard import MOST_WORDS
-from racecard.core.finish.payoff import Worth, check_worth
-from racecard.core.finish.trial import Dosed, TrialFinish, finish_of
+from racecard.core.assess.payoff import Worth, check_worth
+from racecard.core.finish.of_trial import Dosed, TrialFinish, finish_of
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.course import rounds_made
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Status, Trial
 from racecard.core.prepare.cards import Gravity
+from racecard.core.text.overclaims import MOST_WORDS
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed

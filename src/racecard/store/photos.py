@@ -7,7 +7,7 @@ from dataclasses import replace
 from hashlib import sha256
 from pathlib import Path
 
-from racecard.core.written import Entry
+from racecard.core.model.observation import Entry
 from racecard.errors import InvalidInput, NotFound, Unready
 from racecard.store.chain import photos_of
 from racecard.store.diary import load_entries, record_entries

@@ -6,7 +6,7 @@ from datetime import datetime
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from racecard.core.table.judged import UnitKind
+from racecard.core.exchange.judged import UnitKind
 from racecard.errors import InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ReadInRow

@@ -15,7 +15,7 @@ from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import check_parts, check_shared_scores
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Plan, Status, Trial
-from racecard.core.written import Observation
+from racecard.core.model.observation import Observation
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ObservationRow

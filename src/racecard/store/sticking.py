@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Status, Trial
-from racecard.core.written import Setting
+from racecard.core.model.observation import Setting
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import SettingRow

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.veil import veiled
 from racecard.core.model import Trial
-from racecard.core.written import Entry, Observation
+from racecard.core.model.observation import Entry, Observation
 from racecard.errors import Unready
 from racecard.store.clock import Ran, load_marks
 from racecard.store.diary import load_entries

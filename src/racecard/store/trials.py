@@ -10,11 +10,11 @@ from sqlalchemy.orm import Session
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.veil import veiled
 from racecard.core.model import Amendment, Cell, Kind, Layout, Plan, Status, Trial
+from racecard.core.notes.from_plan import notes_from_plan
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan
 from racecard.core.plan.compare import in_words
-from racecard.core.plan.objections import notes_from_plan
 from racecard.core.plan.record import fingerprint
 from racecard.core.streams import SEED_BITS
 from racecard.errors import Conflict, InvalidInput, NotFound

@@ -2,14 +2,14 @@
 
 from racecard.api.schemas.base import Out
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
-from racecard.core.finish.crosses import Cross, Effect
-from racecard.core.finish.grade import GRADE_WORDS, Grade
-from racecard.core.finish.growth import Grown
-from racecard.core.finish.indices import Index
-from racecard.core.finish.ladder import Ladder
-from racecard.core.finish.placings import Placings
-from racecard.core.finish.runs import RunsTogether
-from racecard.core.finish.waiting import ArmTimes
+from racecard.core.assess.crosses import Cross, Effect
+from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.growth import Grown
+from racecard.core.assess.ladder import Ladder
+from racecard.core.assess.placings import Placings
+from racecard.core.assess.restricted_mean import ArmTimes
+from racecard.core.assess.runs import RunsTogether
+from racecard.core.stats.seed_indices import Index
 
 
 class PlaceOut(Out):

@@ -6,13 +6,13 @@ from pydantic import Field, JsonValue, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
-from racecard.core.finish.stewards import Note
 from racecard.core.model import Measure, Plan, Subject
+from racecard.core.notes.from_data import Note
 from racecard.core.plan.check import Fault
 from racecard.core.plan.compare import Difference
-from racecard.core.plan.fit import Offer
-from racecard.core.plan.gather import Item, amount_says
+from racecard.core.plan.materials_needed import Item, amount_says
 from racecard.core.plan.power import PlanPower, level_says, needs_says, says
+from racecard.core.plan.suggestions import Offer
 from racecard.core.plan.templates import STAGES, Stage, Template, examples
 from racecard.core.prepare.cautions import cautions_for
 

@@ -7,7 +7,7 @@ from pydantic import ConfigDict, Field, FiniteFloat
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.rounds import Id
-from racecard.core.written import Entry, Scope
+from racecard.core.model.observation import Entry, Scope
 from racecard.formats.stamp import Stamp
 
 

@@ -7,8 +7,8 @@ from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import FinishOut
-from racecard.core.dryrun.carry_out import DryRun
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import DryRun
 from racecard.core.dryrun.truths import Nuisance
 from racecard.core.model import Kind, Plan, Role
 from racecard.store.dry_runs import Carried, Kept

@@ -16,24 +16,24 @@ from racecard.api.schemas.beside import (
 )
 from racecard.api.schemas.consequences import NoteOut
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
-from racecard.core.finish.checked import Record, checks_say
-from racecard.core.finish.grade import GRADE_WORDS, Grade
-from racecard.core.finish.growth import Grown
-from racecard.core.finish.judge import Arm, Comparison, Why
-from racecard.core.finish.lane_order import lane_order
-from racecard.core.finish.sealed import (
+from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.growth import Grown
+from racecard.core.assess.judge import Arm, Comparison, Why
+from racecard.core.assess.lane_order import lane_order
+from racecard.core.assess.secondary import Secondary
+from racecard.core.assess.strike import unit_shares
+from racecard.core.finish.finish_result import Whole
+from racecard.core.model import Amendment, Plan, Role, Unit
+from racecard.core.model.results import Results
+from racecard.core.notes.looked_for import Record, checks_say
+from racecard.core.notes.predictions import (
     LATE_PREDICTIONS,
     amendments_say,
     predictions_say,
     scored_predictions,
 )
-from racecard.core.finish.secondary import Secondary
-from racecard.core.finish.strike import unit_shares
-from racecard.core.finish.whole import Whole
-from racecard.core.finish.words import done
-from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.plan.compare import LABELS
-from racecard.core.results import Results
+from racecard.core.text.verdicts import done
 
 MOST_LINES = 1000
 MOST_CELLS = 12_000

@@ -1,7 +1,7 @@
 """Estimates with their limits over HTTP."""
 
 from racecard.api.schemas.base import Out
-from racecard.core.finish.proportions import Interval
+from racecard.core.stats.proportions import Interval
 
 
 class IntervalOut(Out):

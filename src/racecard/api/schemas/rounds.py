@@ -8,7 +8,7 @@ from pydantic import ConfigDict, Field, FiniteFloat, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
-from racecard.core.written import Observation
+from racecard.core.model.observation import Observation
 from racecard.formats.stamp import Stamp
 
 Id = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")

@@ -6,10 +6,10 @@ from pydantic import Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import FinishOut
+from racecard.core.exchange.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
+from racecard.core.exchange.judged import JudgedTable, UnitKind
+from racecard.core.exchange.rows import BadCell, Sheet
 from racecard.core.model import Role
-from racecard.core.table.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
-from racecard.core.table.judged import JudgedTable, UnitKind
-from racecard.core.table.rows import BadCell, Sheet
 
 MOST_TOLD = 200
 

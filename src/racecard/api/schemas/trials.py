@@ -6,7 +6,7 @@ from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
-from racecard.core.finish.trial import days_late
+from racecard.core.finish.of_trial import days_late
 from racecard.core.log.course import Dot, DotState
 from racecard.core.model import Amendment, Status, Trial
 from racecard.core.plan.record import short

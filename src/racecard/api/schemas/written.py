@@ -6,8 +6,8 @@ from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import LaneOut
-from racecard.core.finish.guard import Overreach
-from racecard.core.finish.payoff import Payoff, Worth
+from racecard.core.assess.payoff import Payoff, Worth
+from racecard.core.text.overclaims import Overreach
 
 
 class WorthIn(In):

@@ -9,14 +9,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from racecard.core.dryrun.carry_out import Season
+from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.judge import Judgement
 from racecard.core.dryrun.simulate import Truth
+from racecard.core.dryrun.simulate_trials import Season
 from racecard.core.dryrun.truths import Nuisance
-from racecard.core.finish.grade import GRADE_WORDS, Grade
-from racecard.core.finish.judge import Judgement
 from racecard.core.model import Kind, Plan, Role, Treatment
+from racecard.core.model.results import Results
 from racecard.core.plan.bench import draw_bench
-from racecard.core.results import Results
 from racecard.errors import InvalidInput
 
 MOST_RACES = 1_000_000

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from racecard.core.arrays import Floats
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, Kind, Plan
-from racecard.core.results import Floats
-from racecard.core.written import Count, Look, UnitLog
+from racecard.core.model.observation import Count, Look, UnitLog
 
 
 @dataclass(frozen=True, slots=True)

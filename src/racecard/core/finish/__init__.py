@@ -1,4 +1,1 @@
-"""The judgement: strike, time, quality, the lot test, grades, sentences, stewards' notes.
-
-Shape letters: u units, p propagules, t treatments, k look days, b blocks, r re-dealings.
-"""
+"""The whole finish: results judged, its notes gathered, its sentences written."""

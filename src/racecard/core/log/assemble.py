@@ -9,8 +9,8 @@ import numpy as np
 from racecard.core.log.histories import histories_of_counts, history_of_looks
 from racecard.core.log.lift import lift_count, lift_stage, shared_score
 from racecard.core.model import Layout, Plan, Unit
-from racecard.core.results import Results, results_from
-from racecard.core.written import Count, Look, Observation, UnitLog
+from racecard.core.model.observation import Count, Look, Observation, UnitLog
+from racecard.core.model.results import Results, results_from
 
 
 def in_force(observations: Iterable[Observation]) -> list[Observation]:

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 from racecard.core.log.days import look_spacing, planned_looks
 from racecard.core.model import Plan
-from racecard.core.written import UnitLog
+from racecard.core.model.observation import UnitLog
 
 
 class DotState(StrEnum):

@@ -7,7 +7,7 @@ from typing import TypeVar
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from racecard.core.model import Plan
-from racecard.core.written import Entry, Observation
+from racecard.core.model.observation import Entry, Observation
 from racecard.errors import InvalidInput
 
 _Row = TypeVar("_Row", Observation, Entry)

@@ -8,7 +8,7 @@ from racecard.core.log.course import Dot, DotState, last_day_for_looks, left_on
 from racecard.core.log.events import event_of, standing
 from racecard.core.log.lift import sampled
 from racecard.core.model import Kind, Measure, Trial
-from racecard.core.written import Entry, UnitLog
+from racecard.core.model.observation import Entry, UnitLog
 
 
 class State(StrEnum):

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from racecard.core.model import Cell, Plan, Unit
-from racecard.core.written import Entry, Scope
+from racecard.core.model.observation import Entry, Scope
 from racecard.errors import InvalidInput, NotFound
 
 Place = tuple[int, int, int]

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 
 from racecard.core.log.stages import endpoint_name
 from racecard.core.model import History, Kind, Plan
-from racecard.core.written import Count, Look, UnitLog
+from racecard.core.model.observation import Count, Look, UnitLog
 from racecard.errors import InvalidInput
 
 

@@ -10,8 +10,8 @@ from functools import partial
 
 from racecard.core.log.fields import Field, check_fields
 from racecard.core.model import Kind, Plan, Trial, Unit
+from racecard.core.model.observation import Count
 from racecard.core.streams import generator
-from racecard.core.written import Count
 from racecard.errors import InvalidInput
 
 SCORE_WORDS = (

@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 from itertools import pairwise, product
 from math import floor, log10
 
-from racecard.core.drawings import SILKS
 from racecard.core.model import Agent, Carrier, Role, Treatment
+from racecard.core.model.drawings import SILKS
 from racecard.errors import InvalidInput
 
 MOST_ARMS = 12

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from racecard.core.arrays import Floats, Ints
 from racecard.core.model import Cell
-from racecard.core.results import Floats, Ints
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 

@@ -17,8 +17,8 @@ from math import comb, factorial, prod
 import numpy as np
 from scipy.special import gammaln, xlogy
 
-from racecard.core.finish.lot import CLEAR_ENOUGH
-from racecard.core.results import Bools, Floats, Ints
+from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.stats.permutation import CLEAR_ENOUGH
 
 MOST_EXACT = 1200
 """Units an arm up to which two arms are enumerated."""

@@ -10,9 +10,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from racecard.core.finish.proportions import z_for
+from racecard.core.arrays import Floats
 from racecard.core.plan.exact import binomial_chances
-from racecard.core.results import Floats
+from racecard.core.stats.proportions import z_for
 
 
 def level_power(units: int, share: float, margin: float, *, gap: float = 0.0) -> float:

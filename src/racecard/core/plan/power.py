@@ -13,7 +13,6 @@ from math import ceil, comb
 import numpy as np
 from scipy.special import ndtr, ndtri
 
-from racecard.core.finish.lot import CLEAR_ENOUGH, floor_of
 from racecard.core.log.days import planned_looks
 from racecard.core.model import Layout, Measure, Plan, Treatment
 from racecard.core.plan.bench import block_sizes
@@ -28,6 +27,7 @@ from racecard.core.plan.sampled import (
     score_profile,
     strike_profile,
 )
+from racecard.core.stats.permutation import CLEAR_ENOUGH, floor_of
 
 AIM = 0.8
 _MOST_SEARCHED = 400

@@ -15,8 +15,8 @@ from math import comb, prod
 import numpy as np
 from scipy.special import betainc, gammainc, ndtr
 
-from racecard.core.finish.lot import CLEAR_ENOUGH
-from racecard.core.results import Bools, Floats
+from racecard.core.arrays import Bools, Floats
+from racecard.core.stats.permutation import CLEAR_ENOUGH
 
 TRIALS = 8_000
 _MOST_DEALS = 3_600

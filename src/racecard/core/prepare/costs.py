@@ -4,10 +4,10 @@ Proof and payoff are two questions: a bet can be good and unproven. Money is in 
 grower reckons in.
 """
 
-from racecard.core.finish.proportions import newcombe
 from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
 from racecard.core.prepare.given import Given
 from racecard.core.quantities import shown
+from racecard.core.stats.proportions import newcombe
 from racecard.errors import InvalidInput
 
 

@@ -5,7 +5,7 @@ Compare inside one species and at one age only.
 
 import re
 
-from racecard.core.finish.growth import (
+from racecard.core.assess.growth import (
     chlorosis_score,
     doubling_days,
     quality_index,
@@ -14,10 +14,10 @@ from racecard.core.finish.growth import (
     slenderness,
     sturdiness,
 )
-from racecard.core.finish.indices import vigour_index
 from racecard.core.prepare.cards import Answer, Field, Made, Room, Sum, note
 from racecard.core.prepare.given import Given
 from racecard.core.quantities import shown
+from racecard.core.stats.seed_indices import vigour_index
 from racecard.errors import InvalidInput
 
 _SAME_AGE = note(

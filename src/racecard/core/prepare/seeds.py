@@ -10,7 +10,6 @@ from collections.abc import Iterator
 from datetime import timedelta
 from math import ceil, floor
 
-from racecard.core.finish.proportions import wilson_limits, z_for
 from racecard.core.plan.seeds import (
     chance_of_any,
     chance_of_plant,
@@ -21,6 +20,7 @@ from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, no
 from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.given import Given
 from racecard.core.quantities import read_number, shown
+from racecard.core.stats.proportions import wilson_limits, z_for
 from racecard.errors import InvalidInput
 
 _GROUPS = {

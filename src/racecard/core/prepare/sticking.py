@@ -5,9 +5,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 
-from racecard.core.finish.stewards import Note
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import HIDDEN, Day0, Kind, Plan, Trial, Unit
+from racecard.core.notes.from_data import Note
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,137 @@
+"""Secondary results beside the strike: over time and root quality, Holm over all of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from racecard.core.assess.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, page_allows
+from racecard.core.assess.over_time import OverTime, compare_over_time
+from racecard.core.assess.quality import Quality, compare_quality
+from racecard.core.assess.strike import SHARED
+from racecard.core.model import CHECKS, Plan
+from racecard.core.model.results import Results
+from racecard.core.stats.permutation import LotTest, Redealer, below, firm, holm, refined
+
+Key = tuple[str, int]
+"""What was compared, "speed" or "quality", and the treatment."""
+
+
+@dataclass(frozen=True, slots=True)
+class Secondary:
+    """A secondary result: its p, Holm over all secondaries, its grade, or why there is none."""
+
+    p: float | None
+    p_holm: float | None
+    grade: Grade | None
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """The secondary results of one treatment."""
+
+    over_time: Secondary
+    quality: Secondary
+    figures: Quality
+
+
+@dataclass(slots=True)
+class Secondaries:
+    """Runs the secondary comparisons of one trial with its reference."""
+
+    plan: Plan
+    results: Results
+    reference: int
+    redealer: Redealer
+    deals: int
+    shared: bool
+    timed: bool
+    lot_drawn: bool | None
+    horizon: dict[int, float]
+    """The age at which each treatment is judged against the reference."""
+    any_clear: bool
+    """Whether a primary result is clear: the gate for what stands beside it."""
+    missing: frozenset[int] = frozenset()
+    """Treatments of whose comparison something was removed or not known: at most likely."""
+
+    def run(
+        self, others: Sequence[int], is_final: dict[int, bool]
+    ) -> tuple[dict[int, Beside], dict[Key, LotTest]]:
+        """Every treatment against the reference, and the tests of the candidates by what they ask."""
+        speed: dict[int, OverTime] = {}
+        quality: dict[int, Quality] = {}
+        for i in others:
+            speed[i], quality[i] = self._compared(i)
+        candidates = [i for i in others if self.plan.treatments[i].role not in CHECKS]
+        found = self._settled(
+            {("speed", i): speed[i].test for i in candidates}
+            | {("quality", i): quality[i].test for i in candidates}
+        )
+        out = {}
+        for i in others:
+            times = found.get(("speed", i), speed[i].test)
+            scores = found.get(("quality", i), quality[i].test)
+            out[i] = Beside(
+                self._graded(times, speed[i].reason, found, ("speed", i), is_final[i]),
+                self._graded(scores, quality[i].reason, found, ("quality", i), is_final[i]),
+                quality[i],
+            )
+        return out, found
+
+    def _compared(self, i: int) -> tuple[OverTime, Quality]:
+        if self.shared:
+            return OverTime(None, SHARED), Quality(None, None, None, SHARED)
+        quality = compare_quality(self.results, i, self.reference, self.redealer, deals=self.deals)
+        if not self.timed:
+            return OverTime(None, "no days are told"), quality
+        return (
+            compare_over_time(
+                self.results,
+                i,
+                self.reference,
+                self.redealer,
+                deals=self.deals,
+                end=self.horizon[i],
+            ),
+            quality,
+        )
+
+    def _settled(self, tests: dict[Key, LotTest | None]) -> dict[Key, LotTest]:
+        return refined(
+            {key: t for key, t in tests.items() if t is not None},
+            lambda key, found: [
+                list(found.values()), [t for k, t in found.items() if k[0] == key[0]]
+            ],
+            lambda key, deals: self._again(*key, deals),
+        )  # fmt: skip
+
+    def _again(self, kind: str, i: int, deals: int) -> LotTest | None:
+        if kind == "speed":
+            return compare_over_time(
+                self.results, i, self.reference, self.redealer, deals=deals, end=self.horizon[i]
+            ).test
+        return compare_quality(self.results, i, self.reference, self.redealer, deals=deals).test
+
+    def _graded(
+        self, test: LotTest | None, reason: str, found: dict[Key, LotTest], key: Key, final: bool
+    ) -> Secondary:
+        if test is None:
+            return Secondary(None, None, None, reason)
+        if key not in found:
+            return Secondary(test.p, test.p, None, "a carrier is compared as a check only")
+        keys = list(found)
+        adjusted = holm([firm(found[k]) for k in keys])[keys.index(key)]
+        own = [k for k in keys if k[0] == key[0]]
+        within = holm([firm(found[k]) for k in own])[own.index(key)]
+        ahead = test.up < test.down
+        claims = len(keys) + len(own)
+        may_be_clear = (
+            final and self.lot_drawn is not False and key[1] not in self.missing
+            and page_allows(firm(test), claims, any_clear=self.any_clear)
+        )  # fmt: skip
+        if below(adjusted, CLEAR_LIMIT) and may_be_clear:
+            grade = Grade.CLEAR_LEAD if ahead else Grade.CLEARLY_BEHIND
+        elif below(within, LIKELY_LIMIT):
+            grade = Grade.LIKELY_LEAD if ahead else Grade.LIKELY_BEHIND
+        else:
+            grade = Grade.TOO_CLOSE
+        return Secondary(test.p, adjusted, grade)

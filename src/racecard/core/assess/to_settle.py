@@ -1,0 +1,115 @@
+"""What would settle it: units of each treatment that would call a difference, four times in five.
+
+References:
+    [1] Casagrande, Pike & Smith (1978), Biometrics 34, 483-486 (continuity-corrected size).
+    [2] Kish (1965), Survey Sampling: what plants that share a container are worth.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import ceil, sqrt
+from typing import TYPE_CHECKING
+
+import numpy as np
+from scipy.special import ndtri
+
+from racecard.core.stats.proportions import Interval, likeness, typical_size
+
+if TYPE_CHECKING:
+    from racecard.core.assess.strike import Shares
+
+_POWER = 0.8
+_MOST_UNITS = 2000
+_FEWEST_TOLD = 4
+"""Containers of each treatment below which their likeness is not told by the trial itself."""
+
+
+@dataclass(frozen=True, slots=True)
+class Settled:
+    """`units` of each treatment would settle it if the difference is as `label` says.
+
+    `thing`: what is counted, plants or containers; `size`: the difference, a fraction.
+    """
+
+    label: str
+    units: int
+    thing: str
+    size: float
+
+
+def plants_needed(p0: float, p1: float, *, alpha: float = 0.05, power: float = _POWER) -> float:
+    """Plants an arm for an exact two-sided test of two shares, by the corrected formula [1].
+
+    Args:
+        p0, p1: true shares, in [0, 1], different.
+        alpha: two-sided level after any correction for several candidates.
+        power: chance of calling the gap.
+    """
+    mean = (p0 + p1) / 2
+    gap = abs(p1 - p0)
+    za, zb = float(ndtri(1 - alpha / 2)), float(ndtri(power))
+    top = za * sqrt(2 * mean * (1 - mean)) + zb * sqrt(p0 * (1 - p0) + p1 * (1 - p1))
+    n = (top / gap) ** 2
+    return n / 4 * (1 + sqrt(1 + 4 / (n * gap))) ** 2 if n > 0 else 1.0
+
+
+def settled_by(
+    shares: "Shares",
+    one: int,
+    gap: Interval,
+    worthwhile: float,
+    candidates: int,
+    *,
+    may_be_seen: bool,
+    usual_likeness: float,
+) -> tuple[Settled, ...]:
+    """Units of each treatment at the observed difference, the smallest that matters, and the nearer limit.
+
+    Containers are counted at the trial's own likeness [2], or at the plan's where they are too few to
+    tell it. Never fewer than were used. No number for a limit on the other side of 0, for a
+    difference that would leave 0..100 %, nor beyond what any bench holds (2000).
+
+    Args:
+        shares: units of the two arms at their horizon.
+        one: index of the treated arm.
+        gap: observed gap with its interval, fractions.
+        worthwhile: smallest smallest difference that matters, a fraction above 0.
+        candidates: size of the family Holm corrects for, >= 1.
+        may_be_seen: False where the design could not have told, so that what was seen tells no size.
+        usual_likeness: likeness of plants in one container by the plan.
+    """
+    treated = shares.treatment == one
+    used = shares.keep(~treated & (shares.counted > 0))
+    if not len(used.sizes):
+        return ()
+    base = float(used.share.mean())
+    sign = 1 if gap.estimate >= 0 else -1
+    worth = worthwhile if base + worthwhile <= 1 else -worthwhile
+    asked = [(f"if it is {100 * worthwhile:.0f} points", worth)]
+    near = gap.low if sign > 0 else gap.high
+    if may_be_seen:
+        asked.insert(0, ("if the difference is as large as seen", gap.estimate))
+        if near is not None and near * sign > 0:
+            asked.append(("if it is as small as the interval allows", near))
+    fewest = int(min(treated.sum(), (~treated).sum()))
+    is_shared = bool(np.any(shares.sizes > 1))
+    per_unit = _worth_of_a_container(shares, treated, usual_likeness) if is_shared else 1.0
+    alpha = 0.05 / max(1, candidates)
+    out = []
+    for label, size in asked:
+        other = base + size
+        if abs(size) >= 0.01 and 0 <= other <= 1:
+            n = max(fewest, ceil(plants_needed(base, other, alpha=alpha) / per_unit))
+            if n <= _MOST_UNITS:
+                out.append(Settled(label, n, "containers" if is_shared else "plants", size))
+    return tuple(out)
+
+
+def _worth_of_a_container(shares: "Shares", treated: np.ndarray, usual: float) -> float:
+    """How many single plants one container is worth."""
+    groups: Sequence[np.ndarray] = [m & (shares.counted > 0) for m in (treated, ~treated)]
+    size = typical_size(shares.counted[shares.counted > 0])
+    rho = usual
+    if min(int(g.sum()) for g in groups) >= _FEWEST_TOLD:
+        rho = likeness([shares.struck[g] for g in groups], [shares.counted[g] for g in groups])
+    return size / max(1.0, 1 + (size - 1) * rho)

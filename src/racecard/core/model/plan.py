@@ -1,0 +1,178 @@
+"""What is frozen at the start: treatments and plan."""
+
+from dataclasses import dataclass
+
+from racecard.core.model.terms import (
+    Agent,
+    Carrier,
+    Day0,
+    Kind,
+    Layout,
+    Level,
+    Measure,
+    Role,
+    Subject,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Treatment:
+    """One arm: its name, its role, what is applied, and the silk it wears.
+
+    `reference`: what the others are compared with, where it is not the untreated control.
+    `properties`: what may differ between arms, as (name, value) in the order given. `units`:
+    units of this arm where it has not the plan's number. `prediction`: strike in percent that
+    the grower expects, sealed until the finish. `per_stem`: cuttings one mother stem gives.
+    `steps`: soaks and dips before it goes in, as (name, minutes) in their order;
+    `steps_settled`: the grower has said so, and none is proposed from the words any more.
+    `agent_id`: the agent of the register it draws from.
+    """
+
+    id: str
+    name: str
+    role: Role
+    detail: str = ""
+    agent: Agent = Agent.NOTHING
+    carrier: Carrier = Carrier.NONE
+    silk: str = "plain"
+    reference: bool = False
+    properties: tuple[tuple[str, str], ...] = ()
+    units: int | None = None
+    prediction: float | None = None
+    per_stem: float | None = None
+    steps: tuple[tuple[str, float], ...] = ()
+    agent_id: str = ""
+    steps_settled: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Override:
+    """A warning a grower overruled, by its code, with the reason; kept and shown."""
+
+    code: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What a trial sets out to do. `units` is units per treatment; days are whole days.
+
+    `measure` is the one primary endpoint, `secondary` the others. The smallest difference that matters is in
+    points, days sooner or score, as the measure asks. `look_days`: the looks where they are not
+    every `look_every_days`. `likeness`: of plants in one container; `pair_likeness`: within a
+    pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench. `plant_id`:
+    the plant material of the register. `set_at`: when sticking or sowing is meant to begin, local
+    time as 2026-05-03T09:30; `start_together`: all soaks begin at once, so that arms go in apart;
+    `unit_seconds`: how long one unit takes to treat and set. `sample_lifts`: lifts on the way, as
+    (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day). `rooted_score`: the lowest
+    root score that counts as rooted, where a lift gives a score and no parts.
+    """
+
+    question: str
+    material: str
+    kind: Kind
+    treatments: tuple[Treatment, ...]
+    units: int
+    per_container: int = 1
+    blocks: int = 1
+    columns: int = 10
+    endpoint: int = 6
+    threshold_mm: float = 10.0
+    length_days: int = 42
+    look_every_days: int = 3
+    gap_points: float = 20.0
+    expected_percent: float = 50.0
+    blind: bool = False
+    count_singly: bool = False
+    time_zone: str = "UTC"
+    day0: Day0 = Day0.STICKING
+    subject: Subject = Subject.HORMONE
+    measure: Measure = Measure.STRIKE
+    secondary: tuple[Measure, ...] = ()
+    expect_level: bool = False
+    gap_days: float = 4.0
+    gap_score: float = 1.0
+    expected_days: float = 24.0
+    expected_score: float = 2.5
+    look_days: tuple[int, ...] = ()
+    prior: str = ""
+    level: Level = Level.PROPAGULE
+    layout: Layout = Layout.BLOCKS
+    alike_in: str = "place"
+    likeness: float = 0.10
+    pair_likeness: float = 0.0
+    unequal_reason: str = ""
+    tray_rows: int = 8
+    tray_names: tuple[str, ...] = ()
+    sides: tuple[str, str, str, str] = ("", "", "", "door")
+    border: bool = False
+    spare_cells: int = 0
+    mother_plants: int = 1
+    germination_percent: float = 85.0
+    pot_ml: float = 0.0
+    dip_ml: float = 0.0
+    at_hand: tuple[tuple[str, float], ...] = ()
+    overrides: tuple[Override, ...] = ()
+    plant_id: str = ""
+    set_at: str = ""
+    start_together: bool = False
+    unit_seconds: float = 20.0
+    sample_lifts: tuple[tuple[int, int], ...] = ()
+    jobs: tuple[tuple[str, int], ...] = ()
+    rooted_score: int = 2
+
+    @property
+    def reference(self) -> int | None:
+        """Index of what the others are compared with: the one named, else the untreated control.
+
+        A trial of cutting types has no untreated control; there the standard stands for it.
+        """
+        for rank in (0, 1, 2):
+            for i, t in enumerate(self.treatments):
+                if self._reference_rank(t) == rank:
+                    return i
+        return None
+
+    def _reference_rank(self, t: Treatment) -> int | None:
+        if t.reference:
+            return 0
+        if t.role is Role.CONTROL:
+            return 1
+        is_usual = self.subject is Subject.CUTTING_TYPE and t.role is Role.STANDARD
+        return 2 if is_usual else None
+
+    @property
+    def control(self) -> Treatment | None:
+        """The reference treatment, or None while the plan has none."""
+        return None if self.reference is None else self.treatments[self.reference]
+
+    @property
+    def candidates(self) -> tuple[Treatment, ...]:
+        """The treatments whose comparison with the reference is the primary question."""
+        return tuple(self.treatments[i] for i in self.family)
+
+    @property
+    def family(self) -> tuple[int, ...]:
+        """Indices of the candidates and the standard, the reference left out."""
+        return tuple(
+            i
+            for i, t in enumerate(self.treatments)
+            if t.role in (Role.CANDIDATE, Role.STANDARD) and i != self.reference
+        )
+
+    @property
+    def units_of(self) -> tuple[int, ...]:
+        """Units of each treatment."""
+        return tuple(self.units if t.units is None else t.units for t in self.treatments)
+
+    @property
+    def is_paired(self) -> bool:
+        """Whether each unit stands beside one of every other treatment, and nothing else."""
+        return self.layout in (Layout.PAIRS, Layout.SITES)
+
+    @property
+    def drawn_blocks(self) -> int:
+        """Blocks the lot is drawn in: one a pair or site, one where nothing was drawn."""
+        if self.is_paired:
+            return self.units
+        return 1 if self.layout is Layout.BY_HAND else self.blocks

@@ -1,0 +1,1 @@
+"""Numbers only: tests by permutation, intervals, curves, indices. Nothing here knows a trial."""

@@ -1,0 +1,551 @@
+"""The lot test: if the treatment did nothing, how often would the lot alone give such a gap?
+
+Only the units of the compared arms are re-dealt, within each block, keeping the numbers each arm
+has there. The statistic is the treated total less its expectation in each block. Two-sided p is
+twice the smaller tail, at most 1 (central test [1]). Exact by enumeration and convolution where
+that is feasible, else sampled.
+
+References:
+    [1] Fay (2010), Biostatistics 11, 373-374.
+    [2] Phipson & Smyth (2010), Stat. Appl. Genet. Mol. Biol. 9, 39: p of sampled re-dealings.
+"""
+
+from collections.abc import Callable, Hashable, Iterator, Sequence
+from dataclasses import dataclass, field
+from fractions import Fraction
+from math import comb, lcm, prod, sqrt
+from typing import TypeVar
+
+import numpy as np
+
+from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.streams import generator
+from racecard.errors import InvalidInput
+
+CLEAR_ENOUGH = 0.05 - 1e-9
+DEALS = 20_000
+MOST_DEALS = 1_280_000
+_MOST_STATES = 200_000
+_MOST_LATTICE_STEPS = 40_000_000
+_CHUNK = 20_000
+_CHUNKS_KEPT = 16
+_SWAPS_A_UNIT = 10
+_SWAPS_BETWEEN = 3
+_CHAINS = 400
+_DEALS_WITHIN_LINES = 8_000
+_MANY_UNITS = 2_000
+_MOST_DEALS_OF_MANY = 80_000
+_CHUNK_CELLS = 5_000_000
+_MOST_CLASSES = 64
+_TOLERANCE = 1e-10
+
+Distribution = tuple[Floats, Floats]
+"""Sorted values and their probabilities."""
+
+
+@dataclass(frozen=True, slots=True)
+class LotTest:
+    """Outcome of a lot test. `up` and `down` are the tails at and beyond what was seen.
+
+    `deals` is None when exact; then `p` carries no sampling error. `most_deals` is how far it is
+    worth sampling: fewer where units are many.
+    """
+
+    p: float
+    up: float
+    down: float
+    deals: int | None = None
+    most_deals: int = MOST_DEALS
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether every possible deal was counted."""
+        return self.deals is None
+
+    def doubt(self) -> tuple[float, float]:
+        """99 % interval of a sampled p; the p itself twice when exact."""
+        if self.deals is None:
+            return self.p, self.p
+        tail = min(self.up, self.down)
+        half = 2.576 * sqrt(max(tail * (1 - tail), 1 / self.deals) / self.deals)
+        return max(0.0, 2 * (tail - half)), min(1.0, 2 * (tail + half))
+
+
+Key = TypeVar("Key", bound=Hashable)
+_LIMITS = (0.05, 0.10)
+"""The p values at which a grade changes."""
+
+
+def is_open(test: LotTest, families: Sequence[Sequence[LotTest]]) -> bool:
+    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
+    if test.deals is None or test.deals >= test.most_deals:
+        return False
+    low, high = test.doubt()
+    factors = [sum(t.p >= test.p for t in family) for family in families]
+    return any(f * low <= limit <= f * high for f in factors for limit in _LIMITS)
+
+
+def firm(test: LotTest) -> float:
+    """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
+    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]
+
+
+def refined(
+    tests: dict[Key, LotTest],
+    families: Callable[[Key, dict[Key, LotTest]], Sequence[Sequence[LotTest]]],
+    again: Callable[[Key, int], LotTest | None],
+) -> dict[Key, LotTest]:
+    """Sampled tests whose doubt still holds a limit are dealt four times as often, and again.
+
+    Args:
+        tests: the tests by what they compare.
+        families: the families over which the p of one is corrected.
+        again: runs one with so many deals.
+    """
+    found = dict(tests)
+    while open_keys := [key for key, t in found.items() if is_open(t, families(key, found))]:
+        for key in open_keys:
+            more = again(key, 4 * (found[key].deals or DEALS))
+            if more is None:
+                return found
+            found[key] = more
+    return found
+
+
+def floor_of(treated: Bools, block: Ints) -> float:
+    """The smallest p this design can give: twice one over the number of deals, at most 1.
+
+    Args:
+        treated: which units are of the treatment, shape (u,).
+        block: block of each unit, shape (u,). Blocks with one arm add no deals.
+    """
+    ways = prod(comb(len(t), int(t.sum())) for t in (treated[block == b] for b in np.unique(block)))
+    return float(min(Fraction(1), Fraction(2, ways)))
+
+
+def floor_within(
+    treated: Bools, block: Ints, held: Bools | None = None, line: Ints | None = None
+) -> float:
+    """The floor where some units were held, or columns were kept even.
+
+    Deals within columns are counted by the share of 20,000 free deals that the rule accepts.
+    """
+    if held is not None:
+        treated, block = treated[~held], block[~held]
+        line = None if line is None else line[~held]
+    if not len(treated) or line is None:
+        return floor_of(treated, block) if len(treated) else 1.0
+    free = floor_of(treated, block)
+    rng = np.random.default_rng(len(treated))
+    order = np.argsort(block, kind="stable")
+    dealt = np.concatenate(
+        [_deal(len(t), int(t.sum()), rng) for t in (treated[block == b] for b in np.unique(block))],
+        axis=1,
+    )
+    accepted = float(_even_over_lines(dealt, treated[order], line[order]).mean())
+    return float(min(1.0, free / max(accepted, 1 / len(dealt))))
+
+
+def _line_limits(treated: Bools, line: Ints) -> tuple[Ints, Ints, Ints]:
+    """Line of each unit from 0, and the most treated and control units each may hold."""
+    _, at = np.unique(line, return_inverse=True)
+    lines = int(at.max()) + 1
+    limits = []
+    for mine in (treated, ~treated):
+        held = np.bincount(at[mine], minlength=lines)
+        limits.append(np.maximum(held, int(mine.sum()) // lines + 1))
+    return at, limits[0], limits[1]
+
+
+def _even_over_lines(dealt: Bools, treated: Bools, line: Ints) -> Bools:
+    at, most1, most0 = _line_limits(treated, line)
+    lines = np.eye(len(most1), dtype=np.int64)[at]
+    in1 = dealt.astype(np.int64) @ lines
+    return np.asarray((in1 <= most1).all(axis=1) & (lines.sum(axis=0) - in1 <= most0).all(axis=1))
+
+
+def deals_within_lines(
+    treated: Bools, block: Ints, line: Ints, deals: int, rng: np.random.Generator
+) -> Bools:
+    """Deals within blocks in which no line holds more of an arm than its limit, shape (deals, u).
+
+    400 chains of swaps, each swap as likely as its way back, all begun at the deal that was drawn
+    and run side by side; every so many steps each gives a deal. The limit is one above the even
+    share, or what the drawn deal holds.
+    """
+    walk = _Walk.begun(treated, block, line, min(deals, _CHAINS), rng)
+    u = len(treated)
+    walk.go(_SWAPS_A_UNIT * u)
+    kept = [walk.state.copy()]
+    while sum(map(len, kept)) < deals:
+        walk.go(_SWAPS_BETWEEN * u)
+        kept.append(walk.state.copy())
+    return np.concatenate(kept)[:deals]
+
+
+@dataclass(slots=True)
+class _Walk:
+    """Chains of swaps side by side: `state` (c, u) the deals, `in1` and `in0` (c, l) per line."""
+
+    state: Bools
+    in1: Ints
+    in0: Ints
+    at: Ints
+    most1: Ints
+    most0: Ints
+    partners: Ints
+    sizes: Ints
+    rng: np.random.Generator
+
+    @classmethod
+    def begun(
+        cls, treated: Bools, block: Ints, line: Ints, chains: int, rng: np.random.Generator
+    ) -> "_Walk":
+        at, most1, most0 = _line_limits(treated, line)
+        lines = len(most1)
+        members = [np.flatnonzero(block == b) for b in block]
+        sizes = np.array([len(m) for m in members])
+        partners = np.zeros((len(treated), sizes.max()), dtype=np.int64)
+        for i, m in enumerate(members):
+            partners[i, : len(m)] = m
+        counts = [np.bincount(at[mine], minlength=lines) for mine in (treated, ~treated)]
+        return cls(
+            np.tile(treated, (chains, 1)), np.tile(counts[0], (chains, 1)),
+            np.tile(counts[1], (chains, 1)), at, most1, most0, partners, sizes, rng,
+        )  # fmt: skip
+
+    def go(self, steps: int) -> None:
+        """Try so many swaps in every chain."""
+        chains, u = self.state.shape
+        rows = np.arange(chains)
+        for _ in range(steps):
+            pick = self.rng.integers(0, u, chains)
+            share = self.rng.random(chains) * self.sizes[pick]
+            other = self.partners[pick, share.astype(np.int64)]
+            is_treated = self.state[rows, pick]
+            one, two = np.where(is_treated, pick, other), np.where(is_treated, other, pick)
+            a, b = self.at[one], self.at[two]
+            fits = (self.in1[rows, b] < self.most1[b]) & (self.in0[rows, a] < self.most0[a])
+            r = np.flatnonzero((is_treated != self.state[rows, other]) & (fits | (a == b)))
+            one, two, a, b = one[r], two[r], a[r], b[r]
+            self.state[r, one], self.state[r, two] = False, True
+            self.in1[r, a] -= 1
+            self.in1[r, b] += 1
+            self.in0[r, b] -= 1
+            self.in0[r, a] += 1
+
+
+@dataclass(slots=True)
+class Redealer:
+    """Runs lot tests of one trial; sampled deals are drawn once per design and shared."""
+
+    seed: int
+    _shared: dict[tuple[tuple[tuple[int, int], ...], int], Bools] = field(default_factory=dict)
+    _lined: dict[bytes, Bools] = field(default_factory=dict)
+    _known: dict[tuple[int, ...], LotTest] = field(default_factory=dict)
+
+    def test(
+        self, scores: Floats, treated: Bools, block: Ints, *, deals: int = DEALS,
+        held: Bools | None = None, line: Ints | None = None,
+    ) -> LotTest:  # fmt: skip
+        """Lot test of one score.
+
+        Args:
+            scores: score of each unit, finite, shape (u,).
+            treated: which units are of the treatment, shape (u,).
+            block: block of each unit, shape (u,).
+            deals: re-dealings where the count is not feasible.
+            held: units whose treatment was never dealt; they keep it.
+            line: column of each unit, where only deals even over columns were allowed.
+
+        Raises:
+            InvalidInput: shapes differ, an arm is empty, or a score is not finite.
+        Method:
+            Central lot test [1]; sampled p = min(1, 2 (1 + hits) / (1 + deals)) [2].
+        """
+        _check(scores, treated, block)
+        if held is not None and held.any():
+            free = ~held
+            if not treated[free].any() or treated[free].all():
+                return LotTest(1.0, 1.0, 1.0)
+            scores, treated, block = scores[free], treated[free], block[free]
+            line = None if line is None else line[free]
+        if line is not None:
+            return self._within_lines(scores, treated, block, line, deals)
+        key = _counts_key(scores, treated, block)
+        if key is not None and key in self._known:
+            return self._known[key]
+        found = self._over_blocks(scores, treated, block, deals)
+        if key is not None and found.is_exact:
+            self._known[key] = found
+        return found
+
+    def _over_blocks(self, scores: Floats, treated: Bools, block: Ints, deals: int) -> LotTest:
+        order = np.argsort(block, kind="stable")
+        scores, treated, block = scores[order], treated[order], block[order]
+        scale = float(np.max(np.abs(scores))) or 1.0
+        observed = float(scores[treated].sum()) / scale
+        halves = _exact_halves(scores / scale, treated, block)
+        if halves is None:
+            return self._sampled(scores / scale, treated, block, deals, observed)
+        up, down = _tails(*halves, observed)
+        return LotTest(min(1.0, 2 * min(up, down)), up, down)
+
+    def _sampled(
+        self, scores: Floats, treated: Bools, block: Ints, deals: int, observed: float
+    ) -> LotTest:
+        up = down = 0
+        for sums in self._sums(scores, treated, block, deals):
+            up += int(np.sum(sums >= observed - _TOLERANCE))
+            down += int(np.sum(sums <= observed + _TOLERANCE))
+        p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
+        most = MOST_DEALS if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
+        return LotTest(p, up / deals, down / deals, deals, most)
+
+    def _within_lines(
+        self, scores: Floats, treated: Bools, block: Ints, line: Ints, deals: int
+    ) -> LotTest:
+        """Sampled deals among those that the rule of rows and columns would have accepted."""
+        deals = min(deals, _DEALS_WITHIN_LINES)
+        key = treated.tobytes() + block.tobytes() + line.tobytes()
+        if key not in self._lined or len(self._lined[key]) < deals:
+            self._lined[key] = deals_within_lines(
+                treated,
+                block,
+                line,
+                deals,
+                generator(self.seed, "deals within lines", len(treated)),
+            )
+        sums = self._lined[key][:deals] @ scores
+        observed = float(scores[treated].sum())
+        near = _TOLERANCE * max(1.0, float(np.abs(scores).sum()))
+        up = int(np.sum(sums >= observed - near))
+        down = int(np.sum(sums <= observed + near))
+        p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
+        return LotTest(p, up / deals, down / deals, deals, deals)
+
+    def _sums(self, scores: Floats, treated: Bools, block: Ints, deals: int) -> Iterator[Floats]:
+        """Treated totals of sampled deals, in chunks."""
+        design = tuple(
+            (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
+        )
+        if len(scores) > _MANY_UNITS:
+            yield from _sums_by_score(scores, treated, block, deals, self.seed)
+            return
+        for chunk in range(-(-deals // _CHUNK)):
+            yield self._deals(design, chunk)[: deals - chunk * _CHUNK] @ scores
+
+    def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
+        """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
+        if (design, chunk) not in self._shared:
+            rng = generator(self.seed, "deals", chunk, *(n for pair in design for n in pair))
+            dealt = np.concatenate([_deal(n, k, rng) for n, k in design], axis=1)
+            if chunk >= _CHUNKS_KEPT:
+                return dealt.astype(np.float64)
+            self._shared[design, chunk] = dealt
+        return self._shared[design, chunk].astype(np.float64)
+
+
+def _counts_key(scores: Floats, treated: Bools, block: Ints) -> tuple[int, ...] | None:
+    """What a test of struck or not depends on: units, treated and struck of each block, and the
+    treated struck in all. None for any other score.
+    """
+    if not np.all((scores == 0) | (scores == 1)):
+        return None
+    _, at = np.unique(block, return_inverse=True)
+    parts = np.stack([np.bincount(at), np.bincount(at, treated), np.bincount(at, scores)], axis=1)
+    ordered = parts[np.lexsort(parts.T)]
+    return (*ordered.astype(np.int64).ravel().tolist(), int(scores[treated].sum()))
+
+
+def _sums_by_score(
+    scores: Floats, treated: Bools, block: Ints, deals: int, seed: int
+) -> Iterator[Floats]:
+    """Treated totals where units are many: how many of each distinct score are dealt.
+
+    Where a block has more than 64 distinct scores they are dealt by class of like scores; the sum
+    within a class, given how many of it are dealt, is drawn from its normal limit with its exact mean
+    and variance. Classes hold all but some 1 in 4,000 of the variance, so that the limit, of hundreds
+    of units, is never seen in a p of 20,000 deals.
+    """
+    rng = generator(seed, "deals by score", len(scores))
+    parts = []
+    for b in np.unique(block):
+        here = block == b
+        values, variances, counts = _classes(scores[here])
+        parts.append((values, variances, counts, int(treated[here].sum())))
+    size = max(1, min(deals, _CHUNK_CELLS // max(len(p[0]) for p in parts)))
+    for start in range(0, deals, size):
+        n = min(size, deals - start)
+        sums, spread = np.zeros(n), np.zeros(n)
+        for values, variances, counts, k in parts:
+            dealt = rng.multivariate_hypergeometric(counts, k, n, method="marginals")
+            sums += dealt @ values
+            spread += (dealt * (counts - dealt)) @ (variances / np.maximum(counts - 1, 1))
+        if spread.any():
+            sums += np.sqrt(spread) * rng.standard_normal(n)
+        yield sums
+
+
+def _classes(scores: Floats) -> tuple[Floats, Floats, Ints]:
+    """Mean, variance (of all in it) and size of each class of like scores; at most 64 classes."""
+    values, counts = np.unique(scores, return_counts=True)
+    if len(values) <= _MOST_CLASSES:
+        return values, np.zeros(len(values)), counts
+    lowest = values[0]
+    at = ((values - lowest) / (values[-1] - lowest) * (_MOST_CLASSES - 1e-9)).astype(np.int64)
+    _, at = np.unique(at, return_inverse=True)
+    size = np.bincount(at, counts)
+    mean = np.bincount(at, counts * values) / size
+    variance = np.bincount(at, counts * (values - mean[at]) ** 2) / size
+    return mean, variance, size.astype(np.int64)
+
+
+def _deal(n: int, k: int, rng: np.random.Generator) -> Bools:
+    """Deals of k among n: the k smallest of n random words; rows with a tie are dealt again."""
+    if k in (0, n):
+        return np.full((_CHUNK, n), k == n)
+    words = rng.integers(0, 2**32, size=(_CHUNK, n), dtype=np.uint32)
+    dealt = words <= np.partition(words, k - 1, axis=1)[:, k - 1 : k]
+    for row in np.flatnonzero(dealt.sum(axis=1) != k):
+        dealt[row] = rng.permutation(n) < k
+    return np.asarray(dealt)
+
+
+def _check(scores: Floats, treated: Bools, block: Ints) -> None:
+    if not scores.shape == treated.shape == block.shape:
+        raise InvalidInput("scores, treated and block must have one entry a unit", "/scores")
+    if not treated.any() or treated.all():
+        raise InvalidInput(
+            "a permutation test needs at least one unit of each treatment", "/treated"
+        )
+    if not np.all(np.isfinite(scores)):
+        raise InvalidInput("every unit needs a finite score", "/scores")
+
+
+def _exact_halves(
+    scores: Floats, treated: Bools, block: Ints
+) -> tuple[Distribution, Distribution] | None:
+    """All blocks convolved into two distributions, or None where that is not feasible."""
+    parts = []
+    for b in np.unique(block):
+        here = block == b
+        part = _block_distribution(scores[here], int(treated[here].sum()))
+        if part is None:
+            return None
+        parts.append(part)
+    nothing = (np.zeros(1), np.ones(1))
+    halves = [nothing, nothing]
+    for part in sorted(parts, key=lambda d: -len(d[0])):
+        small = 0 if len(halves[0][0]) <= len(halves[1][0]) else 1
+        if len(halves[small][0]) * len(part[0]) > _MOST_STATES:
+            return None
+        halves[small] = _convolved(halves[small], part)
+    return halves[0], halves[1]
+
+
+def _convolved(a: Distribution, b: Distribution) -> Distribution:
+    values = np.add.outer(a[0], b[0]).ravel()
+    return _merged(values, np.multiply.outer(a[1], b[1]).ravel())
+
+
+def _merged(values: Floats, probs: Floats) -> Distribution:
+    """Sorted, with values nearer than the tolerance taken as tied."""
+    order = np.argsort(values)
+    values, probs = values[order], probs[order]
+    starts = np.flatnonzero(np.concatenate(([True], np.diff(values) > _TOLERANCE / 10)))
+    return values[starts], np.add.reduceat(probs, starts)
+
+
+def _tails(a: Distribution, b: Distribution, observed: float) -> tuple[float, float]:
+    """Chance that a sum of the two reaches the observed value, from above and from below."""
+    upto = np.concatenate(([0.0], np.cumsum(b[1])))
+    beyond = np.concatenate((np.cumsum(b[1][::-1])[::-1], [0.0]))
+    up = beyond[np.searchsorted(b[0], observed - a[0] - _TOLERANCE, side="left")]
+    down = upto[np.searchsorted(b[0], observed - a[0] + _TOLERANCE, side="right")]
+    return min(1.0, float(a[1] @ up)), min(1.0, float(a[1] @ down))
+
+
+def _block_distribution(scores: Floats, k: int) -> Distribution | None:
+    """Distribution of the sum of k scores dealt from one block, or None if not feasible."""
+    values, counts = np.unique(scores, return_counts=True)
+    if k in (0, len(scores)):
+        return np.array([scores.sum() if k else 0.0]), np.ones(1)
+    if prod(int(m) + 1 for m in counts[:40]) <= 20 * _MOST_STATES:
+        grouped = _by_groups(values, counts, k)
+        if grouped is not None:
+            return grouped
+    return _by_lattice(scores, k)
+
+
+def _by_groups(values: Floats, counts: Ints, k: int) -> Distribution | None:
+    """Enumerate how many of each distinct score are dealt to the treatment."""
+    log_factorial = np.concatenate(([0.0], np.cumsum(np.log(np.arange(1, counts.sum() + 1)))))
+    taken, total, log_ways = np.zeros(1, dtype=np.int64), np.zeros(1), np.zeros(1)
+    left = int(counts.sum())
+    for value, m in zip(values, counts, strict=True):
+        left -= int(m)
+        j = np.arange(m + 1)
+        ways = log_factorial[m] - log_factorial[j] - log_factorial[m - j]
+        taken_next = np.add.outer(taken, j)
+        keep = (taken_next <= k) & (taken_next + left >= k)
+        if keep.sum() > _MOST_STATES:
+            return None
+        taken = taken_next[keep]
+        total = np.add.outer(total, j * value)[keep]
+        log_ways = np.add.outer(log_ways, ways)[keep]
+    n = int(counts.sum())
+    log_all = log_factorial[n] - log_factorial[k] - log_factorial[n - k]
+    return _merged(total, np.exp(log_ways - log_all))
+
+
+def _by_lattice(scores: Floats, k: int) -> Distribution | None:
+    """Sequential dealing over a lattice of whole-number scores, where the scores lie on one."""
+    whole = _whole_numbers(scores)
+    if whole is None:
+        return None
+    steps, base, unit = whole
+    reach = int(np.sort(steps)[-k:].sum()) + 1
+    n = len(steps)
+    if n * (k + 1) * reach > _MOST_LATTICE_STEPS:
+        return None
+    chance = np.zeros((k + 1, reach))
+    chance[0, 0] = 1.0
+    taken = np.arange(k + 1)[:, None]
+    for i, step in enumerate(steps):
+        pick = np.clip((k - taken) / (n - i), 0, 1)
+        moved = (chance * pick)[:-1, : reach - step]
+        chance = chance * (1 - pick)
+        chance[1:, step:] += moved
+    seen = np.flatnonzero(chance[k])
+    return np.asarray(base * k + unit * seen, np.float64), chance[k][seen]
+
+
+def _whole_numbers(scores: Floats) -> tuple[Ints, float, float] | None:
+    """Scores as base + unit * whole number, or None where no coarse common unit exists."""
+    fractions = {float(s): Fraction(float(s)).limit_denominator(100_000) for s in np.unique(scores)}
+    if any(abs(float(f) - s) > 1e-13 for s, f in fractions.items()):
+        return None
+    denominator = lcm(*(f.denominator for f in fractions.values()))
+    if denominator > 10**12:
+        return None
+    whole = np.array([int(fractions[float(s)] * denominator) for s in scores], dtype=np.int64)
+    shifted = whole - whole.min()
+    step = int(np.gcd.reduce(shifted)) or 1
+    return shifted // step, float(whole.min() / denominator), step / denominator
+
+
+def holm(ps: Sequence[float]) -> list[float]:
+    """Holm's adjusted p values (1979, Scand. J. Stat. 6, 65-70), in the order given."""
+    k = len(ps)
+    adjusted = [0.0] * k
+    highest = 0.0
+    for rank, i in enumerate(sorted(range(k), key=lambda i: ps[i])):
+        highest = max(highest, min(1.0, (k - rank) * ps[i]))
+        adjusted[i] = highest
+    return adjusted
+
+
+def below(p: float, limit: float) -> bool:
+    """Whether p has passed a limit; a p exactly on it, within rounding, has not."""
+    return p < limit - 1e-9

@@ -1,0 +1,1 @@
+"""The only place where prose is written: verdicts, methods, glossary, reports."""

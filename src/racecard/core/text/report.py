@@ -1,0 +1,201 @@
+"""A report of a finish, as words and tables: what one would hand to a colleague."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from racecard.core.assess.grade import GRADE_WORDS
+from racecard.core.assess.judge import Comparison
+from racecard.core.finish.of_trial import TrialFinish, days_late, lot_was_drawn
+from racecard.core.log.days import date_of_day, zone
+from racecard.core.model import Layout, Level, Measure, Plan, Trial
+from racecard.core.notes.predictions import amendments_say
+from racecard.core.plan.compare import LABELS
+from racecard.core.plan.record import short
+from racecard.core.streams import shown_seed
+from racecard.core.text.lanes import counted, half_words
+from racecard.core.text.verdicts import done, points, span
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """A report: facts as (name, value), a table, sentences, notes as (says, do), and how it was done."""
+
+    title: str
+    facts: tuple[tuple[str, str], ...]
+    headline: str
+    columns: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    says: tuple[str, ...]
+    notes: tuple[tuple[str, str], ...]
+    changes: tuple[str, ...]
+    methods: str
+    conclusion: str
+    invented: bool
+
+
+COLUMNS = (
+    "Treatment",
+    "Struck",
+    "Share (95 %)",
+    "Half by",
+    "Gap, points (95 %)",
+    "p (Holm)",
+    "Called",
+)
+
+
+def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: date) -> Report:
+    """The report of a judged trial.
+
+    Args:
+        trial: the trial.
+        found: its finish.
+        conclusion: the grower's own words, "" where there are none.
+        printed_on: the day it is made.
+    """
+    judgement = found.whole.judgement
+    changes = (
+        *amendments_say(trial.amendments, LABELS),
+        *(
+            f"Overruled. {o.code.replace('_', ' ').capitalize()}: {o.reason}"
+            for o in trial.plan.overrides
+        ),
+    )
+    notes = judgement.notes
+    return Report(
+        trial.plan.question, _facts(trial, found, printed_on), judgement.headline, COLUMNS,
+        _rows(trial.plan, found), judgement.says, tuple((n.says, n.do) for n in notes), changes,
+        methods_sentence(trial, found), conclusion, trial.invented,
+    )  # fmt: skip
+
+
+def _facts(trial: Trial, found: TrialFinish, printed_on: date) -> tuple[tuple[str, str], ...]:
+    plan, judgement = trial.plan, found.whole.judgement
+    assert trial.started_at is not None
+    first = date_of_day(trial.started_at, 0, plan.time_zone)
+    verb = {"sticking": "Stuck", "sowing": "Sown"}.get(plan.day0.value, "First wetted")
+    state = (
+        "finished"
+        if judgement.is_final
+        else f"so far, day {judgement.day:.0f} of {plan.length_days}"
+    )
+    return (
+        ("Plants", plan.material),
+        (verb, f"{first.isoformat()}, day 0"),
+        ("Judged", f"by day {judgement.day:.0f}, {state}"),
+        ("Design", _design(plan)),
+        ("Plan's fingerprint", short(trial.fingerprint) or "none: it was imported without one"),
+        ("Plan written", _written(trial)),
+        ("Report made", printed_on.isoformat()),
+    )
+
+
+def _written(trial: Trial) -> str:
+    """When the plan, its bench and its predictions were written, against day 0."""
+    day = trial.planned_at.astimezone(zone(trial.plan.time_zone)).date().isoformat()
+    late = days_late(trial)
+    return f"{day}, {late} days after day 0" if late > 0 else f"{day}, before the start"
+
+
+def _design(plan: Plan) -> str:
+    each = (
+        f"{plan.per_container} to a container, the container is the unit"
+        if plan.per_container > 1
+        else "one to a unit"
+    )
+    laid = {
+        Layout.PAIRS: f"{plan.units} pairs", Layout.SITES: f"{plan.units} sites with one of each",
+        Layout.BY_HAND: "placed by hand, not at random", Layout.ROW_COLUMN: "balanced over rows and columns",
+    }.get(plan.layout, f"{plan.blocks} blocks" if plan.blocks > 1 else "no blocks")  # fmt: skip
+    return f"{len(plan.treatments)} treatments × {plan.units} units, {each}; {laid}"
+
+
+def _rows(plan: Plan, found: TrialFinish) -> tuple[tuple[str, ...], ...]:
+    judgement = found.whole.judgement
+    by = {c.index: c for c in judgement.comparisons}
+    out = []
+    for arm in judgement.arms:
+        s = arm.strike
+        limits = s.interval
+        rate = "none left" if s.rate is None else f"{100 * s.rate:.0f} %"
+        if limits is not None and limits.low is not None and limits.high is not None:
+            rate += f" ({100 * limits.low:.0f} to {100 * limits.high:.0f})"
+        half = half_words(arm) if arm.half else "not reached"
+        c = by.get(arm.index)
+        out.append(
+            (
+                plan.treatments[arm.index].name, f"{counted(arm, done(plan))}; {s.lost} lost",
+                rate, half, *_against(c, arm.index == plan.reference),
+            )
+        )  # fmt: skip
+    return tuple(out)
+
+
+def _against(c: Comparison | None, is_reference: bool) -> tuple[str, str, str]:
+    if c is None:
+        return ("", "", "control (its curve is the pace line)" if is_reference else "no control")
+    gap = "" if c.gap is None else points(c.gap.estimate)
+    if c.gap is not None and c.gap.low is not None:
+        gap += f" ({span(c.gap)})"
+    p = "" if c.p_holm is None else ("below 0.001" if c.p_holm < 0.001 else f"{c.p_holm:.3f}")
+    called = GRADE_WORDS[c.asked]
+    if c.harm:
+        called += "; harm"
+    elif c.possible_harm:
+        called += "; possible harm"
+    return gap, p, called
+
+
+_UNIT = {
+    Level.PROPAGULE: "single plant", Level.CONTAINER: "container", Level.TRAY: "tray",
+    Level.PLACE: "place", Level.SITE: "site",
+}  # fmt: skip
+
+
+def methods_sentence(trial: Trial, found: TrialFinish) -> str:
+    """How it was done and judged, as the methods section of a paper would say it."""
+    plan = trial.plan
+    lot = f"had their positions randomised ({_lot(plan)}; seed {shown_seed(trial.seed)})"
+    if plan.layout is Layout.BY_HAND:
+        lot = "were placed by hand, not at random"
+    elif not lot_was_drawn(trial):
+        lot = (
+            f"were not randomised before the start: plan and bench were written {days_late(trial)} days "
+            "after day 0"
+        )
+    unit = "container" if plan.per_container > 1 else _UNIT[plan.level]
+    blind = (
+        "scored with treatments hidden until the last round"
+        if plan.blind
+        else "scored with treatments in view"
+    )
+    test = {
+        Measure.STRIKE: "The share struck of all stuck",
+        Measure.SPEED: "Strike over time, of all stuck, by interval-censored log-rank scores",
+        Measure.QUALITY: "The 0 to 5 root score, none counting 0, by aligned ranks",
+    }[plan.measure]
+    family = len(plan.family)
+    holm = f", Holm's correction over {family} candidates" if family > 1 else ""
+    kinds = sorted(
+        {c.gap.method for c in found.whole.judgement.comparisons if c.gap and c.gap.low is not None}
+    )
+    ranges = (
+        f" Ranges are 95 % each, unadjusted ({', '.join(k.replace('_', ' ') for k in kinds)})."
+        if kinds
+        else ""
+    )
+    within = " within its block or pair" if plan.drawn_blocks > 1 else ""
+    return (
+        f"{sum(plan.units_of)} units of {plan.material} {lot}, {blind}. The unit is the {unit}. {test} was compared "
+        f"with {plan.control.name if plan.control else 'nothing'} by a central two-sided permutation test (Fay 2010): each "
+        f"unit's label reassigned at random{within}{holm}.{ranges} Lost plants count as not struck; "
+        "plants removed before they struck, or not looked at, leave the count, and the weakest verdict over what they might have become is given. Made with Racecard."
+    )
+
+
+def _lot(plan: Plan) -> str:
+    if plan.layout in (Layout.PAIRS, Layout.SITES):
+        return f"{plan.units} {'pairs' if plan.layout is Layout.PAIRS else 'sites'}"
+    if plan.layout is Layout.ROW_COLUMN:
+        return "balanced over rows and columns"
+    return f"{plan.blocks} blocks" if plan.blocks > 1 else "over all positions"
