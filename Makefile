@@ -37,6 +37,7 @@ check: $(STAMPS)/dev $(STAMPS)/npm
 	.venv/bin/ruff format --check src tests tools
 	.venv/bin/ruff check src tests tools
 	.venv/bin/mypy
+	.venv/bin/lint-imports
 	cd web && npm run -s check
 	$(PY) tools/measure.py
 

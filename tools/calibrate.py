@@ -239,8 +239,8 @@ def half_coverage(units: int, seasons: int, seed: int = 22) -> float:
     true_day = float(days[np.argmax([true_share(truth, float(d)) >= 0.5 for d in days])])
     held = told = 0
     for i in range(seasons):
-        judgement, _ = season.judged(i)
-        low, high = judgement.arms[1].half_limits
+        whole, _ = season.judged(i)
+        low, high = whole.judgement.arms[1].half_limits
         if low is not None:
             told += 1
             held += low - plan.look_every_days < true_day and (high is None or true_day <= high)

@@ -225,7 +225,9 @@ def test_every_interval_names_a_method_that_is_told(client: TestClient) -> None:
     source = Path("src/racecard/core")
     named = set(re.findall(r'method="(\w+)"', (source / "stats" / "proportions.py").read_text()))
     named |= set(
-        re.findall(r'"(\w+_containers|container_blocks)"', (source / "assess" / "strike.py").read_text())
+        re.findall(
+            r'"(\w+_containers|container_blocks)"', (source / "assess" / "strike.py").read_text()
+        )
     )
     assert named <= told
     assert {"lot", "floor", "half", "quality", "power", "curve"} <= told

@@ -143,8 +143,8 @@ def test_a_dose_that_was_off_reaches_the_finish(client: TestClient, clock: Clock
     clock.forward(3)
     notes = client.get(f"/api/trials/{trial}/finish").json()["notes"]
     (note,) = [n for n in notes if n["code"] == "dose_off"]
-    assert "for IBA 1000 ppm: this is 5 times too weak." in note["says"]
-    assert "“the bottle was short”" in note["says"]
+    assert "for IBA 1000 ppm: this is 5 times too weak." in note["message"]
+    assert "“the bottle was short”" in note["message"]
 
 
 def test_a_recipe_of_another_trial_cannot_be_taken_off(client: TestClient) -> None:

@@ -14,6 +14,7 @@ from racecard.core.model import Plan
 from racecard.core.model.results import Results
 from racecard.core.plan.arms import Factor, cross
 from racecard.core.stats.permutation import Redealer
+from racecard.core.text.companions import cross_statements
 from tests.builders import a_plan, containers, counts
 from tests.reference_data import orobanche_counts
 
@@ -50,14 +51,15 @@ def test_an_interaction_leads_with_the_simple_effects() -> None:
     one = found(counts((3, 30), (28, 30), (29, 30), (4, 30)))
     assert one.interactions[0].leads
     assert one.interactions[0].gap.estimate == pytest.approx((4 - 29) / 30 - (28 - 3) / 30)
-    assert "interact" in one.says[0]
-    assert len(one.says) == 1 + len(one.simple)
+    told = [s.code for s in cross_statements(one)]
+    assert told[0] == "interaction"
+    assert len(told) == 1 + len(one.simple)
 
 
 def test_no_interaction_leads_with_the_main_effects() -> None:
     one = found(counts((4, 20), (8, 20), (12, 20), (16, 20)))
     assert not one.interactions[0].leads
-    assert any(s.startswith("No sign of an interaction") for s in one.says)
+    assert "no_interaction" in [s.code for s in cross_statements(one)]
 
 
 def test_seed_lot_by_extract_of_crowder_as_a_cross() -> None:
@@ -81,7 +83,7 @@ def test_three_factors_say_what_they_do_not_ask() -> None:
     one = found(counts(*[(k, 12) for k in (2, 3, 4, 5, 8, 9, 10, 11)]), crossed(*three))
     assert len(one.main) == 3
     assert len(one.interactions) == 3
-    assert "three-way interaction" in one.says[-1]
+    assert [s.code for s in cross_statements(one)][-1] == "three_way"
 
 
 def test_the_logistic_view_agrees_with_statsmodels() -> None:

@@ -12,6 +12,7 @@ from scipy.stats import binom
 from racecard.core.assess.base_rates import base_rate, most_alike
 from racecard.core.assess.grade import Grade
 from racecard.core.assess.judge import judge
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.log.days import look_spacing, planned_looks
 from racecard.core.model import (
     Agent,
@@ -27,7 +28,7 @@ from racecard.core.model import (
     Treatment,
 )
 from racecard.core.model.differences import because, differing, entangled, in_use, pairs
-from racecard.core.notes.from_plan import notes_from_plan
+from racecard.core.notes import notes_on_plan
 from racecard.core.plan.arms import Factor, cross, ladder, mixture
 from racecard.core.plan.baseline import balance, deal_grades
 from racecard.core.plan.bench import draw_bench
@@ -48,7 +49,7 @@ from tests.builders import a_plan, counts
 
 
 def codes(plan: Plan) -> set[str]:
-    return {n.code for n in notes_from_plan(plan, draw_bench(plan, 1))}
+    return {n.code for n in notes_on_plan(plan, draw_bench(plan, 1))}
 
 
 # --- arms -----------------------------------------------------------------------------------
@@ -192,9 +193,9 @@ def test_pairs_of_a_cross_differ_in_one_thing_along_its_edges() -> None:
 def test_an_entangled_candidate_cannot_be_told_however_clear_the_numbers() -> None:
     arms = (arm("U", Role.CONTROL, place="shed"), arm("Honey", active="honey", place="sill"))
     plan = replace(a_plan(units=20), treatments=arms)
-    found = judge(plan, counts((2, 20), (19, 20)), seed=1)
-    assert found.comparisons[0].grade is Grade.CANNOT_TELL
-    assert "differ in active ingredient and place at once" in found.comparisons[0].sentence
+    found = judge(plan, counts((2, 20), (19, 20)), seed=1).comparisons[0]
+    assert found.grade is Grade.CANNOT_TELL
+    assert "differ in active ingredient and place at once" in found.reason
     alike = tuple(replace(t, properties=()) for t in arms)
     clean = judge(replace(plan, treatments=alike), counts((2, 20), (19, 20)), seed=1)
     assert clean.comparisons[0].grade is Grade.CLEAR_LEAD
@@ -210,7 +211,7 @@ def test_a_trial_of_cutting_types_is_compared_with_the_usual_cutting() -> None:
     assert plan.family == (1,)
     assert "no_control" not in codes(plan)
     assert a_plan("Tip", "Leaf-bud", roles=roles).reference is None
-    found = judge(plan, counts((5, 20), (18, 20)), seed=1)
+    found = whole_finish(plan, counts((5, 20), (18, 20)), seed=1)
     assert found.headline == "Leaf-bud is ahead of Tip."
 
 
@@ -229,8 +230,8 @@ def test_positive_and_negative_controls_are_checks_outside_the_family() -> None:
     roles = [Role.CONTROL, Role.POSITIVE, Role.NEGATIVE, Role.CANDIDATE]
     plan = a_plan("U", "P", "N", "A", roles=roles, units=20)
     assert plan.family == (3,)
-    found = judge(plan, counts((5, 20), (19, 20), (5, 20), (18, 20)), seed=1)
-    by = {c.index: c for c in found.comparisons}
+    found = whole_finish(plan, counts((5, 20), (19, 20), (5, 20), (18, 20)), seed=1)
+    by = {c.index: c for c in found.judgement.comparisons}
     assert by[3].p_holm == pytest.approx(by[3].test.p if by[3].test else None, rel=1e-12)
     assert found.headline == "A is ahead of U."
 

@@ -1,5 +1,6 @@
 """The diary beside the looks, and what it means: places, events, harm, notes, tasks."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
@@ -7,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from racecard.core.finish.of_trial import finish_of
 from racecard.core.log.course import course
 from racecard.core.log.due import State, missed_says, tasks
 from racecard.core.log.events import EVENTS, places, says, standing, units_touched
@@ -15,7 +17,7 @@ from racecard.core.log.note_parser import heard
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, Kind, Measure, Plan, Status, Trial, Unit
 from racecard.core.model.observation import Entry, Look, Observation, Scope, UnitLog
-from racecard.core.notes.from_diary import notes_on_events
+from racecard.core.notes import Note
 from racecard.errors import InvalidInput, NotFound
 from tests.builders import a_plan
 
@@ -72,12 +74,20 @@ def test_taking_an_entry_back_and_correcting_it_leave_one_standing() -> None:
     assert standing([first, second, back]) == [first]
 
 
+def notes_on_events(
+    plan: Plan, units: tuple[Unit, ...], entries: list[Entry], log: Sequence[Observation] = ()
+) -> tuple[Note, ...]:
+    trial = Trial("t", plan, Status.STARTED, 1, units, T0, T0)
+    found = finish_of(trial, log, entries).whole.notes
+    return tuple(n for n in found if n.code in ("some_arms_only", "entered_as_row"))
+
+
 def test_an_event_that_touched_one_arm_only_is_told_by_the_stewards() -> None:
     plan = a_plan("Untreated", "IBA", "NAA", units=4)
     units = bench(plan)
     (note,) = notes_on_events(plan, units, [event("frost", Scope.ARM, "1", 9)])
     assert note.code == "some_arms_only"
-    assert "On day 9 IBA (4 of 4) was caught by frost; Untreated and NAA were not" in note.says
+    assert "On day 9 IBA (4 of 4) was caught by frost; Untreated and NAA were not" in note.message
     assert notes_on_events(plan, units, [event("frost", day=9)]) == ()
     assert notes_on_events(plan, units, [move("u0", 5, 1)]) == ()
 
@@ -92,7 +102,7 @@ def test_a_tray_that_holds_one_arm_is_a_difference() -> None:
     plan = a_plan(units=4)
     units = tuple(replace(u, cell=replace(u.cell, tray=u.cell.treatment)) for u in bench(plan))
     (note,) = notes_on_events(plan, units, [event("spill", Scope.TRAY, "1")])
-    assert "IBA 1000 ppm (4 of 4) was spilt or knocked; Untreated was not" in note.says
+    assert "IBA 1000 ppm (4 of 4) was spilt or knocked; Untreated was not" in note.message
 
 
 def test_a_pot_moved_to_another_tray_shares_what_happens_there() -> None:
@@ -114,7 +124,7 @@ def test_looks_entered_a_row_at_a_time_are_counted_for_the_finish() -> None:
         Observation(f"o{i}", f"u{i}", "look", 3, T0, "me", stage=1, as_row=i < 2) for i in range(8)
     ]
     (note,) = notes_on_events(plan, bench(plan), [], log)
-    assert note.says.startswith("2 of 8 looks (25 %) were entered a row at a time")
+    assert note.message.startswith("2 of 8 looks (25 %) were entered a row at a time")
 
 
 def test_an_entry_names_a_unit_a_tray_and_an_arm_that_are_there() -> None:

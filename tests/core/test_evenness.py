@@ -8,17 +8,15 @@ import pytest
 from scipy.stats import hypergeom, ks_2samp
 
 from racecard.core.assess.judge import judge
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import Cell
 from racecard.core.model.results import Results
 from racecard.core.notes.heterogeneity import (
     _dealt_to_many,
     gradient,
     homogeneity,
-    notes_on_evenness,
     tolerance_of_four,
 )
-from racecard.core.notes.influence import notes_on_resting
-from racecard.core.stats.permutation import Redealer
 from tests.builders import a_plan, containers, counts, singles, struck, waiting
 
 _TABLE_5B = {
@@ -29,8 +27,12 @@ _TABLE_5B = {
 }  # fmt: skip
 
 
+EVENNESS = ("blocks_disagree", "gradient", "containers_disagree", "replicates_apart")
+
+
 def codes(results: Results, cells: tuple[Cell, ...] = (), **plan: Any) -> list[str]:
-    return [n.code for n in notes_on_evenness(a_plan(**plan), results, cells, 42, 1)]
+    notes = whole_finish(a_plan(**plan), results, seed=1, cells=cells, end_day=42).notes
+    return [n.code for n in notes if n.code in EVENNESS]
 
 
 @pytest.mark.parametrize(("means", "most"), _TABLE_5B.items())
@@ -101,12 +103,8 @@ def test_containers_that_differ_more_than_luck_are_told() -> None:
 
 
 def resting(results: Results, **plan: Any) -> list[str]:
-    judgement = judge(a_plan(**plan), results, seed=1)
-    return [
-        n.code for n in notes_on_resting(
-            a_plan(**plan), results, judgement.comparisons, Redealer(1), may_be_clear=True, deals=2000
-        )
-    ]  # fmt: skip
+    notes = whole_finish(a_plan(**plan), results, seed=1, deals=2000).notes
+    return [n.code for n in notes if n.code == "rests_on_one"]
 
 
 def test_a_verdict_that_one_plant_would_turn_rests_on_it() -> None:

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.assess.judge import judge
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.text.overclaims import honest_wording, overreaches
 from tests.builders import a_plan, counts
 
@@ -77,19 +77,18 @@ def test_honest_words_pass(text: str) -> None:
 def test_the_finish_never_writes_what_the_guard_would_stop(
     k0: int, k1: int, end: float | None, drawn: bool
 ) -> None:
-    found = judge(a_plan(), counts((k0, 12), (k1, 12)), seed=1, end_day=end, lot_drawn=drawn)
+    found = whole_finish(a_plan(), counts((k0, 12), (k1, 12)), seed=1, end_day=end, lot_drawn=drawn)
     said = [
         found.headline,
         *found.says,
-        *(n.says for n in found.notes),
-        *(n.do for n in found.notes),
+        *(f"{n.title} {n.message} {n.advice}" for n in found.notes),
     ]
     assert [o for s in said for o in overreaches(s)] == []
 
 
 def test_honest_wording_is_made_of_the_verdict_and_its_limits() -> None:
-    found = judge(a_plan(), counts((6, 24), (20, 24)), seed=1)
-    text = honest_wording(found.comparisons, found.says)
+    found = whole_finish(a_plan(), counts((6, 24), (20, 24)), seed=1)
+    text = honest_wording(found.statements)
     assert text.startswith("IBA 1000 ppm: 58 points more than Untreated")
     assert text.endswith("conditions of this trial.")
     assert overreaches(text) == ()

@@ -12,6 +12,7 @@ from racecard.core.model import Carrier, Plan
 from racecard.core.model.results import Results
 from racecard.core.plan.arms import ladder, mixture
 from racecard.core.stats.permutation import Redealer
+from racecard.core.text.companions import dose_statements
 from tests.builders import a_plan, counts
 
 
@@ -51,12 +52,16 @@ def test_a_plan_without_doses_is_no_ladder() -> None:
     assert rungs_of(replace(two, treatments=two.treatments[:2])) is None
 
 
+def said(one: Ladder) -> list[str]:
+    return [s.text for s in dose_statements(one)]
+
+
 def test_a_rise_and_fall_is_seen_which_a_line_would_miss() -> None:
     one = found(counts((4, 24), (14, 24), (21, 24), (5, 24)))
     assert one.grade is Grade.CLEAR_LEAD
     assert one.shape == "peak at 2"
     assert 2 in one.good
-    assert one.says[0].endswith("results change up to 1000 ppm and turn back after it.")
+    assert said(one)[0].endswith("results change up to 1000 ppm and turn back after it.")
 
 
 def test_a_best_dose_is_named_only_when_told_apart_from_both_neighbours() -> None:
@@ -71,8 +76,8 @@ def test_a_best_dose_is_named_only_when_told_apart_from_both_neighbours() -> Non
 def test_no_trend_is_called_where_all_are_alike() -> None:
     one = found(counts((10, 24), (11, 24), (10, 24), (12, 24)))
     assert one.grade is Grade.TOO_CLOSE
-    assert one.says[0] == "No clear trend over the doses."
-    assert one.says[-1] == "This covers doses from 0 to 2000 ppm only."
+    assert said(one)[0] == "No clear trend over the doses."
+    assert said(one)[-1] == "This covers doses from 0 to 2000 ppm only."
 
 
 def test_before_the_end_a_trend_is_at_most_likely() -> None:

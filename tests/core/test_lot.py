@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
 from racecard.core.arrays import Bools, Floats, Ints
-from racecard.core.stats.permutation import Redealer, _sums_by_score, below, floor_of, holm
+from racecard.core.stats.multiplicity import below, holm
+from racecard.core.stats.permutation import Redealer, _sums_by_score, floor_of
 from racecard.errors import InvalidInput
 from tests.reference_data import orobanche
 

@@ -16,10 +16,10 @@ from racecard.core.assess.grade import Grade
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.judged import JudgedTable, UnitKind
 from racecard.core.finish.of_trial import finish_of
+from racecard.core.finish.report import report_of
 from racecard.core.log.days import noon_of_day
 from racecard.core.model import Cell, Layout, Measure, Status, Trial, Unit
 from racecard.core.model.observation import Observation
-from racecard.core.text.report import report_of
 from tests.builders import a_plan
 
 START = datetime(2026, 3, 2, 9, tzinfo=UTC)

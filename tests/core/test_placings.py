@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from racecard.core.assess.placings import Placings, letters_of, placings
 from racecard.core.stats.permutation import Redealer
 from racecard.core.stats.posterior import chance_higher
+from racecard.core.text.companions import places_say
 from racecard.errors import InvalidInput
 from tests.builders import a_plan, counts
 
@@ -30,19 +31,21 @@ def test_equal_rates_are_a_dead_heat() -> None:
 def test_first_place_could_be_any_where_none_is_told_apart() -> None:
     found = placed((8, 16), (9, 16), (10, 16))
     assert found.first == (2, 1, 0)
-    assert found.says.startswith("First place could be any of these 3")
+    assert places_say(a_plan("Untreated", "A", "B"), found).startswith(
+        "First place could be any of these 3"
+    )
 
 
 def test_one_may_stand_alone() -> None:
     found = placed((1, 16), (2, 16), (15, 16))
     assert found.first == (2,)
-    assert found.says.startswith("B is clearly first")
+    assert places_say(a_plan("Untreated", "A", "B"), found).startswith("B is clearly first")
 
 
 def test_three_units_an_arm_cannot_tell_any_pair_apart() -> None:
     found = placed((0, 3), (3, 3), (1, 3))
     assert not found.decidable
-    assert "some pairs could never differ" in found.says
+    assert "some pairs could never differ" in places_say(a_plan("Untreated", "A", "B"), found)
 
 
 def test_nothing_is_placed_before_the_first_round() -> None:

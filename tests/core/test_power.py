@@ -10,7 +10,6 @@ from scipy.stats import beta, binom, binomtest, fisher_exact, hypergeom, norm, s
 
 from racecard.core.arrays import Floats
 from racecard.core.assess.quality import aligned_ranks
-from racecard.core.assess.to_settle import plants_needed
 from racecard.core.model import Layout, Measure
 from racecard.core.plan.exact import arms_table, blocks_table, fits, pair_shares, pairs_power
 from racecard.core.plan.level import can_be_level, level_power
@@ -40,6 +39,7 @@ from racecard.core.plan.sampled import (
 from racecard.core.stats.interval_curve import fit_curve, strike_scores
 from racecard.core.stats.permutation import Redealer, floor_of
 from racecard.core.stats.proportions import effective_number, newcombe
+from racecard.core.stats.sample_size import plants_needed
 from tests.builders import a_plan
 
 # Exact power of the two-sided Fisher test at 0.05, both binomials enumerated; computed with scipy

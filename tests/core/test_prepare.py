@@ -1,5 +1,6 @@
 """Clock, order of work, cautions, register and what was really set."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
@@ -10,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from racecard.core.assess.judge import judge
+from racecard.core.finish.of_trial import finish_of
 from racecard.core.log.assemble import own_ages, results_of
 from racecard.core.log.days import planned_hour
 from racecard.core.model import Agent, Carrier, Cell, Day0, Kind, Plan, Status, Trial, Unit
@@ -32,7 +34,7 @@ from racecard.core.prepare.register import (
     notes_on_agent,
     notes_on_plant,
 )
-from racecard.core.prepare.sticking import days_say, notes_on_sticking, set_by_arm
+from racecard.core.prepare.sticking import days_say, set_by_arm
 from racecard.core.prepare.suggest import suggested
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
@@ -382,13 +384,20 @@ def test_planned_against_set_is_counted_by_arm() -> None:
     assert (treated.planned, treated.set, treated.whys) == (2, 1, ("1 × too soft",))
 
 
+def notes_on_sticking(plan: Plan, units: Sequence[Unit]) -> dict[str, str]:
+    at = datetime(2026, 5, 1, 12, tzinfo=UTC)
+    trial = Trial("t", plan, Status.STARTED, 1, tuple(units), at, at)
+    found = finish_of(trial, [], []).whole.notes
+    return {n.code: n.message for n in found if n.code in ("not_set", "set_apart", "substituted")}
+
+
 def test_the_finish_is_told_of_what_was_set_otherwise() -> None:
     plan = a_plan("U", "A", units=2)
-    assert notes_on_sticking(plan, bench(0, 0, 1, 1)) == ()
+    assert notes_on_sticking(plan, bench(0, 0, 1, 1)) == {}
     units = bench(
         0, 0, 1, 1, is_set={0: False}, why={0: "ran out"}, late={2: 3, 3: 3}, lot={1: "B"}
     )
-    codes = {n.code: n.says for n in notes_on_sticking(plan, units)}
+    codes = notes_on_sticking(plan, units)
     assert set(codes) == {"not_set", "set_apart", "substituted"}
     assert "1 of 2 of U (1 × ran out)" in codes["not_set"]
     assert "A 3 days after day 0" in codes["set_apart"]
@@ -408,10 +417,10 @@ def test_equal_ages_are_judged_never_equal_dates() -> None:
             for i in range(12)
         ]  # fmt: skip
 
-    same = judge(plan, results_of(plan, on_time, logs(0)), seed=1, cells=[u.cell for u in on_time])
-    moved = judge(plan, results_of(plan, late, logs(5)), seed=1, cells=[u.cell for u in late])
+    same = judge(plan, results_of(plan, on_time, logs(0)), seed=1)
+    moved = judge(plan, results_of(plan, late, logs(5)), seed=1)
     assert [(a.strike, a.half) for a in same.arms] == [(a.strike, a.half) for a in moved.arms]
-    assert same.headline == moved.headline
+    assert [c.grade for c in same.comparisons] == [c.grade for c in moved.comparisons]
     assert own_ages(late, logs(5)) == logs(0)
 
 

@@ -16,7 +16,8 @@ from racecard.core.assess.placings import letters_of
 from racecard.core.assess.quality import _superiority, aligned_ranks
 from racecard.core.assess.restricted_mean import arm_times
 from racecard.core.stats.interval_curve import self_consistent
-from racecard.core.stats.permutation import Redealer, floor_of, holm
+from racecard.core.stats.multiplicity import holm
+from racecard.core.stats.permutation import Redealer, floor_of
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import (
     likeness,

@@ -8,6 +8,7 @@ from statsmodels.stats.meta_analysis import combine_effects
 
 from racecard.core.assess.runs import RunsTogether, between_variance, random_effects, runs_together
 from racecard.core.model.results import Results
+from racecard.core.text.companions import run_statements
 from tests.builders import a_plan, singles, struck, waiting
 
 Tables = list[tuple[int, int, int, int]]
@@ -29,19 +30,23 @@ def together(tables: Tables) -> RunsTogether:
     return runs_together(a_plan(), results, run, [f"{2020 + i}" for i in range(len(tables))], 42)[0]
 
 
+def codes(found: RunsTogether) -> list[str]:
+    return [s.code for s in run_statements(a_plan(), found)]
+
+
 def test_two_runs_say_nothing_of_further_ones() -> None:
     found = together([(24, 40, 8, 10), (1, 10, 4, 30)])
     assert found.further is None
-    assert found.says[-1].startswith("Two runs cannot predict further runs")
+    assert codes(found)[-1] == "two_runs"
     gaps = [r.gap.estimate for r in found.runs if r.gap]
     assert gaps == pytest.approx([0.2, 4 / 30 - 0.1])  # Simpson's two runs, by hand
 
 
 def test_runs_that_differ_are_said_to() -> None:
     apart = together([(2, 30, 28, 30), (15, 30, 14, 30), (20, 30, 5, 30)])
-    assert any("differ more than chance" in s for s in apart.says)
+    assert "runs_differ" in codes(apart)
     alike = together([(10, 30, 20, 30), (11, 30, 20, 30), (9, 30, 21, 30)])
-    assert any("No sign that the runs differ" in s for s in alike.says)
+    assert "runs_alike" in codes(alike)
 
 
 def test_the_next_run_is_foretold_from_five_on() -> None:
@@ -56,7 +61,7 @@ def test_the_next_run_is_foretold_from_five_on() -> None:
 def test_a_run_without_an_arm_is_named_and_left_out() -> None:
     found = together([(10, 30, 20, 30), (12, 30, 0, 0)])
     assert found.runs[1].gap is None
-    assert "1 of 2 runs" in found.says[0]
+    assert codes(found) == ["runs_not_compared"]
 
 
 @pytest.mark.parametrize("seed", range(12))

@@ -7,16 +7,14 @@ import pytest
 
 from racecard.core.assess.grade import Grade
 from racecard.core.assess.judge import judge
+from racecard.core.assess.predictions import scored_predictions
 from racecard.core.exchange.exported import lines_of
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.log.assemble import unit_logs
-from racecard.core.model import Amendment, Layout, Measure, Plan, Role, Subject, Unit
-from racecard.core.notes.predictions import (
-    amendment_notes,
-    amendments_say,
-    predictions_say,
-    scored_predictions,
-)
+from racecard.core.model import Amendment, Layout, Measure, Plan, Role, Status, Subject, Trial, Unit
+from racecard.core.notes import Evidence, Kept, collect
 from racecard.core.plan.bench import draw_bench
+from racecard.core.text.predictions import amendments_say, predictions_say
 from tests.builders import a_plan, counts, singles, struck, waiting
 
 # --- sealed until the finish ------------------------------------------------------------------
@@ -53,8 +51,11 @@ def test_a_goal_that_was_moved_is_an_objection() -> None:
     at = datetime(2026, 5, 3, tzinfo=UTC)
     moved = Amendment(at, "Ines", "endpoint", "rooted", "first root", "they were slow")
     told = Amendment(at, "Ines", "", "", "tray B stood by the door", "leak")
-    assert [n.code for n in amendment_notes([moved, told])] == ["goal_moved"]
-    assert amendment_notes([told]) == ()
+    trial = Trial("t", predicted(None, None), Status.STARTED, 1, (), at, at)
+    for amendments, fires in (((moved, told), True), ((told,), False)):
+        kept = Kept(replace(trial, amendments=amendments), [], [], (), {}, ())
+        notes = collect(Evidence(trial.plan, kept=kept))
+        assert ("goal_moved" in {n.code for n in notes}) is fires
     assert amendments_say([moved, told], {"endpoint": "Counts as rooted when"}) == (
         "Counts as rooted when was rooted, became first root (they were slow).",
         "tray B stood by the door (leak).",
@@ -67,34 +68,34 @@ def test_a_goal_that_was_moved_is_an_objection() -> None:
 def test_the_headline_follows_the_measure_of_the_plan() -> None:
     soon, late = [struck(9)] * 20, [struck(30)] * 20
     plan = a_plan("U", "A", units=20, measure=Measure.SPEED)
-    found = judge(plan, singles(late, soon), seed=1)
-    assert found.comparisons[0].grade is Grade.TOO_CLOSE
-    assert found.comparisons[0].asked is Grade.CLEAR_LEAD
+    found = whole_finish(plan, singles(late, soon), seed=1)
+    assert found.judgement.comparisons[0].grade is Grade.TOO_CLOSE
+    assert found.judgement.comparisons[0].asked is Grade.CLEAR_LEAD
     assert found.headline == "A is ahead of U on speed."
-    assert found.says[0].startswith("This trial is judged on how soon they rooted")
+    assert found.statements[0].code == "judged_on"
 
 
 def test_the_headline_may_be_of_the_root_score() -> None:
     plan = a_plan("U", "A", units=12, measure=Measure.QUALITY)
     results = singles([struck()] * 12, [struck()] * 12, scores=[1.0] * 12 + [4.0] * 12)
-    found = judge(plan, results, seed=1)
-    assert found.comparisons[0].asked is Grade.CLEAR_LEAD
+    found = whole_finish(plan, results, seed=1)
+    assert found.judgement.comparisons[0].asked is Grade.CLEAR_LEAD
     assert found.headline == "A is ahead of U on root score."
     none = judge(plan, singles([struck()] * 12, [waiting()] * 12), seed=1)
     assert none.comparisons[0].asked is Grade.TOO_CLOSE
 
 
 def test_a_bench_laid_by_hand_is_never_clear() -> None:
-    found = judge(
+    found = whole_finish(
         a_plan(units=20, layout=Layout.BY_HAND), counts((2, 20), (19, 20)), seed=1, lot_drawn=False
     )
-    assert found.comparisons[0].grade is Grade.LIKELY_LEAD
+    assert found.judgement.comparisons[0].grade is Grade.LIKELY_LEAD
     assert found.notes[0].code == "not_drawn"
 
 
 def test_one_of_each_cannot_tell_and_says_why() -> None:
-    found = judge(a_plan(units=1), counts((0, 1), (1, 1)), seed=1)
-    assert "there is one plant of each" in found.comparisons[0].sentence
+    found = whole_finish(a_plan(units=1), counts((0, 1), (1, 1)), seed=1)
+    assert "there is one plant of each" in found.sentence(1)
 
 
 def test_a_table_calls_control_what_the_others_were_compared_with() -> None:

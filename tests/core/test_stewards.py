@@ -1,27 +1,34 @@
 """Every steward's note fires where it should, and its clean twin stays silent."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
 import pytest
 
-from racecard.core.assess.judge import judge
+from racecard.core.assess.harm import harm_of
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import Carrier, Cell, History, Plan, Role
 from racecard.core.model.results import Results, results_from
-from racecard.core.notes.from_data import harm_of, row_notes
-from racecard.core.notes.from_plan import notes_from_plan
+from racecard.core.notes import Note, notes_on_plan
 from racecard.core.plan.bench import draw_bench
 from racecard.core.stats.permutation import Redealer
 from tests.builders import LAST, a_plan, containers, counts, lost, singles, struck, waiting
 
 
 def plan_codes(plan: Plan, cells: list[Cell] | None = None) -> set[str]:
-    return {n.code for n in notes_from_plan(plan, cells or [])}
+    return {n.code for n in notes_on_plan(plan, cells or [])}
 
 
 def data_codes(results: Results, **plan: Any) -> set[str]:
     names = ("Untreated", "A", "B")[: int(results.treatment.max()) + 1]
-    return {n.code for n in judge(a_plan(*names, **plan), results, seed=1, end_day=LAST).notes}
+    return {
+        n.code for n in whole_finish(a_plan(*names, **plan), results, seed=1, end_day=LAST).notes
+    }
+
+
+def row_notes(plan: Plan, cells: Sequence[Cell]) -> list[Note]:
+    return [n for n in notes_on_plan(plan, cells) if n.code == "rows_by_treatment"]
 
 
 def lines(*rows: str) -> list[Cell]:
@@ -77,9 +84,9 @@ def test_floor_too_high(names: tuple[str, ...], units: int, blocks: int, fires: 
 
 def test_floor_note_names_a_number_that_is_enough() -> None:
     note = next(
-        n for n in notes_from_plan(a_plan("U", "A", units=3), []) if n.code == "floor_too_high"
+        n for n in notes_on_plan(a_plan("U", "A", units=3), []) if n.code == "floor_too_high"
     )
-    assert "at least 4 of each" in note.do
+    assert "at least 4 of each" in note.advice
 
 
 def test_floor_is_judged_again_on_what_was_left() -> None:
@@ -170,21 +177,28 @@ def test_units_missed_in_the_last_round_are_named() -> None:
     results = results_from([0, 0, 1, 1], [0] * 4, seen, looks)
     note = next(
         n
-        for n in judge(a_plan(units=2), results, seed=1, cells=cells, end_day=6).notes
+        for n in whole_finish(a_plan(units=2), results, seed=1, cells=cells, end_day=6).notes
         if n.code == "unscored_units"
     )
-    assert note.says == "B2 was not looked at on day 6. The result is given for day 3."
+    assert note.message == "B2 was not looked at on day 6. The result is given for day 3."
     whole = results_from([0, 0, 1, 1], [0] * 4, [[waiting()]] * 4, [[3, 6]] * 4)
-    codes = {n.code for n in judge(a_plan(units=2), whole, seed=1, cells=cells, end_day=6).notes}
+    codes = {
+        n.code for n in whole_finish(a_plan(units=2), whole, seed=1, cells=cells, end_day=6).notes
+    }
     assert "unscored_units" not in codes
 
 
 def test_loss_that_only_mirrors_the_strike_is_said_to() -> None:
     few, many = [struck()] * 11 + [lost()], [struck()] * 2 + [lost()] * 10
-    says = [n.says for n in judge(a_plan(), singles(few, many), seed=1, end_day=LAST).notes]
+    says = [
+        n.message for n in whole_finish(a_plan(), singles(few, many), seed=1, end_day=LAST).notes
+    ]
     assert any("the same difference seen" in s for s in says)
     waiting_too = [struck()] * 2 + [lost()] * 9 + [waiting()]
-    says = [n.says for n in judge(a_plan(), singles(few, waiting_too), seed=1, end_day=LAST).notes]
+    says = [
+        n.message
+        for n in whole_finish(a_plan(), singles(few, waiting_too), seed=1, end_day=LAST).notes
+    ]
     assert any("more than chance" in s for s in says)
     assert not any("the same difference seen" in s for s in says)
 
@@ -200,8 +214,8 @@ def test_a_look_after_the_end_is_asked_of_nobody_else() -> None:
 
     def told(last: set[int]) -> list[str]:
         looked = replace(results, looks=(frozenset(last), *seen))
-        found = judge(a_plan(length_days=20), looked, seed=1, cells=cells, end_day=20)
-        return [n.says for n in found.notes if n.code == "unscored_units"]
+        found = whole_finish(a_plan(length_days=20), looked, seed=1, cells=cells, end_day=20)
+        return [n.message for n in found.notes if n.code == "unscored_units"]
 
     assert told({10, 25}) == []
     assert told({10, 20}) == []

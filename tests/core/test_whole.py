@@ -69,19 +69,19 @@ ODD = {
 @pytest.mark.parametrize("name", ODD)
 def test_odd_input_gets_a_word_and_never_a_nan(name: str) -> None:
     found = whole(ODD[name])
-    assert found.judgement.headline
+    assert found.headline
     assert not any(isnan(n) for n in numbers(found))
     called = {c.grade for c in found.judgement.comparisons}
     if name not in ("one look only",):
         assert not called & {Grade.CLEAR_LEAD, Grade.LEVEL}
     for c in found.judgement.comparisons:
-        assert c.sentence.endswith(".")
+        assert found.sentence(c.index).endswith(".")
 
 
 def test_looks_in_any_order_come_to_the_same() -> None:
     one = singles([struck()] * 6, [waiting()] * 6, looks=(3, 6, 9, 42, 21, 18))
     two = singles([struck()] * 6, [waiting()] * 6, looks=(42, 21, 18, 9, 6, 3))
-    assert whole(one).judgement.says == whole(two).judgement.says
+    assert whole(one).says == whole(two).says
 
 
 def test_the_chance_is_told_for_one_candidate_of_single_plants_alone() -> None:
@@ -94,9 +94,8 @@ def test_the_chance_is_told_for_one_candidate_of_single_plants_alone() -> None:
 def test_a_ladder_s_sentences_stand_after_the_verdicts() -> None:
     plan = replace(a_plan(), treatments=ladder("IBA", 500, 2000, 3, "ppm"))
     found = whole_finish(plan, counts((4, 24), (14, 24), (21, 24), (5, 24)), seed=1)
-    verdicts = [c.sentence for c in found.judgement.comparisons]
-    assert found.judgement.says[:3] == tuple(verdicts)
-    assert found.judgement.says[3].startswith("Clear trend")
+    sections = [s.section.value for s in found.statements]
+    assert sections[:6] == ["verdict"] * 3 + ["doses"] * 3
 
 
 def test_seed_has_indices_and_cuttings_have_none() -> None:
@@ -125,7 +124,7 @@ def entry(kind: str, unit: int, day: int, **more: Any) -> Entry:
 
 
 def codes(trial: Trial, log: list[Observation], entries: list[Entry], **more: Any) -> list[str]:
-    return [n.code for n in finish_of(trial, log, entries, **more).whole.judgement.notes]
+    return [n.code for n in finish_of(trial, log, entries, **more).whole.notes]
 
 
 def test_signs_of_harm_are_tested_beside_the_loss() -> None:
@@ -133,9 +132,9 @@ def test_signs_of_harm_are_tested_beside_the_loss() -> None:
     burnt = [
         entry("measure", i, 12, values=(("base_burn", 2.0 if i % 2 else 0.0),)) for i in range(16)
     ]
-    found = finish_of(trial, log_of(trial, {0: 6, 1: 6}), burnt).whole.judgement
-    assert found.comparisons[0].harm
-    assert found.comparisons[0].harm_by_injury
+    found = finish_of(trial, log_of(trial, {0: 6, 1: 6}), burnt).whole
+    assert found.judgement.comparisons[0].harm
+    assert found.judgement.comparisons[0].harm_by_injury
     assert "more_injured" in [n.code for n in found.notes]
     slight = [entry("measure", i, 12, values=(("base_burn", 1.0),)) for i in range(16)]
     assert (
@@ -206,4 +205,7 @@ def test_heights_and_plantable_ones_are_told_with_the_finish() -> None:
     found = finish_of(trial, log, tall)
     assert found.plantable == (0, 8)
     assert found.growth[0].measure == "height"
-    assert any("at the same age, day 40" in s for s in found.whole.judgement.says)
+    assert (
+        next(s.code for s in found.whole.statements if s.section == "growth") == "means_at_one_age"
+    )
+    assert found.growth[0].age == 40

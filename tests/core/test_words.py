@@ -2,8 +2,9 @@
 
 import pytest
 
-from racecard.core.assess.judge import judge
+from racecard.core.finish.finish_result import whole_finish
 from racecard.core.log.course import Dot, DotState
+from racecard.core.model import Role
 from racecard.core.plan.summary import stands
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.verdicts import points, span, with_isolated_names
@@ -26,7 +27,7 @@ def test_an_interval_is_said_as_a_span() -> None:
 def sentences(
     *arms: tuple[int, int], names: tuple[str, ...] = ("Untreated", "A", "B", "C")
 ) -> list[str]:
-    found = judge(a_plan(*names[: len(arms)]), counts(*arms), seed=1, end_day=LAST)
+    found = whole_finish(a_plan(*names[: len(arms)]), counts(*arms), seed=1, end_day=LAST)
     return [found.headline, *found.says]
 
 
@@ -71,7 +72,7 @@ def test_names_that_run_right_to_left_are_set_apart() -> None:
 
 def test_nothing_seen_yet_is_said() -> None:
     empty = singles([waiting()] * 4, [waiting()] * 4, looks=[])
-    found = judge(a_plan(), empty, seed=1, end_day=LAST)
+    found = whole_finish(a_plan(), empty, seed=1, end_day=LAST)
     assert found.headline.startswith("No result yet")
     assert "not looked at yet" in found.says[0]
 
@@ -79,15 +80,15 @@ def test_nothing_seen_yet_is_said() -> None:
 def test_what_rests_on_the_removed_is_said() -> None:
     control = [struck()] * 2 + [waiting()] * 12
     treated = [struck()] * 13 + [removed()]
-    found = judge(a_plan(), singles(control, treated), seed=1, end_day=LAST)
-    assert any("counting those left out either way" in s for s in found.says)
+    found = whole_finish(a_plan(), singles(control, treated), seed=1, end_day=LAST)
+    assert "same_either_way" in {s.code for s in found.statements}
 
 
 def test_harm_is_said_apart_from_strike() -> None:
     treated = [lost()] * 9 + [waiting()] * 3
-    found = judge(a_plan(), singles([waiting()] * 12, treated), seed=1, end_day=LAST)
+    found = whole_finish(a_plan(), singles([waiting()] * 12, treated), seed=1, end_day=LAST)
     assert any("lost more plants than Untreated: 9 of 12 against 0 of 12" in s for s in found.says)
-    assert found.comparisons[0].harm
+    assert found.judgement.comparisons[0].harm
 
 
 @pytest.mark.parametrize(
@@ -112,3 +113,13 @@ def test_how_a_trial_stands(today: int, dots: dict[int, DotState], part: str) ->
 
 def test_a_draft_stands_still() -> None:
     assert stands(a_plan(), False, None, []).says == "Draft, not started"
+
+
+def test_what_is_small_early_or_without_a_control_is_said_in_the_verdict() -> None:
+    early = whole_finish(a_plan(), counts((0, 12), (12, 12)), seed=1, end_day=60)
+    assert early.sentence(1).startswith("So far, by day 42: ")
+    small = whole_finish(a_plan(), counts((450, 1000), (550, 1000)), seed=1, end_day=LAST)
+    assert "too small to matter" in small.sentence(1)
+    alone = a_plan("A", "B", roles=[Role.CANDIDATE, Role.CANDIDATE])
+    found = whole_finish(alone, counts((3, 8), (6, 8)), seed=1, end_day=LAST)
+    assert found.headline.startswith("No control")

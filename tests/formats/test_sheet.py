@@ -156,9 +156,9 @@ def test_plates_of_the_published_table_are_judged_as_plates() -> None:
     assert comparison.test is not None
     assert comparison.test.p == pytest.approx(0.00176939, abs=1e-8)
     assert [a.strike.struck for a in found.judgement.arms] == [148, 276]
-    singly = judge_sheet(read_sheet(orobanche_csv()), unit=UnitKind.PROPAGULE).judgement
-    assert singly.comparisons[0].test is None
-    assert "shared_containers" in {n.code for n in singly.notes}
+    singly = judge_sheet(read_sheet(orobanche_csv()), unit=UnitKind.PROPAGULE)
+    assert singly.judgement.comparisons[0].test is None
+    assert "shared_containers" in {n.code for n in singly.whole.notes}
 
 
 @pytest.mark.parametrize("crop", ["wheat", "rice", "mungbean"])
@@ -190,7 +190,7 @@ def test_the_control_is_found_named_or_missing() -> None:
     assert judge_sheet(read_sheet(rows)).control == "Untreated"
     assert judge_sheet(read_sheet(rows), control="a").control == "A"
     none = csv_of("B,,struck,3,6,,8", "A,,struck,3,6,,8")
-    assert "no_control" in {n.code for n in judge_sheet(read_sheet(none)).judgement.notes}
+    assert "no_control" in {n.code for n in judge_sheet(read_sheet(none)).whole.notes}
     with pytest.raises(InvalidInput, match="No treatment in the table"):
         judge_sheet(read_sheet(rows), control="Z")
 
@@ -209,7 +209,7 @@ def test_one_plant_told_at_several_looks_may_go_backwards() -> None:
     rows = [f"{t},{t}{i},alive,,,9" for t in "UA" for i in range(4)]
     back = ["A,x,struck,3,6,6", "A,x,alive,,,9", "U,y,alive,,,9"]
     found = judge_sheet(read_sheet((head + "\n".join(rows + back)).encode()), control="U")
-    assert "goes_backwards" in {n.code for n in found.judgement.notes}
+    assert "goes_backwards" in {n.code for n in found.whole.notes}
     assert found.judgement.arms[1].strike.struck == 1
     with pytest.raises(InvalidInput, match="tell of one unit"):
         judge_sheet(read_sheet((head + "A,x,alive,,,9\nA,x,alive,,,9").encode()))
@@ -259,7 +259,7 @@ def test_any_trial_survives_being_taken_out_and_read_in(
     days = [d for d in look_days(42, 3) if d <= until]
     logs: list[UnitLog] = simulate(plan, cells, truths, days, rng)
     units_ = [Unit(str(i), c) for i, c in enumerate(cells)]
-    before = judge(plan, results_of(plan, units_, logs), seed=seed, cells=cells, end_day=42)
+    before = judge(plan, results_of(plan, units_, logs), seed=seed, end_day=42)
     table = write_csv(lines_of(plan, units_, logs))
     after = judge_sheet(read_sheet(table))
     assert after.plan.gap_points == 15

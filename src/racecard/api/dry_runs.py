@@ -25,7 +25,7 @@ from racecard.api.standings import proposals_of_all
 from racecard.core.dryrun.race import race, told
 from racecard.core.dryrun.simulate_trials import DryRun, Season, carry_out
 from racecard.core.dryrun.truths import changed_design, check_truths
-from racecard.core.finish.finish_result import Whole, bare
+from racecard.core.finish.finish_result import bare
 from racecard.core.plan.bench import draw_bench
 from racecard.errors import Conflict, NotFound
 from racecard.store.dry_runs import (
@@ -171,8 +171,10 @@ def drop(shed: ShedDep, run_id: str) -> None:
 def get_race(number: int) -> RaceOut:
     """A race to be read, without what was true or what the finish called it."""
     found = race(number)
-    hidden = replace(found.judgement, comparisons=(), headline="", says=(), notes=())
-    finish = FinishOut.from_core(found.plan, found.results, bare(hidden))
+    hidden = replace(found.judgement, comparisons=())
+    finish = FinishOut.from_core(
+        found.plan, found.results, replace(bare(found.plan, hidden), headline="", statements=())
+    )
     return RaceOut(number=number, units=found.plan.units, finish=finish)
 
 
@@ -191,8 +193,7 @@ def _season(c: Carried) -> Season:
 def _shown(carried: Carried, number: int) -> SeasonOut:
     if not 0 <= number < max(1, carried.run.done):
         raise NotFound(f"There is no season {number}: {carried.run.done} were drawn.")
-    judgement, results = _season(carried).judged(number)
-    whole: Whole = bare(judgement)
+    whole, results = _season(carried).judged(number)
     return SeasonOut(
         kind=carried.plan.kind, finish=FinishOut.from_core(carried.plan, results, whole)
     )

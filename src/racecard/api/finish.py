@@ -19,11 +19,13 @@ from racecard.api.schemas.written import (
 )
 from racecard.core.assess.payoff import payoffs
 from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
-from racecard.core.finish.of_trial import TrialFinish, days_late
+from racecard.core.finish.of_trial import TrialFinish
+from racecard.core.log.dated import days_late
 from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Trial
 from racecard.core.streams import generator
+from racecard.core.text.companions import payoff_says
 from racecard.core.text.overclaims import honest_wording, overreaches
 from racecard.errors import InvalidInput, Sealed
 from racecard.store.conditions import load_readings, load_watches
@@ -123,8 +125,13 @@ def get_worth(shed: ShedDep, trial_id: str) -> WorthOut:
         if worth is None:
             return WorthOut(given=None, payoffs=[])
         judgement = finished(session, trial, shed.now()).whole.judgement
-    told = payoffs(trial.plan, judgement.comparisons, [a.strike for a in judgement.arms], worth)
-    return WorthOut(given=WorthIn.from_core(worth), payoffs=[PayoffOut.from_core(p) for p in told])
+    found = payoffs(trial.plan, judgement.comparisons, [a.strike for a in judgement.arms], worth)
+    of = {c.index: c for c in judgement.comparisons}
+    told = [
+        PayoffOut.from_core(p, payoff_says(trial.plan, of[p.treatment], p, worth.currency))
+        for p in found
+    ]
+    return WorthOut(given=WorthIn.from_core(worth), payoffs=told)
 
 
 @router.put("/worth", operation_id="keep_worth")
@@ -163,5 +170,4 @@ def _compared(trial: Trial) -> list[str]:
 
 
 def _honest(found: TrialFinish) -> str:
-    judgement = found.whole.judgement
-    return honest_wording(judgement.comparisons, judgement.says)
+    return honest_wording(found.whole.statements)

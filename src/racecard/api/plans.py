@@ -30,7 +30,7 @@ from racecard.core.log.assemble import results_of, unit_logs
 from racecard.core.log.days import planned_looks
 from racecard.core.model import Kind, Plan
 from racecard.core.model.differences import in_use, pairs
-from racecard.core.notes.from_plan import notes_from_plan
+from racecard.core.notes import notes_on_plan
 from racecard.core.plan.arms import cross, ladder, mixture
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.check import Fault, faults
@@ -136,7 +136,7 @@ def check(draft: DraftIn) -> ConsequencesOut:
         pairs=[PairOut(one=p.one, other=p.other, differ=list(p.differ)) for p in pairs(plan)],
         properties=list(in_use(plan.treatments)),
         reference=plan.reference,
-        notes=[NoteOut.from_core(n) for n in notes_from_plan(plan, bench)] if is_whole else [],
+        notes=[NoteOut.from_core(n) for n in notes_on_plan(plan, bench)] if is_whole else [],
         cautions=cautions_out(plan),
         power=_power(plan) if is_whole else None,
         bench=cells_out(bench, draft.seed),

@@ -11,10 +11,10 @@ from racecard.api.deps import ShedDep
 from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.assess.lane_order import lane_order
 from racecard.core.finish.of_trial import TrialFinish
+from racecard.core.finish.report import Report, report_of
 from racecard.core.log.days import zone
 from racecard.core.model import Kind, Plan, Trial
 from racecard.core.model.results import Results
-from racecard.core.text.report import Report, report_of
 from racecard.store.engine import Shed
 from racecard.store.finish import finished, load_conclusion, load_opened
 

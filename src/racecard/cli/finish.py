@@ -73,11 +73,14 @@ def as_json(table: JudgedTable) -> str:
             "unit": table.unit.value,
             "control": table.control,
             "final": found.is_final,
-            "headline": found.headline,
+            "headline": table.whole.headline,
             "treatments": [_treatment(table, arm) for arm in found.arms],
             "comparisons": [_comparison(table, c) for c in found.comparisons],
             **_beside(table),
-            "notes": [{"code": n.code, "sentence": n.says, "do": n.do} for n in found.notes],
+            "notes": [
+                {"code": n.code, "title": n.title, "sentence": n.message, "do": n.advice}
+                for n in table.whole.notes
+            ],
         },
         ensure_ascii=False,
         indent=2,
@@ -117,7 +120,7 @@ def _comparison(table: JudgedTable, c: Comparison) -> Mapping[str, Any]:
         "p": strike_p if is_strike else c.asked_p,
         "p_holm": c.p_holm if is_strike else c.asked_p_holm, "floor": c.floor,
         "grade": grade.value if grade else None, **beside,
-        "harm": c.harm, "sentence": c.sentence, "horizon": c.horizon, "final": c.is_final,
+        "harm": c.harm, "sentence": table.whole.sentence(c.index), "horizon": c.horizon, "final": c.is_final,
         "reason": c.why.value or reason,
     }  # fmt: skip
 
@@ -163,7 +166,7 @@ def _limits(interval: Interval | None) -> tuple[float | None, float | None, str 
 def as_words(table: JudgedTable) -> str:
     """The judgement as a grower reads it."""
     found = table.judgement
-    lines = [found.headline, ""]
+    lines = [table.whole.headline, ""]
     did = done(table.plan)
     for arm in found.arms:
         s = arm.strike
@@ -177,6 +180,6 @@ def as_words(table: JudgedTable) -> str:
             if arm.horizon
             else f"{name}: not looked at yet"
         )
-    lines += ["", *found.says, ""]
-    lines += [f"Steward's note: {n.says} {n.do}" for n in found.notes]
+    lines += ["", *table.whole.says, ""]
+    lines += [f"Steward's note: {n.title}. {n.message} {n.advice}" for n in table.whole.notes]
     return "\n".join(lines)

@@ -11,7 +11,7 @@ from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-from racecard.core.text.report import Report
+from racecard.core.finish.report import Report
 from racecard.errors import InvalidInput
 from racecard.formats.drawn import as_svg
 from racecard.formats.label_sheets import BOLD, PLAIN, printable, register_fonts

@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from racecard.core.exchange.rows import (
+from racecard.core.model.table_rows import (
     COLUMNS,
     FACTOR,
     BadCell,

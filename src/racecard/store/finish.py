@@ -9,11 +9,12 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from racecard.core.assess.payoff import Worth, check_worth
-from racecard.core.finish.of_trial import Dosed, TrialFinish, finish_of
+from racecard.core.finish.of_trial import TrialFinish, finish_of
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.course import rounds_made
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Status, Trial
+from racecard.core.notes.registry import Dosed
 from racecard.core.prepare.cards import Gravity
 from racecard.core.text.overclaims import MOST_WORDS
 from racecard.errors import Conflict, InvalidInput, Sealed

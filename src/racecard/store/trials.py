@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.veil import veiled
 from racecard.core.model import Amendment, Cell, Kind, Layout, Plan, Status, Trial
-from racecard.core.notes.from_plan import notes_from_plan
+from racecard.core.notes import notes_on_plan
+from racecard.core.notes.of_plan import STARTS_OVER_A_REASON
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan
@@ -427,12 +428,12 @@ def _amendment(
 def _check_lot(trial: Trial) -> None:
     """A bench laid in rows, or by hand, starts only over an override with its reason."""
     cells = [u.cell for u in trial.units]
-    for note in notes_from_plan(trial.plan, cells):
-        if note.code not in ("rows_by_treatment", "not_drawn"):
+    for note in notes_on_plan(trial.plan, cells):
+        if note.code not in STARTS_OVER_A_REASON:
             continue
         if all(o.code != note.code for o in trial.plan.overrides):
             raise InvalidInput(
-                f"{note.says} {note.do} Or give your reason for keeping it.", "/overrides"
+                f"{note.message} {note.advice} Or give your reason for keeping it.", "/overrides"
             )
 
 

@@ -4105,15 +4105,19 @@ export interface components {
         };
         /**
          * NoteOut
-         * @description A steward's note.
+         * @description A steward's note; `may_be_overruled`: a start over it needs a reason.
          */
         NoteOut: {
             /** Code */
             code: string;
-            /** Says */
-            says: string;
-            /** Do */
-            do: string;
+            /** Title */
+            title: string;
+            /** Message */
+            message: string;
+            /** Advice */
+            advice: string;
+            /** May Be Overruled */
+            may_be_overruled: boolean;
         };
         /**
          * NuisanceIo

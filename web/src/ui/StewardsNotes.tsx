@@ -1,5 +1,6 @@
 import type { Note } from "@/api/client";
 import { Card } from "./Card";
+import { NoteText } from "./NoteText";
 import { Term } from "./Term";
 
 /** Objections to the trial's validity: one sentence each, and one thing to do. */
@@ -24,8 +25,8 @@ export function StewardsNotes({
 			) : (
 				<ul style={{ margin: 0, paddingLeft: 18, display: "grid", gap: 8 }}>
 					{notes.map((n) => (
-						<li key={n.code + n.says}>
-							{n.says} <strong>{n.do}</strong>
+						<li key={n.code + n.message}>
+							<NoteText note={n} />
 						</li>
 					))}
 				</ul>

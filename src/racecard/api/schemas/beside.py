@@ -9,7 +9,9 @@ from racecard.core.assess.ladder import Ladder
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.restricted_mean import ArmTimes
 from racecard.core.assess.runs import RunsTogether
+from racecard.core.model import Plan
 from racecard.core.stats.seed_indices import Index
+from racecard.core.text.companions import dose_statements, places_say
 
 
 class PlaceOut(Out):
@@ -31,14 +33,14 @@ class PlacingsOut(Out):
     says: str
 
     @classmethod
-    def from_core(cls, p: Placings | None) -> "PlacingsOut | None":
+    def from_core(cls, plan: Plan, p: Placings | None) -> "PlacingsOut | None":
         if p is None:
             return None
         places = [
             PlaceOut(treatment=x.treatment, place=x.place, dead_heat=x.dead_heat, rate=x.rate, letters=x.letters)
             for x in p.places
         ]  # fmt: skip
-        return cls(places=places, first=list(p.first), pairs=p.pairs, says=p.says)
+        return cls(places=places, first=list(p.first), pairs=p.pairs, says=places_say(plan, p))
 
 
 class TimesOut(Out):
@@ -160,7 +162,7 @@ class DoseLadderOut(Out):
             ],
             p=ladder.p, grade=ladder.grade,
             grade_words=words.get(ladder.grade, GRADE_WORDS[ladder.grade]),
-            best=ladder.best, good=list(ladder.good), says=list(ladder.says),
+            best=ladder.best, good=list(ladder.good), says=[s.text for s in dose_statements(ladder)],
         )  # fmt: skip
 
 

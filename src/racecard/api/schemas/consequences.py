@@ -7,7 +7,8 @@ from pydantic import Field, JsonValue, StrictInt
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
 from racecard.core.model import Measure, Plan, Subject
-from racecard.core.notes.from_data import Note
+from racecard.core.notes.of_plan import STARTS_OVER_A_REASON
+from racecard.core.notes.registry import Note
 from racecard.core.plan.check import Fault
 from racecard.core.plan.compare import Difference
 from racecard.core.plan.materials_needed import Item, amount_says
@@ -29,15 +30,20 @@ class FaultOut(Out):
 
 
 class NoteOut(Out):
-    """A steward's note."""
+    """A steward's note; `may_be_overruled`: a start over it needs a reason."""
 
     code: str
-    says: str
-    do: str
+    title: str
+    message: str
+    advice: str
+    may_be_overruled: bool
 
     @classmethod
     def from_core(cls, note: Note) -> "NoteOut":
-        return cls(code=note.code, says=note.says, do=note.do)
+        return cls(
+            code=note.code, title=note.title, message=note.message, advice=note.advice,
+            may_be_overruled=note.code in STARTS_OVER_A_REASON,
+        )  # fmt: skip
 
 
 class PowerPoint(Out):

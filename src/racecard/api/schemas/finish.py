@@ -20,19 +20,15 @@ from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.growth import Grown
 from racecard.core.assess.judge import Arm, Comparison, Why
 from racecard.core.assess.lane_order import lane_order
+from racecard.core.assess.predictions import scored_predictions
 from racecard.core.assess.secondary import Secondary
 from racecard.core.assess.strike import unit_shares
 from racecard.core.finish.finish_result import Whole
 from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.model.results import Results
 from racecard.core.notes.looked_for import Record, checks_say
-from racecard.core.notes.predictions import (
-    LATE_PREDICTIONS,
-    amendments_say,
-    predictions_say,
-    scored_predictions,
-)
 from racecard.core.plan.compare import LABELS
+from racecard.core.text.predictions import LATE_PREDICTIONS, amendments_say, predictions_say
 from racecard.core.text.verdicts import done
 
 MOST_LINES = 1000
@@ -233,14 +229,14 @@ class FinishOut(Out):
         return cls(
             day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final,
             stopped_early=judgement.stopped_early, timed=timed,
-            headline=judgement.headline, says=list(judgement.says),
-            notes=[NoteOut.from_core(n) for n in judgement.notes],
+            headline=whole.headline, says=list(whole.says),
+            notes=[NoteOut.from_core(n) for n in whole.notes],
             checked=checks_say(
                 Record(plan, results, is_whole, len(units) == len(results.treatment), timed)
             ),
             reference=plan.reference, lanes=lanes,
             comparisons=[_comparison(c, whole, plan.reference) for c in judgement.comparisons],
-            placings=PlacingsOut.from_core(whole.placings), cross=CrossOut.from_core(whole.cross),
+            placings=PlacingsOut.from_core(plan, whole.placings), cross=CrossOut.from_core(whole.cross),
             ladder=DoseLadderOut.from_core(whole.ladder),
             runs=[RunsOut.from_core(r) for r in whole.runs],
             growth=[GrownOut.from_core(g) for g in growth], higher=whole.higher,
@@ -332,7 +328,7 @@ def _comparison(c: Comparison, whole: Whole, reference: int | None) -> Compariso
     rate = judgement.arms[c.index].strike.rate
     outside = c.gap is not None and c.gap.leaves_out_zero
     return ComparisonOut(
-        treatment=c.index, grade=c.grade, asked=c.asked, grade_words=GRADE_WORDS[c.grade], why=c.why, horizon=int(c.horizon), stopped_early=c.stopped_early, sentence=c.sentence,
+        treatment=c.index, grade=c.grade, asked=c.asked, grade_words=GRADE_WORDS[c.grade], why=c.why, horizon=int(c.horizon), stopped_early=c.stopped_early, sentence=whole.sentence(c.index),
         gap=IntervalOut.from_core(c.gap), gap90=IntervalOut.from_core(c.gap90),
         ratio=rate / base if rate is not None and base else None,
         p=c.test.p if c.test else None, p_exact=c.test.is_exact if c.test else True,

@@ -8,8 +8,8 @@ from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import FinishOut
 from racecard.core.exchange.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
 from racecard.core.exchange.judged import JudgedTable, UnitKind
-from racecard.core.exchange.rows import BadCell, Sheet
 from racecard.core.model import Role
+from racecard.core.model.table_rows import BadCell, Sheet
 
 MOST_TOLD = 200
 

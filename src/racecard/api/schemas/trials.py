@@ -6,8 +6,8 @@ from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
-from racecard.core.finish.of_trial import days_late
 from racecard.core.log.course import Dot, DotState
+from racecard.core.log.dated import days_late
 from racecard.core.model import Amendment, Status, Trial
 from racecard.core.plan.record import short
 from racecard.core.prepare.sticking import days_say

@@ -53,8 +53,9 @@ class PayoffOut(Out):
     says: str
 
     @classmethod
-    def from_core(cls, p: Payoff) -> "PayoffOut":
-        return cls(**{name: getattr(p, name) for name in cls.model_fields})
+    def from_core(cls, p: Payoff, says: str) -> "PayoffOut":
+        fields = {name: getattr(p, name) for name in cls.model_fields if name != "says"}
+        return cls(**fields, says=says)
 
 
 class WorthOut(Out):

@@ -23,11 +23,11 @@ from racecard.core.assess.strike import Missing, Shares, comparable, gap, unit_s
 from racecard.core.model import Plan
 from racecard.core.model.differences import traits
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import Redealer, floor_within, holm
+from racecard.core.stats.multiplicity import holm
+from racecard.core.stats.permutation import Redealer, floor_within
 from racecard.core.stats.proportions import Interval, t_for
-from racecard.core.text.verdicts import effect_says
 
-_MOST_FACTORS = 3
+MOST_FACTORS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +85,6 @@ class Cross:
     main: tuple[Effect, ...]
     simple: tuple[Effect, ...]
     interactions: tuple[Interaction, ...]
-    says: tuple[str, ...]
 
 
 def factors_of(plan: Plan) -> tuple[Factor, ...]:
@@ -95,7 +94,7 @@ def factors_of(plan: Plan) -> tuple[Factor, ...]:
         n for n in dict.fromkeys(n for t in told for n in t)
         if len({t.get(n, "") for t in told}) > 1
     ]  # fmt: skip
-    if not 2 <= len(names) <= _MOST_FACTORS:
+    if not 2 <= len(names) <= MOST_FACTORS:
         return ()
     factors = []
     for n in names:
@@ -158,9 +157,7 @@ def cross_of(
     if not is_final:
         main = tuple(replace(e, is_final=False) for e in main)
         graded = tuple(replace(e, is_final=False) for e in graded)
-    return Cross(
-        factors, cells, main, graded, interactions, _says(factors, main, graded, interactions)
-    )
+    return Cross(factors, cells, main, graded, interactions)
 
 
 def _lowest_of(ways: Sequence[Sequence[Effect]]) -> tuple[Effect, ...]:
@@ -364,30 +361,3 @@ def quasi_logistic(struck: Floats, counted: Floats, columns: Floats) -> Logistic
         rest = counted - struck
         bottom = np.where(rest > 0, rest * np.log(rest / (counted * (1 - mu))), 0.0)
     return Logistic(beta, errors, float(2 * np.sum(top + bottom)), pearson, df)
-
-
-def _says(
-    factors: Sequence[Factor],
-    main: Sequence[Effect],
-    simple: Sequence[Effect],
-    interactions: Sequence[Interaction],
-) -> tuple[str, ...]:
-    leads = [i for i in interactions if i.leads]
-    out = []
-    if leads:
-        names = " and ".join(leads[0].factors)
-        out.append(
-            f"{names[:1].upper()}{names[1:]} interact: read each at each level of the other, not its average."
-        )
-        out += [effect_says(e) for e in simple]
-    else:
-        out += [effect_says(e) for e in main]
-        if interactions and len(factors) == 2:
-            i = interactions[0]
-            if i.gap.low is None:
-                out.append("Too few units to see an interaction.")
-            else:
-                out.append("No sign of an interaction. Only a large one could have been seen here.")
-    if len(factors) == _MOST_FACTORS:
-        out.append("The three-way interaction is not tested: no trial of this size could show it.")
-    return tuple(out)

@@ -3,11 +3,8 @@
 from collections.abc import Iterable, Sequence
 from enum import StrEnum
 
-from racecard.core.stats.permutation import below
+from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below
 from racecard.core.stats.proportions import Interval
-
-CLEAR_LIMIT = 0.05
-LIKELY_LIMIT = 0.10
 
 
 class Grade(StrEnum):

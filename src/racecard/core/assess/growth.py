@@ -1,15 +1,12 @@
-"""Later growth: measures compared at equal ages only, and the growth indices.
+"""Later growth: measures compared at equal ages only.
 
 References:
-    [1] Blackman (1919), Ann. Bot. 33, 353-360: relative growth rate.
-    [2] Dickson, Leaf & Hosner (1960), For. Chron. 36, 10-13: quality index.
-    [3] Pitman (1937), J. R. Stat. Soc. Suppl. 4, 119-130: permutation test of means.
+    [1] Pitman (1937), J. R. Stat. Soc. Suppl. 4, 119-130: permutation test of means.
 """
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from math import log
 
 import numpy as np
 
@@ -20,9 +17,9 @@ from racecard.core.log.measures import TRAITS
 from racecard.core.model import CHECKS, Plan, Unit
 from racecard.core.model.observation import Entry, Scope
 from racecard.core.stats.gap_interval import spread_of_gap, weighted_gap
-from racecard.core.stats.permutation import Redealer, floor_within, holm
+from racecard.core.stats.multiplicity import holm
+from racecard.core.stats.permutation import Redealer, floor_within
 from racecard.core.stats.proportions import Interval
-from racecard.errors import InvalidInput
 
 _JUDGED = ("height", "leaves", "true_leaves", "diameter")
 
@@ -59,7 +56,6 @@ class Grown:
     age: int
     arms: tuple[ArmMeasure, ...]
     compared: tuple[Measured, ...]
-    says: tuple[str, ...]
 
 
 def growth_of(
@@ -143,10 +139,7 @@ def _grown(
         )
         for i, gap, p, floor, ahead in found
     )  # fmt: skip
-    return Grown(
-        field.name, field.label, field.unit, age, arms, compared,
-        _says(plan, field.label.lower(), field.unit, age, arms, compared),
-    )  # fmt: skip
+    return Grown(field.name, field.label, field.unit, age, arms, compared)
 
 
 def _secondary(grade: Grade) -> Grade:
@@ -161,7 +154,7 @@ def _compare(
     values: np.ndarray, arm: np.ndarray, block: np.ndarray, held: np.ndarray, one: int, zero: int,
     redealer: Redealer, deals: int,
 ) -> tuple[Interval, float, float, bool] | None:  # fmt: skip
-    """Gap with t limits, p of the permutation test of the mean [3], its floor and its way."""
+    """Gap with t limits, p of the permutation test of the mean [1], its floor and its way."""
     both = [b for b in np.unique(block) if {one, zero} <= set(arm[block == b])]
     keep = np.isin(arm, (one, zero)) & np.isin(block, both)
     if not keep.any():
@@ -177,83 +170,3 @@ def _compare(
     test = redealer.test(v, treated, b, deals=deals, held=h if h.any() else None)
     floor = floor_within(treated, b, h if h.any() else None)
     return interval, test.p, floor, test.up < test.down
-
-
-def _says(
-    plan: Plan, label: str, unit: str, age: int, arms: Sequence[ArmMeasure],
-    compared: Sequence[Measured],
-) -> tuple[str, ...]:  # fmt: skip
-    told = ", ".join(f"{plan.treatments[a.treatment].name} {a.mean:.3g} (n {a.n})" for a in arms)
-    size = f" {unit}" if unit else ""
-    out = [
-        f"Mean {label}{size} at the same age, day {age}: {told}. Only plants that were measured count."
-    ]
-    for m in compared:
-        if m.grade in (Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND):
-            way = "more" if m.gap.estimate > 0 else "less"
-            out.append(
-                f"{plan.treatments[m.treatment].name}: {abs(m.gap.estimate):.3g}{size} {way} in {label} (secondary)."
-            )
-    return tuple(out)
-
-
-def relative_growth_rate(first: Sequence[float], second: Sequence[float], days: float) -> float:
-    """Growth per unit and day from groups of plants: mean of ln, never ln of the mean [1].
-
-    Args:
-        first, second: dry mass (or other size) of each plant at the two harvests, above 0.
-        days: days between them, above 0.
-
-    Returns:
-        Per day; ln 2 divided by it is the doubling time.
-    """
-    if days <= 0 or not first or not second or min(*first, *second) <= 0:
-        raise InvalidInput("masses and days between harvests must be above 0", "/first")
-    return (float(np.mean(np.log(second))) - float(np.mean(np.log(first)))) / days
-
-
-def doubling_days(rate: float) -> float | None:
-    """Days to double at a relative growth rate; None where nothing grew."""
-    return log(2) / rate if rate > 0 else None
-
-
-def slenderness(height_mm: float, diameter_mm: float) -> float:
-    """Height over diameter, both in mm: how leggy a seedling is. Compare inside a species and age."""
-    _above_zero(height_mm, diameter_mm)
-    return height_mm / diameter_mm
-
-
-def sturdiness(height_cm: float, diameter_mm: float) -> float:
-    """Height in cm over root-collar diameter in mm (forestry practice)."""
-    _above_zero(height_cm, diameter_mm)
-    return height_cm / diameter_mm
-
-
-def root_to_shoot(root_g: float, shoot_g: float) -> float:
-    """Root dry mass over shoot dry mass."""
-    _above_zero(root_g, shoot_g)
-    return root_g / shoot_g
-
-
-def quality_index(height_cm: float, diameter_mm: float, shoot_g: float, root_g: float) -> float:
-    """Total dry mass over (height / diameter + shoot / root) [2]: cm, mm and g."""
-    _above_zero(height_cm, diameter_mm, shoot_g, root_g)
-    return (shoot_g + root_g) / (height_cm / diameter_mm + shoot_g / root_g)
-
-
-def chlorosis_score(yellow_percent: float, *, is_dead: bool = False) -> int:
-    """Score 0 to 4 by the share of leaf area that is yellow: none, below 10, 30, 60 %, more or dead."""
-    if not 0 <= yellow_percent <= 100:
-        raise InvalidInput(
-            f"yellow leaf area must be 0 to 100 %, got {yellow_percent:g}", "/yellow_percent"
-        )
-    if is_dead or yellow_percent > 60:
-        return 4
-    return (
-        0 if yellow_percent == 0 else 1 if yellow_percent < 10 else 2 if yellow_percent <= 30 else 3
-    )
-
-
-def _above_zero(*values: float) -> None:
-    if min(values) <= 0:
-        raise InvalidInput(f"every measure must be above 0, got {min(values):g}", "/value")

@@ -7,7 +7,8 @@ from enum import StrEnum
 import numpy as np
 
 from racecard.core.arrays import Bools
-from racecard.core.assess.grade import CLEAR_LIMIT, Grade, any_clear, grade_of, lowest, page_allows
+from racecard.core.assess.grade import Grade, any_clear, grade_of, lowest, page_allows
+from racecard.core.assess.harm import harm_of
 from racecard.core.assess.horizon import Horizon, horizon_of, looked_at
 from racecard.core.assess.quality import ArmQuality, Quality, arm_quality
 from racecard.core.assess.secondary import Beside, Key, Secondaries, Secondary
@@ -25,29 +26,13 @@ from racecard.core.assess.strike import (
     unit_shares,
 )
 from racecard.core.assess.to_settle import Settled, settled_by
-from racecard.core.model import CHECKS, Cell, Layout, Measure, Plan
+from racecard.core.model import CHECKS, Measure, Plan
 from racecard.core.model.differences import Entangled, because, entangled
 from racecard.core.model.results import Results
-from racecard.core.notes.from_data import (
-    Note,
-    blocks_note,
-    harm_of,
-    not_drawn_note,
-    notes_from_data,
-)
 from racecard.core.stats.interval_curve import Curve
-from racecard.core.stats.permutation import (
-    DEALS,
-    LotTest,
-    Redealer,
-    below,
-    firm,
-    floor_within,
-    holm,
-    refined,
-)
+from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
+from racecard.core.stats.permutation import DEALS, LotTest, Redealer, firm, floor_within, refined
 from racecard.core.stats.proportions import Interval, wilson_limits, z_for
-from racecard.core.text import verdicts as words
 
 
 class Why(StrEnum):
@@ -132,7 +117,6 @@ class Comparison:
     sooner: Sooner
     reason: str
     settle: tuple[Settled, ...]
-    sentence: str
     why: Why = Why.TESTED
     stopped_early: bool = False
     apart: bool = False
@@ -144,7 +128,7 @@ class Comparison:
 
 @dataclass(frozen=True, slots=True)
 class Judgement:
-    """What a finish page shows: lanes, comparisons, sentences and stewards' notes.
+    """What a trial came to: lanes and comparisons, without a word or a note.
 
     `day`: the age all that were looked at can be judged at together; `stopped_early`: it lies before
     the end because too many were not looked at.
@@ -154,9 +138,6 @@ class Judgement:
     is_final: bool
     arms: tuple[Arm, ...]
     comparisons: tuple[Comparison, ...]
-    headline: str
-    says: tuple[str, ...]
-    notes: tuple[Note, ...]
     stopped_early: bool = False
 
 
@@ -228,7 +209,6 @@ def judge(
     results: Results,
     *,
     seed: int,
-    cells: Sequence[Cell] = (),
     deals: int = DEALS,
     lot_drawn: bool | None = True,
     end_day: float | None = None,
@@ -242,7 +222,6 @@ def judge(
         plan: the frozen plan; treatments are indexed as in `results.treatment`.
         results: what was seen, in days.
         seed: the trial's stored seed; sampled tests take their stream from it.
-        cells: the map of the bench, for the note on rows.
         deals: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
@@ -250,7 +229,6 @@ def judge(
         redealer: what runs the lot tests, where it is shared with others; else one of this seed.
         refused: treatments whose survivors were chosen, so that they are not compared.
     """
-    plan = words.with_isolated_names(plan)
     containers = results
     shared = plan.count_singly and results.has_shared_containers
     if shared:
@@ -270,14 +248,7 @@ def judge(
     seen = [c for c in comparisons if c.why is not Why.NOT_LOOKED_AT]
     is_final = all(c.is_final for c in seen) if seen else together.reached
     stopped = any(c.stopped_early for c in comparisons)
-    notes = notes_from_data(plan, containers, cells, plan.reference, shared, redealer, end_day)
-    if lot_drawn is False and plan.layout is Layout.BY_HAND:
-        notes = (not_drawn_note(), *notes)
-    if any(c.why is Why.BLOCKS for c in comparisons):
-        notes = (*notes, blocks_note())
-    says = words.trial_says(plan, comparisons, is_final, day)
-    headline = words.headline(plan, comparisons, is_final, day)
-    return Judgement(day, is_final, arms, comparisons, headline, says, notes, stopped)
+    return Judgement(day, is_final, arms, comparisons, stopped)
 
 
 def horizon_of_all(results: Results, end_day: float | None) -> Horizon:
@@ -635,7 +606,7 @@ class _Context:
             and primary.gap.high is not None
             and -margin < primary.gap.low <= primary.gap.high < margin
         )
-        comparison = Comparison(
+        return Comparison(
             i,
             age,
             found.horizon.reached,
@@ -660,7 +631,6 @@ class _Context:
             self._sooner(i, beside, primary),
             SHARED if self.shared else self._entangled_in(i),
             self._settle(i, primary, age),
-            "",
             self._why(i, primary),
             found.horizon.stopped_early,
             primary.apart,
@@ -668,8 +638,6 @@ class _Context:
             asked.p,
             asked.p_holm,
         )
-        sentence = words.verdict(self.plan, self.reference, comparison)
-        return replace(comparison, sentence=sentence)
 
     def _why(self, i: int, primary: _Primary) -> Why:
         if primary.why is Why.NOT_LOOKED_AT:

@@ -19,12 +19,13 @@ from math import lgamma, sqrt
 import numpy as np
 
 from racecard.core.arrays import Floats, Ints
-from racecard.core.assess.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, page_allows
+from racecard.core.assess.grade import Grade, page_allows
 from racecard.core.assess.strike import Shares, comparable, unit_shares
 from racecard.core.model import Plan
 from racecard.core.model.differences import PROPERTIES, traits
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import DEALS, MOST_DEALS, Redealer, below, holm
+from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below, holm
+from racecard.core.stats.permutation import DEALS, MOST_DEALS, Redealer
 from racecard.core.streams import generator
 
 _AMOUNT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s].*)$")
@@ -59,12 +60,11 @@ class Ladder:
     grade: Grade
     best: int | None
     good: tuple[int, ...]
-    says: tuple[str, ...]
+    is_final: bool
 
     def without_best(self) -> "Ladder":
         """The same with no dose named best."""
-        says = (self.says[0], _good_says(self.steps, self.unit, self.good), self.says[-1])
-        return replace(self, best=None, says=says)
+        return replace(self, best=None)
 
 
 _STEPPED = frozenset(
@@ -174,8 +174,7 @@ def ladder_of(
     best = named[0][0] if may_be_clear and len({n[0] for n in named}) == 1 else None
     good = tuple(i for i in arms if any(i in n[1] for n in named))
     return Ladder(
-        name, unit, steps, seen.p, floor, seen.shape, grade, best, good,
-        _says(plan, steps, unit, grade, seen.shape, best, good, is_final),
+        name, unit, steps, seen.p, floor, seen.shape, grade, best, good, is_final,
     )  # fmt: skip
 
 
@@ -334,52 +333,3 @@ def _pair_p(shares: Shares, one: int, two: int, redealer: Redealer, deals: int) 
     return redealer.test(
         units.share, treated, units.block, deals=deals, held=units.held, line=units.line
     ).p
-
-
-_FOUND = {
-    Grade.CLEAR_LEAD: "Clear trend over the doses",
-    Grade.LIKELY_LEAD: "Likely trend over the doses",
-    Grade.TOO_CLOSE: "No clear trend over the doses",
-    Grade.CANNOT_TELL: "This trial could not have shown a trend",
-}
-
-
-def _says(
-    plan: Plan, steps: Sequence[Step], unit: str, grade: Grade, shape: str, best: int | None,
-    good: Sequence[int], is_final: bool,
-) -> tuple[str, ...]:  # fmt: skip
-    dose = {s.treatment: f"{s.dose:g} {unit}" for s in steps}
-    found = grade in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
-    first = (
-        ("" if is_final else "So far: ")
-        + _FOUND[grade]
-        + (f": {_shape_said(shape, steps, unit)}." if found else ".")
-    )
-    if best is not None and found:
-        second = (
-            f"{dose[best]} is the best dose tried: it differs from its neighbours. (The placings compare "
-            "every pair and are stricter.)"
-        )
-    else:
-        second = _good_says(steps, unit, good)
-    low, high = steps[0].dose, steps[-1].dose
-    return first, second, f"This covers doses from {low:g} to {high:g} {unit} only."
-
-
-def _good_says(steps: Sequence[Step], unit: str, good: Sequence[int]) -> str:
-    span = [f"{s.dose:g} {unit}" for s in steps if s.treatment in good]
-    if len(span) < len(steps):
-        return f"Doses not clearly behind the top one: {', '.join(span)}."
-    return "No single best dose: the top ones do not differ detectably."
-
-
-def _shape_said(shape: str, steps: Sequence[Step], unit: str) -> str:
-    kind, _, at = shape.rpartition(" ")
-    if not at.isdigit():
-        return "results rise or fall steadily"
-    dose = f"{steps[int(at)].dose:g} {unit}"
-    return (
-        f"results change up to {dose} and turn back after it"
-        if kind.startswith("peak")
-        else f"results change up to {dose} and stay level after it"
-    )

@@ -7,7 +7,7 @@ in whatever currency; nothing here enters the verdict.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.grade import Grade
 from racecard.core.assess.judge import Comparison
 from racecard.core.assess.strike import ArmStrike
 from racecard.core.model import Plan
@@ -54,7 +54,6 @@ class Payoff:
     per_success: float | None
     lost: int
     word: str
-    says: str
 
 
 def check_worth(plan: Plan, worth: Worth) -> None:
@@ -106,7 +105,6 @@ def _payoff(plan: Plan, c: Comparison, arm: ArmStrike, worth: Worth, reference: 
     word = _word(c, gain, low)
     return Payoff(
         c.index, extra, gain, low, high, even, success, arm.lost, word,
-        _says(plan, c, worth, gain, low, high, even, word),
     )  # fmt: skip
 
 
@@ -123,20 +121,3 @@ def _word(c: Comparison, gain: float | None, low: float | None) -> str:
     if gain > 0:
         return "probably pays, not proven"
     return "probably does not pay, not proven"
-
-
-def _says(
-    plan: Plan, c: Comparison, worth: Worth, gain: float | None, low: float | None,
-    high: float | None, even: float, word: str,
-) -> str:  # fmt: skip
-    name = plan.treatments[c.index].name
-    if gain is None:
-        return f"{name}: {word}, since there is no difference to calculate with."
-    money = f" {worth.currency}" if worth.currency else ""
-    span = "" if low is None or high is None else f" (from {low:.2f} to {high:.2f})"
-    need = (
-        "it costs no more than the control"
-        if even <= 0
-        else f"it pays from {100 * even:.1f} points on"
-    )
-    return f"{name}, {GRADE_WORDS[c.grade]}: {word}. Expected {gain:+.2f}{money} a cutting{span}; {need}."

@@ -11,11 +11,11 @@ from itertools import combinations
 
 import numpy as np
 
-from racecard.core.assess.grade import CLEAR_LIMIT
 from racecard.core.assess.strike import Missing, Shares, comparable, estimated_rate, unit_shares
 from racecard.core.model import Plan
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import Redealer, below, floor_within, holm
+from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
+from racecard.core.stats.permutation import Redealer, floor_within
 
 _TIE = 5e-10
 
@@ -42,7 +42,8 @@ class Placings:
     first: tuple[int, ...]
     pairs: int
     decidable: bool
-    says: str
+    is_final: bool
+    is_drawn: bool
 
 
 def placings(
@@ -96,12 +97,9 @@ def placings(
     letters = letters_of(order, differ)
     first = tuple(a for a in order if frozenset((a, order[0])) not in differ)
     decidable = bool(floors) and below(max(holm(floors)), CLEAR_LIMIT)
-    says = _says(plan, first, len(arms), decidable)
-    if not is_final:
-        says = "No place is claimed: the trial is not over, or was not followed to its end."
-    elif not is_drawn:
-        says = "No place is claimed, because positions were not randomised."
-    return Placings(_places(order, rates, letters), first, len(pairs), decidable, says)
+    return Placings(
+        _places(order, rates, letters), first, len(pairs), decidable, is_final, is_drawn
+    )
 
 
 _Signed = tuple[float, bool]
@@ -187,18 +185,3 @@ def letters_of(order: Sequence[int], differ: set[frozenset[int]]) -> dict[int, s
 
 def _letter(i: int) -> str:
     return chr(97 + i) if i < 26 else _letter(i // 26 - 1) + chr(97 + i % 26)
-
-
-def _says(plan: Plan, first: Sequence[int], arms: int, decidable: bool) -> str:
-    names = [plan.treatments[a].name for a in first]
-    if len(first) == 1:
-        return f"{names[0]} is clearly first: it differs from every other treatment."
-    if len(first) == arms:
-        none = (
-            f"First place could be any of these {arms}: none differs detectably from the top one."
-        )
-    else:
-        none = f"First place could be any of these {len(first)}: {', '.join(names[:-1])} and {names[-1]}."
-    if not decidable:
-        none += " With so few units some pairs could never differ detectably."
-    return none

@@ -23,11 +23,10 @@ from racecard.core.model import Plan
 from racecard.core.model.results import Results
 from racecard.core.stats.gap_interval import spread_of_gap
 from racecard.core.stats.proportions import Interval, t_for
-from racecard.core.text.verdicts import points
 
 _FURTHER_FROM = 3
 _NEXT_FROM = 5
-_DIFFER = 0.10
+DIFFER = 0.10
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +49,6 @@ class RunsTogether:
     q_p: float | None
     further: tuple[float, float, float] | None
     next_run: tuple[float, float] | None
-    says: tuple[str, ...]
 
 
 def runs_together(
@@ -70,15 +68,13 @@ def runs_together(
         return ()
     shares = unit_shares(results, horizon)
     return tuple(
-        _one(plan, shares, run, names, i, reference)
+        _one(shares, run, names, i, reference)
         for i in range(len(plan.treatments))
         if i != reference and np.any(shares.treatment == i)
     )
 
 
-def _one(
-    plan: Plan, shares: Shares, run: Ints, names: Sequence[str], i: int, reference: int
-) -> RunsTogether:
+def _one(shares: Shares, run: Ints, names: Sequence[str], i: int, reference: int) -> RunsTogether:
     rows, gaps, variances = [], [], []
     for k, name in enumerate(names):
         mine = shares.keep(run == k)
@@ -100,9 +96,7 @@ def _one(
         p = float(chdtrc(len(g) - 1, q))
         if len(g) >= _FURTHER_FROM:
             further, following = random_effects(g, v)
-    return RunsTogether(
-        i, tuple(rows), q, p, further, following, _says(plan, i, rows, p, further, following)
-    )
+    return RunsTogether(i, tuple(rows), q, p, further, following)
 
 
 def _variance(units: Shares, treated: np.ndarray) -> float:
@@ -164,39 +158,3 @@ def between_variance(gaps: Floats, variances: Floats) -> float:
         mid = (low + high) / 2
         low, high = (mid, high) if excess(mid) > 0 else (low, mid)
     return (low + high) / 2
-
-
-def _says(
-    plan: Plan,
-    i: int,
-    rows: Sequence[RunGap],
-    p: float | None,
-    further: tuple[float, float, float] | None,
-    following: tuple[float, float] | None,
-) -> tuple[str, ...]:
-    name = plan.treatments[i].name
-    known = [r for r in rows if r.gap is not None]
-    if len(known) < 2:
-        return (
-            f"{name} was set beside the control in {len(known)} of {len(rows)} runs, so runs cannot be compared.",
-        )
-    told = "; ".join(f"{r.run} {points(r.gap.estimate)}" for r in known if r.gap is not None)
-    out = [f"{name}, points against the control run by run: {told}."]
-    if p is not None and p < _DIFFER:
-        out.append(
-            "The runs differ more than chance explains. Find out what was different before you use one figure for all."
-        )
-    elif p is not None:
-        few = " (two or three runs would show only a large one)" if len(known) < 4 else ""
-        out.append(f"No sign that the runs differ beyond luck{few}.")
-    if further is not None:
-        out.append(
-            f"The results fit further runs like these from {points(further[1])} to {points(further[2])} points."
-        )
-    else:
-        out.append("Two runs cannot predict further runs. This is the result of these two.")
-    if following is not None:
-        out.append(
-            f"The results fit a next single run from {points(following[0])} to {points(following[1])} points."
-        )
-    return tuple(out)

@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from racecard.core.assess.grade import CLEAR_LIMIT, LIKELY_LIMIT, Grade, page_allows
+from racecard.core.assess.grade import Grade, page_allows
 from racecard.core.assess.over_time import OverTime, compare_over_time
 from racecard.core.assess.quality import Quality, compare_quality
 from racecard.core.assess.strike import SHARED
 from racecard.core.model import CHECKS, Plan
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import LotTest, Redealer, below, firm, holm, refined
+from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below, holm
+from racecard.core.stats.permutation import LotTest, Redealer, firm, refined
 
 Key = tuple[str, int]
 """What was compared, "speed" or "quality", and the treatment."""

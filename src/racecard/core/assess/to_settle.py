@@ -1,24 +1,22 @@
 """What would settle it: units of each treatment that would call a difference, four times in five.
 
 References:
-    [1] Casagrande, Pike & Smith (1978), Biometrics 34, 483-486 (continuity-corrected size).
-    [2] Kish (1965), Survey Sampling: what plants that share a container are worth.
+    [1] Kish (1965), Survey Sampling: what plants that share a container are worth.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import ceil, sqrt
+from math import ceil
 from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.special import ndtri
 
 from racecard.core.stats.proportions import Interval, likeness, typical_size
+from racecard.core.stats.sample_size import plants_needed
 
 if TYPE_CHECKING:
     from racecard.core.assess.strike import Shares
 
-_POWER = 0.8
 _MOST_UNITS = 2000
 _FEWEST_TOLD = 4
 """Containers of each treatment below which their likeness is not told by the trial itself."""
@@ -37,22 +35,6 @@ class Settled:
     size: float
 
 
-def plants_needed(p0: float, p1: float, *, alpha: float = 0.05, power: float = _POWER) -> float:
-    """Plants an arm for an exact two-sided test of two shares, by the corrected formula [1].
-
-    Args:
-        p0, p1: true shares, in [0, 1], different.
-        alpha: two-sided level after any correction for several candidates.
-        power: chance of calling the gap.
-    """
-    mean = (p0 + p1) / 2
-    gap = abs(p1 - p0)
-    za, zb = float(ndtri(1 - alpha / 2)), float(ndtri(power))
-    top = za * sqrt(2 * mean * (1 - mean)) + zb * sqrt(p0 * (1 - p0) + p1 * (1 - p1))
-    n = (top / gap) ** 2
-    return n / 4 * (1 + sqrt(1 + 4 / (n * gap))) ** 2 if n > 0 else 1.0
-
-
 def settled_by(
     shares: "Shares",
     one: int,
@@ -65,7 +47,7 @@ def settled_by(
 ) -> tuple[Settled, ...]:
     """Units of each treatment at the observed difference, the smallest that matters, and the nearer limit.
 
-    Containers are counted at the trial's own likeness [2], or at the plan's where they are too few to
+    Containers are counted at the trial's own likeness [1], or at the plan's where they are too few to
     tell it. Never fewer than were used. No number for a limit on the other side of 0, for a
     difference that would leave 0..100 %, nor beyond what any bench holds (2000).
 

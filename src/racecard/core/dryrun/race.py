@@ -72,8 +72,8 @@ def race(number: int) -> Race:
         Truth(round(base, 2) + gap, 24, 6, loss=0.03),
     )
     season = Season.of(plan, draw_bench(plan, number), truths, Nuisance(), number)
-    judgement, results = season.judged(0)
-    return Race(plan, results, judgement, gap)
+    whole, results = season.judged(0)
+    return Race(plan, results, whole.judgement, gap)
 
 
 def told(found: Race, guess_real: bool) -> tuple[bool, tuple[str, ...]]:

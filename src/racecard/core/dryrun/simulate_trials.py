@@ -12,10 +12,11 @@ import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import Called, Judgement, call, judge
+from racecard.core.assess.judge import Called, call
 from racecard.core.assess.strike import unit_shares
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.truths import Nuisance, true_share
+from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.days import planned_looks
 from racecard.core.model import CHECKS, Cell, Kind, Layout, Measure, Plan
 from racecard.core.model.results import Results
@@ -119,15 +120,14 @@ class Season:
         )  # fmt: skip
         return found, results
 
-    def judged(self, number: int) -> tuple[Judgement, Results]:
+    def judged(self, number: int) -> tuple[Whole, Results]:
         """One season through the whole finish, to be looked at."""
         results, cells = self.results(number)
-        judgement = judge(
+        whole = whole_finish(
             self.plan, results, seed=self.seed, cells=cells, deals=DEALS,
             lot_drawn=self.plan.layout is not Layout.BY_HAND, end_day=self.plan.length_days,
-            redealer=self.redealer,
         )  # fmt: skip
-        return judgement, results
+        return whole, results
 
 
 def draw_results(

@@ -10,7 +10,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import ceil, floor
 
-from racecard.core.stats.permutation import Redealer, below
+from racecard.core.stats.multiplicity import below
+from racecard.core.stats.permutation import Redealer
 from racecard.core.stats.proportions import newcombe
 from racecard.core.text.verdicts import points
 from racecard.errors import InvalidInput

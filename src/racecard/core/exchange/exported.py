@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 
-from racecard.core.exchange.rows import FACTOR
 from racecard.core.log.histories import histories_of_counts, history_of_looks
 from racecard.core.model import History, Plan, Role, Unit
 from racecard.core.model.differences import traits
 from racecard.core.model.observation import UnitLog
+from racecard.core.model.table_rows import FACTOR
 
 Line = dict[str, str]
 

@@ -10,11 +10,11 @@ import numpy as np
 
 from racecard.core.assess.judge import Judgement
 from racecard.core.exchange.audited import Detail
-from racecard.core.exchange.rows import ResultRow, Sheet
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.model.results import Results, results_from
-from racecard.core.notes.from_data import Note
+from racecard.core.model.table_rows import ResultRow, Sheet
+from racecard.core.notes import Table
 from racecard.errors import InvalidInput
 
 SILK_ORDER = (
@@ -108,11 +108,9 @@ def judge_sheet(
     results = replace(results, age=np.full(len(keys), _last_day(rows) + 1.0))
     whole = whole_finish(
         plan, results, seed=_seed(rows), cells=cells, lot_drawn=None, end_day=end, timed=timed,
-        run=np.array([runs.index(k[0]) for k in keys]) if several else None, run_names=runs,
+        run=np.array([runs.index(k[0]) for k in keys]) if several else None, run_names=runs, table=Table(sheet, is_daily),
     )  # fmt: skip
     detail = _detail(rows, timed)
-    told = _look_before_note(sheet, is_daily)
-    whole = whole.with_notes((), (*told, *_notes_of_tables(sheet)))
     return JudgedTable(plan, results, whole, found, reference, timed, detail)
 
 
@@ -358,51 +356,3 @@ def _detail(rows: Sequence[ResultRow], timed: bool) -> Detail:
     if not timed:
         return Detail.ENDS
     return Detail.LOOKS if any(r.count > 1 for r in rows) else Detail.PROPAGULES
-
-
-def _look_before_note(sheet: Sheet, is_daily: bool) -> list[Note]:
-    """Fires where rows tell only the day of first sighting."""
-    lack = [
-        r
-        for r in sheet.rows
-        if r.outcome == "struck" and r.day_to is not None and r.day_from is None
-    ]
-    if not lack or any(r.unit for r in lack):
-        return []
-    taken = (
-        "the day before, as if looked at daily" if is_daily else "the one before it in this table"
-    )
-    return [
-        Note(
-            "look_before_not_told",
-            f"{sum(r.count for r in lack)} rows tell only when it was first seen; the look before is taken "
-            f"as {taken}.",
-            "Add day_from, the last look without, if you have it.",
-        )
-    ]
-
-
-def _notes_of_tables(sheet: Sheet) -> list[Note]:
-    notes = [
-        Note(
-            "lot_not_recorded",
-            "The table does not say whether positions were randomised. It is judged as if they were.",
-            "If they were not, read every lead as at most likely.",
-        )
-    ]
-    missing = []
-    if not {"row", "col"} <= set(sheet.columns):
-        missing.append("treatments in rows (needs tray, row and col)")
-    if not {"day_to", "looks"} & set(sheet.columns):
-        missing.append("strike over time and unequal looks (need day_from and day_to, or looks)")
-    if "unit" not in sheet.columns:
-        missing.append("plants that go backwards (need unit, with a row a look)")
-    missing.append("events, amendments and who looked (need the complete trial)")
-    notes.append(
-        Note(
-            "not_in_this_table",
-            f"Not in this table: {'; '.join(missing)}.",
-            "Add those columns if you have them. No note here does not mean there is no problem.",
-        )
-    )
-    return notes

@@ -1,6 +1,6 @@
 """The whole finish: the judgement and everything that stands beside it on the page."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -8,6 +8,7 @@ import numpy as np
 from racecard.core.arrays import Ints
 from racecard.core.assess.crosses import Cross, cross_of
 from racecard.core.assess.grade import Grade, any_clear
+from racecard.core.assess.harm import harms_of
 from racecard.core.assess.judge import Judgement, horizon_of_all, judge
 from racecard.core.assess.ladder import Ladder, ladder_of
 from racecard.core.assess.placings import Placings, placings
@@ -16,14 +17,14 @@ from racecard.core.assess.runs import RunsTogether, runs_together
 from racecard.core.assess.strike import unit_shares
 from racecard.core.model import Cell, Kind, Plan
 from racecard.core.model.results import Results
-from racecard.core.notes.from_data import Note
-from racecard.core.notes.heterogeneity import notes_on_evenness
-from racecard.core.notes.influence import notes_on_resting
+from racecard.core.notes import Evidence, Kept, Note, Seen, Table, collect
 from racecard.core.stats.permutation import DEALS, Redealer
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import Interval
 from racecard.core.stats.seed_indices import Index, indices
-from racecard.core.text.verdicts import with_isolated_names
+from racecard.core.text.companions import cross_statements, dose_statements, run_statements
+from racecard.core.text.statement import ORDER, Section, Statement
+from racecard.core.text.verdicts import headline, verdict_statements, with_isolated_names
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,9 @@ class Whole:
     """
 
     judgement: Judgement
+    headline: str
+    statements: tuple[Statement, ...]
+    notes: tuple[Note, ...]
     placings: Placings | None
     cross: Cross | None
     ladder: Ladder | None
@@ -44,10 +48,23 @@ class Whole:
     runs: tuple[RunsTogether, ...]
     indices: tuple[tuple[Index, ...], ...]
 
-    def with_notes(self, first: Sequence[Note], last: Sequence[Note] = ()) -> "Whole":
-        """The same with notes from elsewhere before and after its own."""
-        notes = (*first, *self.judgement.notes, *last)
-        return replace(self, judgement=replace(self.judgement, notes=notes))
+    @property
+    def says(self) -> tuple[str, ...]:
+        """The sentences, in the order of the page."""
+        return tuple(s.text for s in self.statements)
+
+    def sentence(self, treatment: int) -> str:
+        """The verdict on one treatment; "" where there is none."""
+        verdicts = (s for s in self.statements if s.section is Section.VERDICT)
+        return next((s.text for s in verdicts if s.about == treatment), "")
+
+    def with_statements(self, more: Iterable[Statement]) -> "Whole":
+        """The same with statements from elsewhere, each at its place."""
+        return replace(self, statements=_in_order((*self.statements, *more)))
+
+
+def _in_order(statements: Iterable[Statement]) -> tuple[Statement, ...]:
+    return tuple(sorted(statements, key=lambda s: ORDER[s.section]))
 
 
 def whole_finish(
@@ -63,6 +80,8 @@ def whole_finish(
     run: Ints | None = None,
     run_names: Sequence[str] = (),
     refused: frozenset[int] = frozenset(),
+    kept: Kept | None = None,
+    table: Table | None = None,
 ) -> Whole:
     """Judge a trial and all that stands beside the verdict; arguments as those of `judge`.
 
@@ -78,10 +97,12 @@ def whole_finish(
         timed: False where the results tell no days.
         run: index into `run_names` of each unit's run, where several runs are put together.
         run_names: names of the runs.
+        kept: what else a whole trial has kept, for the notes.
+        table: the table the results came from, for the notes.
     """
     redealer = Redealer(seed)
     judgement = judge(
-        plan, results, seed=seed, cells=cells, deals=deals, lot_drawn=lot_drawn, end_day=end_day, refused=refused,
+        plan, results, seed=seed, deals=deals, lot_drawn=lot_drawn, end_day=end_day, refused=refused,
         timed=timed, redealer=redealer,
     )  # fmt: skip
     plan = with_isolated_names(plan)
@@ -89,14 +110,12 @@ def whole_finish(
     day = horizon_of_all(results, end_day).age
     is_final = judgement.is_final and not judgement.stopped_early and not refused
     may_be_clear = is_final and drawn
-    shared = plan.count_singly and results.has_shared_containers
-    notes = notes_on_evenness(plan, results, cells, day, seed)
-    if shared:
-        plain = replace(judgement, notes=(*judgement.notes, *notes))
-        return replace(bare(plain), indices=_indices(plan, results, timed))
-    notes += notes_on_resting(
-        plan, results, judgement.comparisons, redealer, may_be_clear=drawn, deals=deals
-    )
+    harms = harms_of(results, plan.reference, end_day, redealer)
+    seen = Seen(results, judgement, redealer, harms, end_day, lot_drawn, deals, refused)
+    notes = collect(Evidence(plan, cells, seen, kept, table))
+    if plan.count_singly and results.has_shared_containers:
+        plain = replace(bare(plan, judgement), notes=notes)
+        return replace(plain, indices=_indices(plan, results, timed))
     together = () if run is None else runs_together(plan, results, run, run_names, day)
     family = [c for c in judgement.comparisons if c.index in plan.family]
     gate, claims = any_clear(c.asked for c in family), len(family)
@@ -109,15 +128,12 @@ def whole_finish(
         is_final=judgement.is_final, claims=claims, gate=gate,
     )  # fmt: skip
     ladder = _as_called(ladder, judgement)
-    told = [*(cross.says if cross else ()), *(ladder.says if ladder else ())]
-    told += [s for r in together for s in r.says]
-    verdicts = {c.sentence for c in judgement.comparisons}
-    at = max((i + 1 for i, s in enumerate(judgement.says) if s in verdicts), default=0)
-    judgement = replace(
-        judgement,
-        notes=(*judgement.notes, *notes),
-        says=(*judgement.says[:at], *told, *judgement.says[at:]),
-    )
+    statements = [
+        *verdict_statements(plan, judgement.comparisons, judgement.is_final, judgement.day),
+        *(cross_statements(cross) if cross else ()),
+        *(dose_statements(ladder) if ladder else ()),
+        *(s for r in together for s in run_statements(plan, r)),
+    ]
     waits = {}
     if timed and plan.reference is not None:
         for c in judgement.comparisons:
@@ -126,6 +142,9 @@ def whole_finish(
                 waits[c.index] = found
     return Whole(
         judgement,
+        headline(plan, judgement.comparisons, judgement.is_final, judgement.day),
+        _in_order(statements),
+        notes,
         placings(
             plan,
             results,
@@ -155,9 +174,15 @@ def _as_called(ladder: Ladder | None, judgement: Judgement) -> Ladder | None:
     return ladder if not on_best or any_clear(on_best) else ladder.without_best()
 
 
-def bare(judgement: Judgement) -> Whole:
-    """A judgement with nothing beside it."""
-    return Whole(judgement, None, None, None, (), {}, None, (), ())
+def bare(plan: Plan, judgement: Judgement) -> Whole:
+    """A judgement in words, with nothing beside it."""
+    told = verdict_statements(plan, judgement.comparisons, judgement.is_final, judgement.day)
+    return Whole(
+        judgement,
+        headline(plan, judgement.comparisons, judgement.is_final, judgement.day),
+        _in_order(told),
+        (), None, None, None, (), {}, None, (), (),
+    )  # fmt: skip
 
 
 def _higher(plan: Plan, results: Results, judgement: Judgement) -> float | None:

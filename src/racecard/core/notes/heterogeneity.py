@@ -5,18 +5,17 @@ References:
     [2] Miles (1963), Proc. Int. Seed Test. Assoc. 28, 525-686: tolerances of four replicates of 100.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from math import comb, floor, prod, sqrt
 
 import numpy as np
 from scipy.special import gammaln
 
 from racecard.core.arrays import Floats, Ints
+from racecard.core.assess.judge import horizon_of_all
 from racecard.core.assess.strike import Shares, unit_shares
-from racecard.core.model import Cell, Plan
-from racecard.core.model.results import Results
-from racecard.core.notes.from_data import Note
-from racecard.core.stats.permutation import below
+from racecard.core.notes.registry import Evidence, Needs, Said, rule
+from racecard.core.stats.multiplicity import below
 from racecard.core.streams import generator
 
 _MOST_TABLES = 200_000
@@ -28,39 +27,23 @@ _Q = 3.98401
 """Upper 2.5 % point of the range of four standard normal values, by quadrature."""
 
 
-def notes_on_evenness(
-    plan: Plan, results: Results, cells: Sequence[Cell], horizon: float, seed: int
-) -> tuple[Note, ...]:
-    """Every objection of this kind.
-
-    Args:
-        plan: the plan; its reference is what blocks are compared against.
-        results: what was seen, at the true unit.
-        cells: where the units stood, in the order of the units; empty where nobody knows.
-        horizon: day up to which strikes count.
-        seed: the trial's seed.
-    """
-    shares = unit_shares(results, horizon)
+def _used(e: Evidence) -> Shares | None:
+    """Units with something left to count, at the age all can be judged at; None where there are none."""
+    assert e.seen is not None
+    horizon = horizon_of_all(e.seen.results, e.seen.end).age
+    shares = unit_shares(e.seen.results, horizon)
     used = shares.keep(shares.counted > 0)
-    if horizon == 0 or not len(used.sizes):
-        return ()
-    notes = _blocks_disagree(plan, used)
-    if len(cells) == len(shares.sizes):
-        kept = [c for c, k in zip(cells, shares.counted > 0, strict=True) if k]
-        notes += _gradient(plan, used, kept, seed)
-    notes += _containers_disagree(plan, used, seed)
-    notes += _replicates(plan, used)
-    return tuple(notes)
+    return used if horizon and len(used.sizes) else None
 
 
-def _blocks_disagree(plan: Plan, used: Shares) -> list[Note]:
+@rule("blocks_disagree", "Blocks disagree", Needs.SEEN, "blocks that disagree")
+def blocks_disagree(e: Evidence) -> Iterator[Said]:
     """Fires where the exact test of homogeneity over blocks of single plants has p < 0.05."""
-    reference = plan.reference
+    plan, reference, used = e.plan, e.plan.reference, _used(e)
+    if reference is None or used is None or np.any(used.sizes > 1):
+        return
     blocks = np.unique(used.block)
-    if reference is None or len(blocks) < 2 or np.any(used.sizes > 1):
-        return []
-    notes = []
-    for i in plan.family:
+    for i in plan.family if len(blocks) > 1 else ():
         tables = []
         for b in blocks:
             t, c = ((used.treatment == a) & (used.block == b) for a in (i, reference))
@@ -71,15 +54,11 @@ def _blocks_disagree(plan: Plan, used: Shares) -> list[Note]:
         if p is not None and below(p, _LIMIT):
             gaps = [x1 / n1 - x0 / n0 for x1, n1, x0, n0 in tables if n1 and n0]
             name, zero = plan.treatments[i].name, plan.treatments[reference].name
-            notes.append(
-                Note(
-                    "blocks_disagree",
-                    f"{name} against {zero} does not show the same difference in every block: from "
-                    f"{100 * min(gaps):.0f} to {100 * max(gaps):.0f} points, more than chance explains.",
-                    "Look for what differs between the blocks before trusting one figure for all.",
-                )
+            yield (
+                f"{name} against {zero} does not show the same difference in every block: from "
+                f"{100 * min(gaps):.0f} to {100 * max(gaps):.0f} points, more than chance explains.",
+                "Look for what differs between the blocks before trusting one figure for all.",
             )
-    return notes
 
 
 def homogeneity(tables: Sequence[tuple[int, int, int, int]]) -> float | None:
@@ -110,22 +89,25 @@ def homogeneity(tables: Sequence[tuple[int, int, int, int]]) -> float | None:
     return float(min(1.0, same[same <= mine * (1 + 1e-9)].sum() / same.sum()))
 
 
-def _gradient(plan: Plan, used: Shares, cells: Sequence[Cell], seed: int) -> list[Note]:
+@rule("gradient", "Uneven bench", Needs.SEEN, "rows and gradients on the bench")
+def uneven_bench(e: Evidence) -> Iterator[Said]:
     """Fires where strike depends on the row or column within treatment, lot test p < 0.01."""
+    used = _used(e)
+    assert e.seen is not None
+    if used is None or len(e.cells) != len(e.seen.results.treatment):
+        return
+    counted = unit_shares(e.seen.results, horizon_of_all(e.seen.results, e.seen.end).age).counted
+    cells = [c for c, n in zip(e.cells, counted, strict=True) if n > 0]
     for line in ("row", "column"):
         at = np.array([c.row if line == "row" else c.col for c in cells], float)
-        p, rises = gradient(used.share, at, used.treatment, seed)
+        p, rises = gradient(used.share, at, used.treatment, e.seen.redealer.seed)
         if below(p, _GRADIENT_LIMIT):
             way = "more" if rises else "fewer"
-            far = "towards the last row" if line == "row" else "towards the last column"
-            return [
-                Note(
-                    "gradient",
-                    f"Allowing for treatment, {way} rooted {far}, beyond what chance explains. The bench itself is uneven.",
-                    "Look at the map below for a draught, a warm side or a dry edge; next time use blocks across it.",
-                )
-            ]
-    return []
+            yield (
+                f"Allowing for treatment, {way} rooted towards the last {line}, beyond what chance explains. The bench itself is uneven.",
+                "Look at the map below for a draught, a warm side or a dry edge; next time use blocks across it.",
+            )
+            return
 
 
 def gradient(share: Floats, at: Floats, treatment: Ints, seed: int) -> tuple[float, bool]:
@@ -156,10 +138,27 @@ def gradient(share: Floats, at: Floats, treatment: Ints, seed: int) -> tuple[flo
     return min(1.0, 2 * (1 + hits) / (1 + _DEALS)), seen > 0
 
 
-def _containers_disagree(plan: Plan, used: Shares, seed: int) -> list[Note]:
+@rule("containers_disagree", "Containers vary", Needs.SEEN, "containers that vary")
+def containers_disagree(e: Evidence) -> Iterator[Said]:
     """Fires where containers of one treatment differ more than plants dealt among them would."""
+    used = _used(e)
+    assert e.seen is not None
+    if used is not None and below(containers_p(used, e.seen.redealer.seed), _LIMIT):
+        yield (
+            "Containers of one treatment vary more than chance explains, so something besides the treatment acts on containers.",
+            "The analysis allows for it. Next time use more containers with fewer plants each.",
+        )
+
+
+def containers_p(used: Shares, seed: int) -> float:
+    """P of "containers of a treatment and block vary as plants dealt among them would"; 1 of single plants.
+
+    Args:
+        used: units with something to count.
+        seed: seed of the deals.
+    """
     if np.all(used.sizes <= 1):
-        return []
+        return 1.0
     rng = generator(seed, "containers", len(used.sizes))
     observed, dealt = 0.0, np.zeros(_DEALS)
     for key in {(int(a), int(b)) for a, b in zip(used.treatment, used.block, strict=True)}:
@@ -178,17 +177,8 @@ def _containers_disagree(plan: Plan, used: Shares, seed: int) -> list[Note]:
         )
         dealt += ((draws - m * p) ** 2 / scale).sum(axis=1)
     if observed == 0:
-        return []
-    p_value = (1 + int(np.sum(dealt >= observed - 1e-9))) / (1 + _DEALS)
-    if not below(p_value, _LIMIT):
-        return []
-    return [
-        Note(
-            "containers_disagree",
-            "Containers of one treatment vary more than chance explains, so something besides the treatment acts on containers.",
-            "The analysis allows for it. Next time use more containers with fewer plants each.",
-        )
-    ]
+        return 1.0
+    return (1 + int(np.sum(dealt >= observed - 1e-9))) / (1 + _DEALS)
 
 
 def _dealt_to_many(sizes: Ints, p: float, rng: np.random.Generator) -> Floats:
@@ -209,10 +199,12 @@ def _dealt_to_many(sizes: Ints, p: float, rng: np.random.Generator) -> Floats:
     return np.asarray((squares - sizes.sum() * rate**2) / (rate * (1 - rate)))
 
 
-def _replicates(plan: Plan, used: Shares) -> list[Note]:
+@rule("replicates_apart", "Replicates too far apart", Needs.SEEN, "containers that vary")
+def replicates_apart(e: Evidence) -> Iterator[Said]:
     """Fires where four replicates of 100 of one treatment range beyond the seed-testing tolerance."""
-    notes = []
-    for i, t in enumerate(plan.treatments):
+    used = _used(e)
+    for i, t in enumerate(e.plan.treatments if used is not None else ()):
+        assert used is not None
         mine = used.treatment == i
         if mine.sum() != 4 or not np.all(used.counted[mine] == 100):
             continue
@@ -221,15 +213,11 @@ def _replicates(plan: Plan, used: Shares) -> list[Note]:
         most = tolerance_of_four(mean)
         spread = int(percents.max() - percents.min())
         if most is not None and spread > most:
-            notes.append(
-                Note(
-                    "replicates_apart",
-                    f"The four hundreds of {t.name} range over {spread} points; for a mean of {mean} % "
-                    f"the tolerance is {most}.",
-                    "Test that lot again before its figure is used.",
-                )
+            yield (
+                f"The four hundreds of {t.name} range over {spread} points; for a mean of {mean} % "
+                f"the tolerance is {most}.",
+                "Test that lot again before its figure is used.",
             )
-    return notes
 
 
 def tolerance_of_four(mean_percent: int) -> int | None:

@@ -1,6 +1,6 @@
 """Whether a verdict rests on one unit: leaving it out, or turning it over, would change the grade."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -8,49 +8,42 @@ import numpy as np
 from racecard.core.assess.grade import Grade, grade_of
 from racecard.core.assess.judge import Comparison
 from racecard.core.assess.strike import Shares, comparable, gap, unit_shares
-from racecard.core.model import CHECKS, Plan
-from racecard.core.model.results import Results
-from racecard.core.notes.from_data import Note
-from racecard.core.stats.permutation import Redealer, floor_within, holm
+from racecard.core.model import CHECKS
+from racecard.core.notes.registry import Evidence, Needs, Said, rule
+from racecard.core.stats.multiplicity import holm
+from racecard.core.stats.permutation import Redealer, floor_within
 
 _CALLED = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND, Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND)
 _MOST_UNITS = 400
 
 
-def notes_on_resting(
-    plan: Plan,
-    results: Results,
-    comparisons: Sequence[Comparison],
-    redealer: Redealer,
-    *,
-    may_be_clear: bool,
-    deals: int,
-) -> tuple[Note, ...]:
-    """Objections to called verdicts that one unit carries."""
+@rule("rests_on_one", "Depends on one unit", Needs.SEEN, "whether one unit carries the verdict")
+def depends_on_one(e: Evidence) -> Iterator[Said]:
+    """Fires where leaving out or turning over any one unit changes a called grade."""
+    plan, seen = e.plan, e.seen
+    assert seen is not None
+    if plan.reference is None or (plan.count_singly and seen.results.has_shared_containers):
+        return
+    comparisons = seen.judgement.comparisons
     family = {
         c.index: c.test.p
         for c in comparisons
         if c.test is not None and plan.treatments[c.index].role not in CHECKS
     }
-    out = []
     for c in comparisons:
-        if c.grade not in _CALLED or c.grades_if_missing is not None or plan.reference is None:
+        if c.grade not in _CALLED or c.grades_if_missing is not None:
             continue
-        shares = unit_shares(results.only((c.index, plan.reference)), c.horizon)
+        shares = unit_shares(seen.results.only((c.index, plan.reference)), c.horizon)
         units, _ = comparable(shares, c.index, plan.reference)
         if len(units.sizes) > _MOST_UNITS:
             continue
         others = {k: p for k, p in family.items() if k != c.index} if c.index in family else {}
-        if _rests(units, c, others, redealer, may_be_clear and c.is_final, deals):
-            name = plan.treatments[c.index].name
-            out.append(
-                Note(
-                    "rests_on_one",
-                    f"The verdict on {name} depends on one unit: without it, or with the opposite result, the grade would change.",
-                    "Read it as the weaker grade, and repeat before you rely on it.",
-                )
+        may_be_clear = seen.lot_drawn is not False and c.is_final
+        if _rests(units, c, others, seen.redealer, may_be_clear, seen.deals):
+            yield (
+                f"The verdict on {plan.treatments[c.index].name} depends on one unit: without it, or with the opposite result, the grade would change.",
+                "Read it as the weaker grade, and repeat before you rely on it.",
             )
-    return tuple(out)
 
 
 def _rests(

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from racecard.core.assess.to_settle import plants_needed
+from racecard.core.stats.sample_size import plants_needed
 
 MOST_UNITS = 2000
 

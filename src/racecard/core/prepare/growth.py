@@ -5,7 +5,10 @@ Compare inside one species and at one age only.
 
 import re
 
-from racecard.core.assess.growth import (
+from racecard.core.prepare.cards import Answer, Field, Made, Room, Sum, note
+from racecard.core.prepare.given import Given
+from racecard.core.quantities import shown
+from racecard.core.stats.growth_indices import (
     chlorosis_score,
     doubling_days,
     quality_index,
@@ -14,9 +17,6 @@ from racecard.core.assess.growth import (
     slenderness,
     sturdiness,
 )
-from racecard.core.prepare.cards import Answer, Field, Made, Room, Sum, note
-from racecard.core.prepare.given import Given
-from racecard.core.quantities import shown
 from racecard.core.stats.seed_indices import vigour_index
 from racecard.errors import InvalidInput
 

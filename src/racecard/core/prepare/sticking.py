@@ -1,13 +1,12 @@
 """Stick or sow: what was planned against what was really set, arm by arm."""
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import HIDDEN, Day0, Kind, Plan, Trial, Unit
-from racecard.core.notes.from_data import Note
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,47 +38,6 @@ def set_by_arm(plan: Plan, units: Sequence[Unit]) -> tuple[ArmSet, ...]:
     return tuple(out)
 
 
-def notes_on_sticking(plan: Plan, units: Sequence[Unit]) -> tuple[Note, ...]:
-    """What a finish must be told of how the trial was really set."""
-    return tuple(_notes(plan, units))
-
-
-def _notes(plan: Plan, units: Sequence[Unit]) -> Iterator[Note]:
-    verb = "stuck" if plan.kind is Kind.CUTTING else "sown"
-    arms = set_by_arm(plan, units)
-    short = [(t, a) for t, a in zip(plan.treatments, arms, strict=True) if a.set < a.planned]
-    if short:
-        said = "; ".join(
-            f"{a.planned - a.set} of {a.planned} of {t.name}"
-            + (f" ({', '.join(a.whys)})" if a.whys else "")
-            for t, a in short
-        )
-        yield Note(
-            "not_set", f"Not {verb} as planned: {said}. Rates are of those really {verb}.",
-            "If you chose which to leave out after knowing their treatment, record that.",
-        )  # fmt: skip
-    days = [sorted({u.late for u in units if u.cell.treatment == i and u.is_set}) for i in range(len(arms))]  # fmt: skip
-    if any(d and d[-1] > 0 for d in days):
-        apart = [f"{t.name} {_days(d)}" for t, d in zip(plan.treatments, days, strict=True) if d and d[-1] > 0]  # fmt: skip
-        is_by_arm = len({tuple(d) for d in days if d}) > 1
-        yield Note(
-            "set_apart",
-            f"Not all were {verb} on one day: {'; '.join(apart)}. Equal ages are compared, never equal dates."
-            + (" Later starts met different weather." if is_by_arm else ""),
-            "Next time work the soaks back from one hour, so that all go in together.",
-        )  # fmt: skip
-    other = [(t, a) for t, a in zip(plan.treatments, arms, strict=True) if a.other]
-    if other:
-        said = ", ".join(f"{a.other} of {t.name}" for t, a in other)
-        even = len({a.other for a in arms}) == 1
-        yield Note(
-            "substituted",
-            f"Another lot or size than planned was used for {said}"
-            + ("." if even else ": they differ from the others in more than the treatment."),
-            "Next time spread substitutes evenly, one block at a time.",
-        )  # fmt: skip
-
-
 def days_say(trial: Trial, today: int) -> str:
     """What else a day of the trial is, where it is not the same for all; "" where it is.
 
@@ -99,7 +57,7 @@ def days_say(trial: Trial, today: int) -> str:
     if not late:
         return ""
     if trial.is_sealed:
-        return f"some units count from their own {verb}, {_days(late)}"
+        return f"some units count from their own {verb}, {days_after(late)}"
     names = [
         f"day {max(0, today - u[0])} for {t.name}"
         for i, t in enumerate(plan.treatments)
@@ -108,7 +66,8 @@ def days_say(trial: Trial, today: int) -> str:
     return f"from their own {verb}: {', '.join(names)}"
 
 
-def _days(days: Sequence[int]) -> str:
+def days_after(days: Sequence[int]) -> str:
+    """How long after day 0, as words."""
     if len(days) == 1:
         return f"{days[0]} {'day' if days[0] == 1 else 'days'} after day 0"
     return f"{days[0]} to {days[-1]} days after day 0"

@@ -19,6 +19,7 @@ from typing import TypeVar
 import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.stats.multiplicity import TOLERANCE
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 
@@ -37,7 +38,6 @@ _MANY_UNITS = 2_000
 _MOST_DEALS_OF_MANY = 80_000
 _CHUNK_CELLS = 5_000_000
 _MOST_CLASSES = 64
-_TOLERANCE = 1e-10
 
 Distribution = tuple[Floats, Floats]
 """Sorted values and their probabilities."""
@@ -296,8 +296,8 @@ class Redealer:
     ) -> LotTest:
         up = down = 0
         for sums in self._sums(scores, treated, block, deals):
-            up += int(np.sum(sums >= observed - _TOLERANCE))
-            down += int(np.sum(sums <= observed + _TOLERANCE))
+            up += int(np.sum(sums >= observed - TOLERANCE))
+            down += int(np.sum(sums <= observed + TOLERANCE))
         p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
         most = MOST_DEALS if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
         return LotTest(p, up / deals, down / deals, deals, most)
@@ -318,7 +318,7 @@ class Redealer:
             )
         sums = self._lined[key][:deals] @ scores
         observed = float(scores[treated].sum())
-        near = _TOLERANCE * max(1.0, float(np.abs(scores).sum()))
+        near = TOLERANCE * max(1.0, float(np.abs(scores).sum()))
         up = int(np.sum(sums >= observed - near))
         down = int(np.sum(sums <= observed + near))
         p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
@@ -453,7 +453,7 @@ def _merged(values: Floats, probs: Floats) -> Distribution:
     """Sorted, with values nearer than the tolerance taken as tied."""
     order = np.argsort(values)
     values, probs = values[order], probs[order]
-    starts = np.flatnonzero(np.concatenate(([True], np.diff(values) > _TOLERANCE / 10)))
+    starts = np.flatnonzero(np.concatenate(([True], np.diff(values) > TOLERANCE / 10)))
     return values[starts], np.add.reduceat(probs, starts)
 
 
@@ -461,8 +461,8 @@ def _tails(a: Distribution, b: Distribution, observed: float) -> tuple[float, fl
     """Chance that a sum of the two reaches the observed value, from above and from below."""
     upto = np.concatenate(([0.0], np.cumsum(b[1])))
     beyond = np.concatenate((np.cumsum(b[1][::-1])[::-1], [0.0]))
-    up = beyond[np.searchsorted(b[0], observed - a[0] - _TOLERANCE, side="left")]
-    down = upto[np.searchsorted(b[0], observed - a[0] + _TOLERANCE, side="right")]
+    up = beyond[np.searchsorted(b[0], observed - a[0] - TOLERANCE, side="left")]
+    down = upto[np.searchsorted(b[0], observed - a[0] + TOLERANCE, side="right")]
     return min(1.0, float(a[1] @ up)), min(1.0, float(a[1] @ down))
 
 
@@ -533,19 +533,3 @@ def _whole_numbers(scores: Floats) -> tuple[Ints, float, float] | None:
     shifted = whole - whole.min()
     step = int(np.gcd.reduce(shifted)) or 1
     return shifted // step, float(whole.min() / denominator), step / denominator
-
-
-def holm(ps: Sequence[float]) -> list[float]:
-    """Holm's adjusted p values (1979, Scand. J. Stat. 6, 65-70), in the order given."""
-    k = len(ps)
-    adjusted = [0.0] * k
-    highest = 0.0
-    for rank, i in enumerate(sorted(range(k), key=lambda i: ps[i])):
-        highest = max(highest, min(1.0, (k - rank) * ps[i]))
-        adjusted[i] = highest
-    return adjusted
-
-
-def below(p: float, limit: float) -> bool:
-    """Whether p has passed a limit; a p exactly on it, within rounding, has not."""
-    return p < limit - 1e-9

@@ -5,8 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import Comparison
-from racecard.core.text.verdicts import LIMITS
+from racecard.core.text.statement import Section, Statement
 
 MOST_WORDS = 2000
 
@@ -107,10 +106,9 @@ def _strangers(text: str, treatments: Sequence[str]) -> list[Overreach]:
     return out
 
 
-def honest_wording(comparisons: Sequence[Comparison], says: Sequence[str]) -> str:
+def honest_wording(statements: Sequence[Statement]) -> str:
     """A conclusion the trial can carry: the verdicts in one breath, and what they do not cover."""
-    told = [c.sentence for c in comparisons if c.grade is not Grade.CANNOT_TELL]
-    if not told:
-        told = [c.sentence for c in comparisons[:1]]
-    limits = [s for s in says if s.startswith(LIMITS)]
-    return " ".join((*told, *limits))
+    verdicts = [s for s in statements if s.section is Section.VERDICT]
+    told = [s for s in verdicts if s.code != Grade.CANNOT_TELL] or verdicts[:1]
+    limits = [s for s in statements if s.section is Section.LIMITS]
+    return " ".join(s.text for s in (*told, *limits))

@@ -1,18 +1,15 @@
 """The sentences of a finish, made from the numbers, in words a grower reads."""
 
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from math import floor
-from typing import TYPE_CHECKING
 
 from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.judge import Comparison
 from racecard.core.model import CHECKS, Kind, Measure, Plan
 from racecard.core.stats.proportions import Interval
-
-if TYPE_CHECKING:
-    from racecard.core.assess.crosses import Effect
-    from racecard.core.assess.judge import Comparison
+from racecard.core.text.statement import Section, Statement
 
 MINUS = "−"
 _ASKED = {
@@ -73,7 +70,7 @@ def doubt_of(gap: Interval) -> str:
     return f" (95 % interval {span(gap)})" if gap.low is not None else ""
 
 
-def verdict(plan: Plan, reference: int, c: "Comparison") -> str:
+def verdict(plan: Plan, reference: int, c: Comparison) -> str:
     """One sentence on one treatment against the control, on how many struck."""
     name, control = plan.treatments[c.index].name, plan.treatments[reference].name
     if c.why == "not_looked_for":
@@ -90,7 +87,7 @@ def verdict(plan: Plan, reference: int, c: "Comparison") -> str:
     return prefix + _graded(plan, name, control, c)
 
 
-def _graded(plan: Plan, name: str, control: str, c: "Comparison") -> str:
+def _graded(plan: Plan, name: str, control: str, c: Comparison) -> str:
     grade, gap = c.grade, c.gap
     if grade is Grade.CANNOT_TELL:
         return f"{name} and {control}: this trial could not have told{_why(plan, c)}."
@@ -113,7 +110,7 @@ def _graded(plan: Plan, name: str, control: str, c: "Comparison") -> str:
     )
 
 
-def _why(plan: Plan, c: "Comparison") -> str:
+def _why(plan: Plan, c: Comparison) -> str:
     thing = "container" if plan.per_container > 1 else "plant"
     if c.why == "one_unit" and (c.floor or 0) < 1:
         return f", because one of the two has only one {thing}"
@@ -132,7 +129,7 @@ def _why(plan: Plan, c: "Comparison") -> str:
     return ""
 
 
-def headline(plan: Plan, comparisons: Sequence["Comparison"], is_final: bool, day: float) -> str:
+def headline(plan: Plan, comparisons: Sequence[Comparison], is_final: bool, day: float) -> str:
     """The one line a grower reads first: every result that is not "no clear difference", harm too."""
     if plan.control is None:
         return "No control, so no verdict. These are rates only."
@@ -178,7 +175,7 @@ def headline(plan: Plan, comparisons: Sequence["Comparison"], is_final: bool, da
     return f"{prefix}No clear result yet: no treatment differs detectably from {control}{on}."
 
 
-def _harm_parts(plan: Plan, seen: Sequence["Comparison"]) -> list[str]:
+def _harm_parts(plan: Plan, seen: Sequence[Comparison]) -> list[str]:
     """What was harmed, with its counts, where that was more than chance explains."""
     out = []
     for c in seen:
@@ -199,41 +196,60 @@ def _joined(names: Sequence[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
-def trial_says(
-    plan: Plan, comparisons: Sequence["Comparison"], is_final: bool, day: float
-) -> tuple[str, ...]:
-    """What the trial can say: every comparison, secondary results, doubt and limits."""
-    out = [c.sentence for c in comparisons]
-    if plan.measure is not Measure.STRIKE:
-        out = [*_asked_says(plan, comparisons), *out]
-    out += [s for c in comparisons for s in _level_says(plan, c)]
-    out += _secondary_says(plan, comparisons)
-    out += [s for c in comparisons for s in _missing_says(plan, c)]
+def verdict_statements(
+    plan: Plan, comparisons: Sequence[Comparison], is_final: bool, day: float
+) -> Iterator[Statement]:
+    """What the comparisons can say: verdicts, secondary results, doubt and limits."""
+    yield from _asked_statements(plan, comparisons)
+    for c in comparisons:
+        if plan.reference is not None:
+            yield Statement(
+                Section.VERDICT, _code(c.grade), verdict(plan, plan.reference, c), c.index
+            )
+    for c in comparisons:
+        yield from _level_statements(plan, c)
+    yield from _secondary_statements(plan, comparisons)
+    for c in comparisons:
+        yield from _missing_statements(plan, c)
     for c in _most_promising(plan, comparisons):
         told = ", ".join(f"{x.units} {x.label}" for x in c.settle)
         name, thing = plan.treatments[c.index].name, c.settle[0].thing
         told = told.replace(" ", f" {thing} per treatment ", 1)
-        out.append(f"To settle {name}: about {told}.")
+        yield Statement(Section.NEXT, "to_settle", f"To settle {name}: about {told}.", c.index)
     if not is_final and day > 0:
-        out.append(
+        yield Statement(
+            Section.RUNNING,
+            "still_running",
             "The trial is still running. Nothing is called clear before the last day: judging at every "
             f"round and stopping at the first good one called {PEEKING_PERCENT} of 100 trials clear in "
-            "which nothing differed."
+            "which nothing differed.",
         )
-    out.append(f"{LIMITS} {plan.material} under the conditions of this trial.")
-    return tuple(out)
+    yield Statement(
+        Section.LIMITS,
+        "applies_to",
+        f"These results apply to {plan.material} under the conditions of this trial.",
+    )
+
+
+def _code(grade: Grade | None) -> str:
+    return "not_looked_at" if grade is None else grade.value
 
 
 PEEKING_PERCENT = "11.6"
 """Null trials called clear at some round by a grower who tests at each look: docs/calibration.md."""
-LIMITS = "These results apply to"
 
 
-def _asked_says(plan: Plan, comparisons: Sequence["Comparison"]) -> list[str]:
+def _asked_statements(plan: Plan, comparisons: Sequence[Comparison]) -> Iterator[Statement]:
     """The verdicts on what the trial is judged on, before strike, where that is not strike."""
+    if plan.measure is Measure.STRIKE:
+        return
     is_speed = plan.measure is Measure.SPEED
     what = f"how soon they {done(plan)}" if is_speed else "the root score"
-    out = [f"This trial is judged on {what}; how many {done(plan)} is secondary."]
+    yield Statement(
+        Section.ASKED,
+        "judged_on",
+        f"This trial is judged on {what}; how many {done(plan)} is secondary.",
+    )
     control = plan.control.name if plan.control else ""
     for c in comparisons:
         name = plan.treatments[c.index].name
@@ -252,36 +268,40 @@ def _asked_says(plan: Plan, comparisons: Sequence["Comparison"]) -> list[str]:
             why = f" ({result.reason})" if result.reason else ""
             on = "speed" if is_speed else "root score"
             says = f"{name} and {control}: too close to call on {on}{why}"
-        out.append(f"{says}.")
-    return out
+        yield Statement(Section.ASKED, _code(c.asked), f"{says}.", c.index)
 
 
-def _is_not_worse(plan: Plan, c: "Comparison") -> bool:
+def _is_not_worse(plan: Plan, c: Comparison) -> bool:
     limits = c.gap90
     return limits is not None and limits.low is not None and limits.low > -plan.gap_points / 100
 
 
-def _level_says(plan: Plan, c: "Comparison") -> list[str]:
+def _level_statements(plan: Plan, c: Comparison) -> Iterator[Statement]:
     """For a trial that asked whether it is just as good: not worse, or why level cannot be said."""
     limits = c.gap90
     if not plan.expect_level or c.grade is Grade.LEVEL or not c.is_final:
-        return []
+        return
     if limits is None or limits.low is None or limits.high is None:
-        return []
+        return
     name, margin = plan.treatments[c.index].name, plan.gap_points / 100
     if _is_not_worse(plan, c) and c.grade is not Grade.CANNOT_TELL:
-        return [
-            f"{name} is not worse by {plan.gap_points:.0f} points or more (90 % interval {span(limits)})."
-        ]
-    if (limits.high - limits.low) / 2 >= margin:
-        return [
+        yield Statement(
+            Section.LEVEL,
+            "not_worse",
+            f"{name} is not worse by {plan.gap_points:.0f} points or more (90 % interval {span(limits)}).",
+            c.index,
+        )
+    elif (limits.high - limits.low) / 2 >= margin:
+        yield Statement(
+            Section.LEVEL,
+            "cannot_show_level",
             f"{name}: this trial could not show “level”: even with equal results its 90 % interval would "
-            f"be wider than ±{plan.gap_points:.0f} points."
-        ]
-    return []
+            f"be wider than ±{plan.gap_points:.0f} points.",
+            c.index,
+        )
 
 
-def _most_promising(plan: Plan, comparisons: Sequence["Comparison"]) -> list["Comparison"]:
+def _most_promising(plan: Plan, comparisons: Sequence[Comparison]) -> list[Comparison]:
     """The open comparison that is worth settling first: the widest gain seen, without harm."""
     open_calls = [
         c
@@ -296,86 +316,78 @@ def _most_promising(plan: Plan, comparisons: Sequence["Comparison"]) -> list["Co
     return sorted(open_calls, key=lambda c: -(c.gap.estimate if c.gap else 0))[:1]
 
 
-def _secondary_says(plan: Plan, comparisons: Sequence["Comparison"]) -> list[str]:
+def _secondary_statements(plan: Plan, comparisons: Sequence[Comparison]) -> Iterator[Statement]:
     """Secondary results, treatments with the same result in one sentence; harm apart."""
-    told: dict[str, list[str]] = {}
+    told: dict[tuple[str, str, str], list[str]] = {}
     for c in comparisons:
-        for phrase in _secondary_phrases(plan, c):
-            told.setdefault(phrase, []).append(plan.treatments[c.index].name)
-    return [
-        f"{_joined(names)} {phrase if len(names) == 1 else phrase.replace('was ahead', 'were ahead').replace('was behind', 'were behind')}"
-        for phrase, names in told.items()
-    ]
+        for code, one, many in _secondary_phrases(plan, c):
+            told.setdefault((code, one, many), []).append(plan.treatments[c.index].name)
+    for (code, one, many), names in told.items():
+        yield Statement(
+            Section.SECONDARY, code, f"{_joined(names)} {one if len(names) == 1 else many}"
+        )
 
 
-def _secondary_phrases(plan: Plan, c: "Comparison") -> list[str]:
-    out = []
+def _secondary_phrases(plan: Plan, c: Comparison) -> Iterator[tuple[str, str, str]]:
+    """Code, and the phrase for one treatment and for several."""
     over_time, quality = c.over_time.grade, c.quality.grade
     if over_time in _CALLED and over_time and plan.measure is not Measure.SPEED:
-        how = _over_time(plan, c) if over_time in _LEADS else "was behind over time"
-        out.append(f"{how} (secondary, {_firmly(over_time)}).")
+        firmly = f"(secondary, {_firmly(over_time)})."
+        is_lead = over_time in _LEADS
+        one, many = (
+            _over_time(plan, c) if is_lead else ("was behind over time", "were behind over time")
+        )
+        code = "ahead_over_time" if is_lead else "behind_over_time"
+        yield code, f"{one} {firmly}", f"{many} {firmly}"
     if quality in _CALLED and quality and plan.measure is not Measure.QUALITY:
-        better = "better" if quality in _LEADS else "poorer"
-        out.append(f"had {better} root scores, counting all (secondary, {_firmly(quality)}).")
+        is_lead = quality in _LEADS
+        says = f"had {'better' if is_lead else 'poorer'} root scores, counting all (secondary, {_firmly(quality)})."
+        yield "better_roots" if is_lead else "poorer_roots", says, says
     control = plan.control.name if plan.control else "the control"
     if c.harm_by_injury:
-        out.append(
-            f"had more plants with clear signs of harm than {control}: harm, apart from how many {done(plan)}."
-        )
+        says = f"had more plants with clear signs of harm than {control}: harm, apart from how many {done(plan)}."
+        yield "harm_by_injury", says, says
     elif c.harm:
         lost, n, lost0, n0 = c.lost
-        out.append(
-            f"lost more plants than {control}: {lost} of {n} against {lost0} of {n0}, more than chance explains."
-        )
-    return out
+        says = f"lost more plants than {control}: {lost} of {n} against {lost0} of {n0}, more than chance explains."
+        yield "harm", says, says
 
 
 def _firmly(grade: Grade) -> str:
     return "clear" if grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND) else "likely"
 
 
-def _over_time(plan: Plan, c: "Comparison") -> str:
-    """A lead over time in words; "sooner" only where that is not just more rooted."""
+def _over_time(plan: Plan, c: Comparison) -> tuple[str, str]:
+    """A lead over time in words, of one and of several; "sooner" only where that is not just more rooted."""
     did = done(plan)
     if c.sooner == "alike":
-        return f"{did} sooner; about as many {did} in the end"
+        says = f"{did} sooner; about as many {did} in the end"
+        return says, says
+    rest = ""
     if c.sooner == "struck":
-        return (
-            f"was ahead over time; those that {did} were also sooner, but comparing only those is not a "
-            "fair comparison"
-        )
-    more = c.gap is not None and c.gap.estimate > 0
-    return "was ahead over time" + (f" because more of them {did}" if more else "")
+        rest = f"; those that {did} were also sooner, but comparing only those is not a fair comparison"
+    elif c.gap is not None and c.gap.estimate > 0:
+        rest = f" because more of them {did}"
+    return f"was ahead over time{rest}", f"were ahead over time{rest}"
 
 
-def effect_says(e: "Effect") -> str:
-    """One sentence on one factor: what its level did, over all or at one level of the other."""
-    where = f" (at {e.within})" if e.within else ""
-    what = f"{e.factor[:1].upper()}{e.factor[1:]}, {e.level} against {e.base}{where}"
-    if e.grade is Grade.CANNOT_TELL:
-        return f"{what}: this trial could not have told."
-    told = f"{what}: {points(e.gap.estimate)} points{doubt_of(e.gap)}."
-    word = GRADE_WORDS[e.grade]
-    return f"{told} {word[:1].upper()}{word[1:]}{'' if e.is_final else ', so far'}."
-
-
-def _missing_says(plan: Plan, c: "Comparison") -> list[str]:
+def _missing_statements(plan: Plan, c: Comparison) -> Iterator[Statement]:
     if c.grades_if_missing is None:
-        return []
+        return
     worst, best = ("no verdict" if g is None else GRADE_WORDS[g] for g in c.grades_if_missing)
     name, did = plan.treatments[c.index].name, done(plan)
-    out = []
     if c.apart:
-        out.append(
-            f"{name}: the count of those left and the curve point opposite ways, so it is too close to call."
-        )
+        says = f"{name}: the count of those left and the curve point opposite ways, so it is too close to call."
+        yield Statement(Section.MISSING, "opposite_ways", says, c.index)
     if c.grade is not None and worst == best == GRADE_WORDS[c.grade]:
-        return [*out, f"{name}: counting those left out either way does not change the verdict."]
-    return [
-        *out,
+        says = f"{name}: counting those left out either way does not change the verdict."
+        yield Statement(Section.MISSING, "same_either_way", says, c.index)
+        return
+    says = (
         f"{name}: with all those left out against it: {worst}; with all as if they had {did}: {best}. "
-        "The weaker verdict is used.",
-    ]
+        "The weaker verdict is used."
+    )
+    yield Statement(Section.MISSING, "weaker_is_used", says, c.index)
 
 
 def with_isolated_names(plan: Plan) -> Plan:

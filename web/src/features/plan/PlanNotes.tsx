@@ -1,11 +1,10 @@
 import { TextInput } from "@mantine/core";
 import type { Note, Plan } from "@/api/client";
 import { Card } from "@/ui/Card";
+import { NoteText } from "@/ui/NoteText";
 import { Term } from "@/ui/Term";
 import styles from "./Plan.module.css";
 import { withOverride } from "./plan";
-
-const MAY_BE_OVERRULED = ["rows_by_treatment", "not_drawn"];
 
 export interface PlanNotesProps {
 	plan: Plan;
@@ -33,9 +32,9 @@ export function PlanNotes({ plan, notes, isWhole, fault, replace }: PlanNotesPro
 			)}
 			<ul className={styles.notes}>
 				{notes.map((n) => (
-					<li key={n.code + n.says}>
-						{n.says} <strong>{n.do}</strong>
-						{MAY_BE_OVERRULED.includes(n.code) && (
+					<li key={n.code + n.message}>
+						<NoteText note={n} />
+						{n.may_be_overruled && (
 							<TextInput
 								size="sm"
 								label="Or give your reason for keeping it (it is saved and shown)"

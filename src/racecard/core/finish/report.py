@@ -5,14 +5,15 @@ from datetime import date
 
 from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.assess.judge import Comparison
-from racecard.core.finish.of_trial import TrialFinish, days_late, lot_was_drawn
+from racecard.core.finish.of_trial import TrialFinish
+from racecard.core.log.dated import days_late, lot_was_drawn
 from racecard.core.log.days import date_of_day, zone
 from racecard.core.model import Layout, Level, Measure, Plan, Trial
-from racecard.core.notes.predictions import amendments_say
 from racecard.core.plan.compare import LABELS
 from racecard.core.plan.record import short
 from racecard.core.streams import shown_seed
 from racecard.core.text.lanes import counted, half_words
+from racecard.core.text.predictions import amendments_say
 from racecard.core.text.verdicts import done, points, span
 
 
@@ -53,7 +54,6 @@ def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: dat
         conclusion: the grower's own words, "" where there are none.
         printed_on: the day it is made.
     """
-    judgement = found.whole.judgement
     changes = (
         *amendments_say(trial.amendments, LABELS),
         *(
@@ -61,10 +61,9 @@ def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: dat
             for o in trial.plan.overrides
         ),
     )
-    notes = judgement.notes
     return Report(
-        trial.plan.question, _facts(trial, found, printed_on), judgement.headline, COLUMNS,
-        _rows(trial.plan, found), judgement.says, tuple((n.says, n.do) for n in notes), changes,
+        trial.plan.question, _facts(trial, found, printed_on), found.whole.headline, COLUMNS,
+        _rows(trial.plan, found), found.whole.says, tuple((f"{n.title}. {n.message}", n.advice) for n in found.whole.notes), changes,
         methods_sentence(trial, found), conclusion, trial.invented,
     )  # fmt: skip
 

@@ -1,0 +1,57 @@
+"""Objections to results that came as a table: what it does not say."""
+
+from collections.abc import Iterator
+
+from racecard.core.notes.registry import Evidence, Needs, Said, Table, rule
+
+_TABLE = "what the table does not say"
+
+
+def _table(e: Evidence) -> Table:
+    assert e.table is not None
+    return e.table
+
+
+@rule("look_before_not_told", "Look before not given", Needs.TABLE, _TABLE)
+def look_before_not_told(e: Evidence) -> Iterator[Said]:
+    """Fires where rows tell only the day of first sighting."""
+    lack = [
+        r
+        for r in _table(e).sheet.rows
+        if r.outcome == "struck" and r.day_to is not None and r.day_from is None
+    ]
+    if not lack or any(r.unit for r in lack):
+        return
+    daily, before = "the day before, as if looked at daily", "the one before it in this table"
+    taken = daily if _table(e).is_daily else before
+    yield (
+        f"{sum(r.count for r in lack)} rows tell only when it was first seen; the look before is taken as {taken}.",
+        "Add day_from, the last look without, if you have it.",
+    )
+
+
+@rule("lot_not_recorded", "Randomisation not stated", Needs.TABLE, _TABLE)
+def randomisation_unknown(e: Evidence) -> Iterator[Said]:
+    """Always fires for a table."""
+    yield (
+        "The table does not say whether positions were randomised. It is judged as if they were.",
+        "If they were not, read every lead as at most likely.",
+    )
+
+
+@rule("not_in_this_table", "Not in this table", Needs.TABLE, _TABLE)
+def not_in_this_table(e: Evidence) -> Iterator[Said]:
+    """Always fires for a table, with the checks that lack their columns."""
+    columns = set(_table(e).sheet.columns)
+    missing = []
+    if not {"row", "col"} <= columns:
+        missing.append("treatments in rows (needs tray, row and col)")
+    if not {"day_to", "looks"} & columns:
+        missing.append("strike over time and unequal looks (need day_from and day_to, or looks)")
+    if "unit" not in columns:
+        missing.append("plants that go backwards (need unit, with a row a look)")
+    missing.append("events, amendments and who looked (need the complete trial)")
+    yield (
+        f"Not in this table: {'; '.join(missing)}.",
+        "Add those columns if you have them. No note here does not mean there is no problem.",
+    )

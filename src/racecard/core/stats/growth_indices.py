@@ -1,0 +1,75 @@
+"""Indices of growth, from sizes and masses.
+
+References:
+    [1] Blackman (1919), Ann. Bot. 33, 353-360: relative growth rate.
+    [2] Dickson, Leaf & Hosner (1960), For. Chron. 36, 10-13: quality index.
+"""
+
+from collections.abc import Sequence
+from math import log
+
+import numpy as np
+
+from racecard.errors import InvalidInput
+
+
+def relative_growth_rate(first: Sequence[float], second: Sequence[float], days: float) -> float:
+    """Growth per unit and day from groups of plants: mean of ln, never ln of the mean [1].
+
+    Args:
+        first, second: dry mass (or other size) of each plant at the two harvests, above 0.
+        days: days between them, above 0.
+
+    Returns:
+        Per day; ln 2 divided by it is the doubling time.
+    """
+    if days <= 0 or not first or not second or min(*first, *second) <= 0:
+        raise InvalidInput("masses and days between harvests must be above 0", "/first")
+    return (float(np.mean(np.log(second))) - float(np.mean(np.log(first)))) / days
+
+
+def doubling_days(rate: float) -> float | None:
+    """Days to double at a relative growth rate; None where nothing grew."""
+    return log(2) / rate if rate > 0 else None
+
+
+def slenderness(height_mm: float, diameter_mm: float) -> float:
+    """Height over diameter, both in mm: how leggy a seedling is. Compare inside a species and age."""
+    _above_zero(height_mm, diameter_mm)
+    return height_mm / diameter_mm
+
+
+def sturdiness(height_cm: float, diameter_mm: float) -> float:
+    """Height in cm over root-collar diameter in mm (forestry practice)."""
+    _above_zero(height_cm, diameter_mm)
+    return height_cm / diameter_mm
+
+
+def root_to_shoot(root_g: float, shoot_g: float) -> float:
+    """Root dry mass over shoot dry mass."""
+    _above_zero(root_g, shoot_g)
+    return root_g / shoot_g
+
+
+def quality_index(height_cm: float, diameter_mm: float, shoot_g: float, root_g: float) -> float:
+    """Total dry mass over (height / diameter + shoot / root) [2]: cm, mm and g."""
+    _above_zero(height_cm, diameter_mm, shoot_g, root_g)
+    return (shoot_g + root_g) / (height_cm / diameter_mm + shoot_g / root_g)
+
+
+def chlorosis_score(yellow_percent: float, *, is_dead: bool = False) -> int:
+    """Score 0 to 4 by the share of leaf area that is yellow: none, below 10, 30, 60 %, more or dead."""
+    if not 0 <= yellow_percent <= 100:
+        raise InvalidInput(
+            f"yellow leaf area must be 0 to 100 %, got {yellow_percent:g}", "/yellow_percent"
+        )
+    if is_dead or yellow_percent > 60:
+        return 4
+    return (
+        0 if yellow_percent == 0 else 1 if yellow_percent < 10 else 2 if yellow_percent <= 30 else 3
+    )
+
+
+def _above_zero(*values: float) -> None:
+    if min(values) <= 0:
+        raise InvalidInput(f"every measure must be above 0, got {min(values):g}", "/value")
