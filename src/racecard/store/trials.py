@@ -12,6 +12,7 @@ from racecard.core.log.veil import veiled
 from racecard.core.model import Amendment, Cell, Kind, Layout, Plan, Status, Trial
 from racecard.core.notes import notes_on_plan
 from racecard.core.notes.of_plan import STARTS_OVER_A_REASON
+from racecard.core.plan.amend import amended
 from racecard.core.plan.baseline import TRAITS
 from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan
@@ -40,11 +41,6 @@ from racecard.store.trial_rows import (
 )
 
 _OLDEST_START = timedelta(days=400)
-AMENDABLE = (
-    "question", "material", "measure", "secondary", "endpoint", "threshold_mm", "length_days",
-    "look_every_days", "look_days", "gap_points", "gap_days", "gap_score",
-)  # fmt: skip
-"""What may still be changed of a plan once it has started; each change is an amendment."""
 
 
 def create_trial(
@@ -203,23 +199,13 @@ def amend_trial(
         Conflict: the trial is a draft still.
         InvalidInput: no reason, nothing changed, or the changed plan breaks a rule.
     """
-    if not reason.strip():
-        raise InvalidInput("An amendment needs a reason: say why in a few words.", "/reason")
     now = shed.now()
     with shed.writing() as session:
         row = row_of(session, trial_id)
         trial = trial_of(session, row)
         if trial.status is not Status.STARTED:
             raise Conflict("This trial has not started: change its plan itself.")
-        plan = replace(trial.plan, **change)  # type: ignore[arg-type]  # names are checked below
-        changed = [name for name in change if getattr(plan, name) != getattr(trial.plan, name)]
-        if any(name not in AMENDABLE for name in change):
-            raise InvalidInput(
-                "Treatments, numbers and the bench stay as they were stuck.", "/change"
-            )
-        if not changed and not note.strip():
-            raise InvalidInput("Nothing is changed: change a value, or say what was done.", "/note")
-        check_plan(plan)
+        plan, changed = amended(trial.plan, change, note, reason)
         for name in changed:
             before, after = in_words(trial.plan, name), in_words(plan, name)
             session.add(_amendment(row.id, now, who, name, before, after, reason))

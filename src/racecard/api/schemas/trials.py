@@ -8,6 +8,7 @@ from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
 from racecard.core.log.course import Dot, DotState
 from racecard.core.log.dated import days_late
+from racecard.core.log.veil import shown_plan
 from racecard.core.model import Amendment, Status, Trial
 from racecard.core.plan.record import short
 from racecard.core.prepare.sticking import days_say
@@ -102,7 +103,7 @@ class TrialOut(Out):
         sealed = trial.is_sealed
         return cls(
             id=trial.id, revision=trial.revision, status=trial.status,
-            plan=PlanOut.from_core(trial.plan, show_predictions=trial.status is Status.DRAFT),
+            plan=PlanOut.from_core(shown_plan(trial)),
             seed=None if sealed else trial.seed, seed_is_short=is_short(trial.key), sealed=sealed, invented=trial.invented,
             created_at=trial.created_at, started_at=trial.started_at, started_on=started_on,
             unsealed_at=trial.unsealed_at, planned_at=trial.planned_at,

@@ -106,3 +106,12 @@ def rounds_made(logs: Sequence[UnitLog], per_container: int) -> dict[int, bool]:
         )
         for day in sorted(set().union(*seen))
     }
+
+
+def past_end_says(plan: Plan, day: int, late: int = 0) -> str:
+    """What is wrong with a look past the end, and what to do about it."""
+    return (
+        f"Day {day} is past the end: the last day was {plan.length_days + late}, and looks were taken "
+        f"until day {last_day_for_looks(plan, late)}. Extend the trial to day {day} to look now; it is "
+        "kept as an amendment."
+    )

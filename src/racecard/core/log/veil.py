@@ -3,7 +3,15 @@
 from dataclasses import replace
 
 from racecard.core.log.lift import sampled, second_sample
-from racecard.core.model import HIDDEN, Drawn, Trial
+from racecard.core.model import HIDDEN, Drawn, Plan, Status, Trial
+
+
+def shown_plan(trial: Trial) -> Plan:
+    """The plan as anybody may see it: predictions are the grower's own in a draft, and sealed from the start."""
+    if trial.status is Status.DRAFT:
+        return trial.plan
+    arms = tuple(replace(t, prediction=None) for t in trial.plan.treatments)
+    return replace(trial.plan, treatments=arms)
 
 
 def veiled(trial: Trial) -> Trial:
