@@ -172,3 +172,20 @@ def test_a_file_whose_fingerprint_does_not_match_says_so(
     made = client.post("/api/trials/bring-in", content=json.dumps(file).encode()).json()["id"]
     said = [a["after"] for a in client.get(f"/api/trials/{made}").json()["amendments"]]
     assert any("fingerprint" in words for words in said) is is_changed
+
+
+def test_a_file_of_version_1_is_read_as_the_same_trial(shed: Shed) -> None:
+    second = json.loads(write_trial(begun(shed), []))
+    first = {**second, "format": "racecard-trial-1"}
+    prepared = first.pop("preparation")
+    arms = prepared.pop("treatments")
+    plan = first["plan"] = {**second["plan"], **prepared}
+    plan["treatments"] = [
+        {**a, **b} for a, b in zip(second["plan"]["treatments"], arms, strict=True)
+    ]
+    for arm in plan["treatments"]:
+        arm["properties"] = [list(p.values()) for p in arm["properties"]]
+        arm["steps"] = [list(p.values()) for p in arm["steps"]]
+    for name in ("at_hand", "sample_lifts", "jobs"):
+        plan[name] = [list(p.values()) for p in plan[name]]
+    assert read_trial(json.dumps(first).encode()) == read_trial(json.dumps(second).encode())

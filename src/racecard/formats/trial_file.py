@@ -1,38 +1,35 @@
 """A whole trial as one JSON file: plan, bench, seed, moments, every observation, the diary."""
 
+import contextlib
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, replace
-from typing import Annotated, Literal
+from dataclasses import asdict, fields, replace
+from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from racecard.core.model import (
     BORDER,
     SPARE,
-    Agent,
     Amendment,
-    Carrier,
     Cell,
-    Day0,
-    Kind,
-    Layout,
-    Level,
-    Measure,
+    Override,
     Plan,
-    Role,
     Status,
-    Subject,
+    Treatment,
     Trial,
     Unit,
 )
 from racecard.core.model.observation import Entry, Observation, Scope
-from racecard.core.plan.record import from_record
+from racecard.core.model.plan import PREPARATION, PREPARATION_OF_ARM
+from racecard.core.plan.record import as_objects, from_record, unwrapped
 from racecard.errors import InvalidInput
+from racecard.formats.derived import model_of
 from racecard.formats.seed import Seed
 from racecard.formats.stamp import Stamp
 
-FORMAT = "racecard-trial-1"
+FORMAT = "racecard-trial-2"
+_FIRST = "racecard-trial-1"
 MOST_BYTES = 50_000_000
 Text = Annotated[str, Field(max_length=5000)]
 
@@ -41,87 +38,35 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class TreatmentPart(_Part):
+_ARM = tuple(
+    f.name for f in fields(Treatment) if f.name != "id" and f.name not in PREPARATION_OF_ARM
+)
+_PLAN = tuple(f.name for f in fields(Plan) if f.name not in PREPARATION)
+
+
+class TreatmentPart(model_of(Treatment, _Part, "Fields", names=_ARM)):  # type: ignore[misc]  # fields come from the core
     """One arm."""
 
-    name: Text
-    role: Role
-    detail: Text = ""
-    agent: Agent = Agent.NOTHING
-    carrier: Carrier = Carrier.NONE
-    silk: Text = "plain"
-    reference: bool = False
-    properties: list[tuple[Text, Text]] = Field([], max_length=40)
-    units: int | None = None
-    prediction: float | None = None
-    per_stem: float | None = None
-    steps: list[tuple[Text, float]] = Field([], max_length=20)
-    agent_id: Text = ""
-    steps_settled: bool = False
 
-
-class OverridePart(_Part):
+class OverridePart(model_of(Override, _Part, "Fields")):  # type: ignore[misc]  # fields come from the core
     """A warning that was overruled, with its reason."""
 
-    code: Text
-    reason: Text
+
+_PARTS: dict[type, type[BaseModel]] = {Treatment: TreatmentPart, Override: OverridePart}
 
 
-class PlanPart(_Part):
+class PlanPart(model_of(Plan, _Part, "Fields", names=_PLAN, parts=_PARTS)):  # type: ignore[misc]  # fields come from the core
     """The plan; numbers as in the application."""
 
-    question: Text
-    material: Text
-    kind: Kind
-    treatments: list[TreatmentPart] = Field(max_length=50)
-    units: int
-    per_container: int
-    blocks: int
-    columns: int
-    endpoint: int
-    threshold_mm: float
-    length_days: int
-    look_every_days: int
-    gap_points: float
-    expected_percent: float
-    blind: bool
-    count_singly: bool
-    time_zone: Text
-    day0: Day0
-    subject: Subject = Subject.HORMONE
-    measure: Measure = Measure.STRIKE
-    secondary: list[Measure] = []
-    expect_level: bool = False
-    gap_days: float = 4.0
-    gap_score: float = 1.0
-    expected_days: float = 24.0
-    expected_score: float = 2.5
-    look_days: list[int] = Field([], max_length=800)
-    prior: Text = ""
-    level: Level = Level.PROPAGULE
-    layout: Layout = Layout.BLOCKS
-    alike_in: Text = "place"
-    likeness: float = 0.10
-    pair_likeness: float = 0.0
-    unequal_reason: Text = ""
-    tray_rows: int = 8
-    tray_names: list[Text] = Field([], max_length=500)
-    sides: tuple[Text, Text, Text, Text] = ("", "", "", "door")
-    border: bool = False
-    spare_cells: int = 0
-    mother_plants: int = 1
-    germination_percent: float = 85.0
-    pot_ml: float = 0.0
-    dip_ml: float = 0.0
-    at_hand: list[tuple[Text, float]] = Field([], max_length=100)
-    overrides: list[OverridePart] = Field([], max_length=50)
-    plant_id: Text = ""
-    set_at: Text = ""
-    start_together: bool = False
-    unit_seconds: float = 20.0
-    sample_lifts: list[tuple[int, int]] = Field([], max_length=40)
-    jobs: list[tuple[Text, int]] = Field([], max_length=40)
-    rooted_score: int = 2
+
+class ArmPreparation(model_of(Treatment, _Part, "Preparation", names=PREPARATION_OF_ARM)):  # type: ignore[misc]  # fields come from the core
+    """Soaks and dips of one arm, and the agent it draws from."""
+
+
+class PreparationPart(model_of(Plan, _Part, "Preparation", names=PREPARATION)):  # type: ignore[misc]  # fields come from the core
+    """How it was prepared: from which material, by which clock; `treatments` in the order of the plan."""
+
+    treatments: list[ArmPreparation] = Field([], max_length=50)
 
 
 class CellPart(_Part):
@@ -191,10 +136,11 @@ class AmendmentPart(_Part):
 
 
 class TrialFile(_Part):
-    """A whole trial of Racecard, version 1."""
+    """A whole trial of Racecard, version 2."""
 
-    format: Literal["racecard-trial-1"]
+    format: Literal["racecard-trial-2"]
     plan: PlanPart
+    preparation: PreparationPart = PreparationPart()
     seed: Seed
     status: Status
     invented: bool = False
@@ -220,15 +166,16 @@ def write_trial(trial: Trial, log: list[Observation], entries: Sequence[Entry] =
     """A trial, its whole log and its diary as the bytes of a file; photos are not in it."""
     cell_of = {u.id: i for i, u in enumerate(trial.units)}
     row_of = {o.id: i for i, o in enumerate(log)}
-    plan = {name: getattr(trial.plan, name) for name in PlanPart.model_fields}
-    plan["treatments"] = [
-        TreatmentPart(**{n: getattr(t, n) for n in TreatmentPart.model_fields})
-        for t in trial.plan.treatments
-    ]
-    plan["overrides"] = [OverridePart(**asdict(o)) for o in trial.plan.overrides]
+    record = as_objects(trial.plan)
+    arms = record.pop("treatments")
+    plan = {n: record[n] for n in _PLAN if n != "treatments"}
+    plan["treatments"] = [{n: arm[n] for n in _ARM} for arm in arms]
+    preparation = {n: record[n] for n in PREPARATION}
+    preparation["treatments"] = [{n: arm[n] for n in PREPARATION_OF_ARM} for arm in arms]
     same = set(ObservationPart.model_fields) - {"unit", "corrects", "parts", "beside"}
     file = TrialFile(
-        format=FORMAT, plan=PlanPart(**plan), seed=trial.seed, status=trial.status,
+        format=FORMAT, plan=PlanPart.model_validate(plan),
+        preparation=PreparationPart.model_validate(preparation), seed=trial.seed, status=trial.status,
         invented=trial.invented, created_at=trial.created_at, started_at=trial.started_at,
         unsealed_at=trial.unsealed_at, fingerprint=trial.fingerprint,
         drawn_at=trial.drawn_at, frozen_at=trial.frozen_at,
@@ -252,7 +199,11 @@ def write_trial(trial: Trial, log: list[Observation], entries: Sequence[Entry] =
         ],
         diary=_diary_part(entries, cell_of),
     )  # fmt: skip
-    return file.model_dump_json(indent=1, exclude_defaults=True).encode()
+    short = file.model_dump(mode="json", exclude_defaults=True)
+    for part in ("plan", "preparation"):  # whole: a later default must not change what was planned
+        short[part] = getattr(file, part).model_dump(mode="json")
+    order = {name: short[name] for name in TrialFile.model_fields if name in short}
+    return json.dumps(order, indent=1, ensure_ascii=False).encode()
 
 
 def _diary_part(entries: Sequence[Entry], cell_of: Mapping[str, int]) -> list[EntryPart]:
@@ -278,18 +229,55 @@ def read_trial(content: bytes) -> tuple[Trial, list[Observation], list[Entry]]:
             f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
         )
     try:
-        file = TrialFile.model_validate_json(content)
+        file = TrialFile.model_validate_json(_of_this_version(content))
     except ValidationError as exc:
         first = exc.errors()[0]
         where = "/".join(str(p) for p in first["loc"]) or "the file"
         raise InvalidInput(
-            f"This is not a complete trial file of version 1: at {where}, {first['msg']}."
+            f"This is not a complete trial file of version 1 or 2: at {where}, {first['msg']}."
         ) from exc
     return _trial(file), _log(file), _diary(file)
 
 
+def _of_this_version(content: bytes) -> bytes:
+    """The file as version 2 would have it; what cannot be read is left to the check that says where."""
+    if _FIRST.encode() not in content[:200]:
+        return content
+    with contextlib.suppress(ValueError, KeyError, TypeError, AttributeError):
+        file = json.loads(content)
+        plan, arms = file["plan"], file["plan"]["treatments"]
+        file["format"] = FORMAT
+        file["preparation"] = {n: plan.pop(n) for n in PREPARATION if n in plan}
+        file["preparation"]["treatments"] = [
+            _named(Treatment, {n: arm.pop(n) for n in PREPARATION_OF_ARM if n in arm})
+            for arm in arms
+        ]
+        plan["treatments"] = [_named(Treatment, arm) for arm in arms]
+        file["plan"] = _named(Plan, plan)
+        return json.dumps(file).encode()
+    return content
+
+
+def _named(kind: type[Any], record: Mapping[str, Any]) -> dict[str, Any]:
+    """A record of version 1, whose pairs were lists, with each as an object of its named parts."""
+    hints = get_type_hints(kind, include_extras=True)
+    out = dict(record)
+    for name, value in record.items():
+        many, _ = unwrapped(hints.get(name))
+        _, pair = unwrapped(get_args(many)[0]) if get_origin(many) is tuple else (None, None)
+        if pair is not None:
+            out[name] = [dict(zip(pair.parts, v, strict=True)) for v in value]
+    return out
+
+
 def _trial(file: TrialFile) -> Trial:
-    plan = from_record(Plan, file.plan.model_dump())
+    arms_prepared = file.preparation.treatments
+    if arms_prepared and len(arms_prepared) != len(file.plan.treatments):
+        raise InvalidInput("The preparation has not as many treatments as the plan.")
+    record = {**file.plan.model_dump(), **file.preparation.model_dump(exclude={"treatments"})}
+    for arm, prepared in zip(record["treatments"], arms_prepared, strict=False):
+        arm.update(prepared.model_dump())
+    plan = from_record(Plan, record)
     plan["treatments"] = tuple(replace(t, id=str(i)) for i, t in enumerate(plan["treatments"]))
     arms = len(file.plan.treatments)
     if any(c.treatment is not None and c.treatment >= arms for c in file.bench):

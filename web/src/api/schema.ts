@@ -4481,9 +4481,6 @@ export interface components {
             question?: string | null;
             /** Material */
             material?: string | null;
-            measure?: components["schemas"]["Measure"] | null;
-            /** Secondary */
-            secondary?: components["schemas"]["Measure"][] | null;
             /** Endpoint */
             endpoint?: number | null;
             /** Threshold Mm */
@@ -4492,14 +4489,17 @@ export interface components {
             length_days?: number | null;
             /** Look Every Days */
             look_every_days?: number | null;
-            /** Look Days */
-            look_days?: number[] | null;
             /** Gap Points */
             gap_points?: number | null;
+            measure?: components["schemas"]["Measure"] | null;
+            /** Secondary */
+            secondary?: components["schemas"]["Measure"][] | null;
             /** Gap Days */
             gap_days?: number | null;
             /** Gap Score */
             gap_score?: number | null;
+            /** Look Days */
+            look_days?: number[] | null;
         };
         /**
          * PlanIn
@@ -5588,7 +5588,7 @@ export interface components {
         };
         /**
          * SampleLift
-         * @description A lift on the way: on a day, so many units of each treatment, drawn by lot.
+         * @description A lift on the way: on a day, so many units of each treatment, drawn at random.
          */
         SampleLift: {
             /** Day */

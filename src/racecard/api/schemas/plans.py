@@ -1,10 +1,10 @@
 """Plans over HTTP: as they are sent, and as they are shown with their bench."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
 
-from pydantic import ConfigDict, Field, JsonValue, StrictBool, StrictInt
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.core.model import (
@@ -13,82 +13,42 @@ from racecard.core.model import (
     Agent,
     Carrier,
     Cell,
-    Day0,
-    Kind,
-    Layout,
-    Level,
-    Measure,
     Override,
     Plan,
-    Role,
     Subject,
     Treatment,
 )
+from racecard.core.model.plan import Step
+from racecard.core.plan.amend import AMENDABLE
 from racecard.core.plan.arms import Factor
 from racecard.core.plan.bench import Lock, sticking_order
 from racecard.core.plan.codes import blind_codes
+from racecard.core.plan.record import as_objects, from_record
 from racecard.core.streams import is_short
+from racecard.formats.derived import model_of, pair_model, stand_for_pair
 from racecard.formats.seed import Seed
 
 Number = Annotated[float, Field(strict=True)]
 Text = Annotated[str, Field(max_length=2000)]
 
 
-class Property(In):
-    """One thing said of an arm."""
-
-    name: Text
-    value: Text
-
-
-class Stock(In):
-    """How much of a thing to gather is at hand."""
-
-    key: Text
-    amount: Number
-
-
-class StepPart(In):
+class StepPart(pair_model(Step, In)):  # type: ignore[misc]  # fields come from the core
     """One soak or dip before a unit goes in."""
 
-    name: Text
-    minutes: Number
+
+stand_for_pair(StepPart, In)
 
 
-class TreatmentIn(In):
+class TreatmentIn(model_of(Treatment, In, "Fields", pairs=In)):  # type: ignore[misc]  # fields come from the core
     """One arm of a plan; `id` as it was told, "" for a new one."""
 
+    model_config = ConfigDict(str_strip_whitespace=True)
+
     id: str = Field("", max_length=40)
-    name: Text
-    role: Role
-    detail: Text = ""
-    agent: Agent = Agent.NOTHING
-    carrier: Carrier = Carrier.NONE
-    silk: str = Field("plain", pattern=r"^[a-z]{1,20}$")
-    reference: StrictBool = False
-    properties: list[Property] = Field([], max_length=40)
-    units: StrictInt | None = None
-    prediction: Number | None = None
-    per_stem: Number | None = None
-    steps: list[StepPart] = Field([], max_length=20)
-    agent_id: str = Field("", max_length=40)
-    steps_settled: StrictBool = False
-
-    def to_core(self) -> Treatment:
-        return Treatment(
-            self.id, self.name.strip(), self.role, self.detail.strip(), self.agent, self.carrier, self.silk,
-            self.reference, tuple((p.name.strip(), p.value.strip()) for p in self.properties if p.value.strip()),
-            self.units, self.prediction, self.per_stem,
-            tuple((s.name.strip(), s.minutes) for s in self.steps), self.agent_id,
-            self.steps_settled,
-        )  # fmt: skip
 
 
-class OverrideIn(In):
+class OverrideIn(model_of(Override, In, "Fields")):  # type: ignore[misc]  # fields come from the core
     """A warning that is overruled, with the reason."""
-
-    code: str = Field(pattern=r"^[a-z_]{1,40}$")
-    reason: Text
 
 
 _PLAN_EXAMPLE: dict[str, JsonValue] = {
@@ -111,115 +71,32 @@ _PLAN_EXAMPLE: dict[str, JsonValue] = {
 }
 
 
-class SampleLift(In):
-    """A lift on the way: on a day, so many units of each treatment, drawn by lot."""
-
-    day: StrictInt
-    units: StrictInt
+_PARTS: dict[type, type[BaseModel]] = {Treatment: TreatmentIn, Override: OverrideIn}
 
 
-class Job(In):
-    """Other work by day, by the code of its event: a cover taken off, potting on."""
-
-    what: str = Field(max_length=40)
-    day: StrictInt
-
-
-class PlanIn(In):
+class PlanIn(model_of(Plan, In, "Fields", parts=_PARTS)):  # type: ignore[misc]  # fields come from the core
     """A plan as the page sends it."""
 
-    model_config = ConfigDict(json_schema_extra={"example": _PLAN_EXAMPLE})
-
-    question: str = Field(max_length=5000)
-    material: str = Field(max_length=5000)
-    kind: Kind
-    treatments: list[TreatmentIn] = Field(max_length=50)
-    units: StrictInt
-    per_container: StrictInt = 1
-    blocks: StrictInt = 1
-    columns: StrictInt = 10
-    endpoint: StrictInt = 6
-    threshold_mm: Number = 10.0
-    length_days: StrictInt = 42
-    look_every_days: StrictInt = 3
-    gap_points: Number = 20.0
-    expected_percent: Number = 50.0
-    blind: StrictBool = False
-    count_singly: StrictBool = False
-    time_zone: str = Field("UTC", max_length=100)
-    day0: Day0 = Day0.STICKING
-    subject: Subject = Subject.HORMONE
-    measure: Measure = Measure.STRIKE
-    secondary: list[Measure] = Field([], max_length=3)
-    expect_level: StrictBool = False
-    gap_days: Number = 4.0
-    gap_score: Number = 1.0
-    expected_days: Number = 24.0
-    expected_score: Number = 2.5
-    look_days: list[StrictInt] = Field([], max_length=800)
-    prior: str = Field("", max_length=5000)
-    level: Level = Level.PROPAGULE
-    layout: Layout = Layout.BLOCKS
-    alike_in: str = Field("place", pattern="^(place|size|day|person)$")
-    likeness: Number = 0.10
-    pair_likeness: Number = 0.0
-    unequal_reason: Text = ""
-    tray_rows: StrictInt = 8
-    tray_names: list[Text] = Field([], max_length=500)
-    sides: list[Text] = Field(["", "", "", "door"], min_length=4, max_length=4)
-    border: StrictBool = False
-    spare_cells: StrictInt = 0
-    mother_plants: StrictInt = 1
-    germination_percent: Number = 85.0
-    pot_ml: Number = 0.0
-    dip_ml: Number = 0.0
-    at_hand: list[Stock] = Field([], max_length=100)
-    overrides: list[OverrideIn] = Field([], max_length=50)
-    plant_id: str = Field("", max_length=40)
-    set_at: str = Field("", max_length=40)
-    start_together: StrictBool = False
-    unit_seconds: Number = 20.0
-    sample_lifts: list[SampleLift] = Field([], max_length=40)
-    jobs: list[Job] = Field([], max_length=40)
-    rooted_score: StrictInt = 2
+    model_config = ConfigDict(
+        str_strip_whitespace=True, json_schema_extra={"example": _PLAN_EXAMPLE}
+    )
 
     def to_core(self) -> Plan:
-        fields: dict[str, Any] = {n: _frozen(getattr(self, n)) for n in type(self).model_fields}
-        fields["treatments"] = tuple(t.to_core() for t in self.treatments)
-        fields["at_hand"] = tuple((s.key, s.amount) for s in self.at_hand)
-        fields["sample_lifts"] = tuple((s.day, s.units) for s in self.sample_lifts)
-        fields["jobs"] = tuple((j.what, j.day) for j in self.jobs)
-        fields["overrides"] = tuple(Override(o.code, o.reason.strip()) for o in self.overrides)
-        for name in ("question", "material", "prior", "unequal_reason"):
-            fields[name] = fields[name].strip()
-        return Plan(**fields)
+        plan = Plan(**from_record(Plan, self.model_dump()))
+        said = tuple(
+            replace(t, properties=tuple((n, v) for n, v in t.properties if v))
+            for t in plan.treatments
+        )
+        return replace(plan, treatments=said)
 
 
-class PlanChange(In):
+class PlanChange(model_of(Plan, In, "Change", names=AMENDABLE, are_all_optional=True)):  # type: ignore[misc]  # fields come from the core
     """Fields of a frozen plan that an amendment may change; those left out stay."""
-
-    question: Text | None = None
-    material: Text | None = None
-    measure: Measure | None = None
-    secondary: list[Measure] | None = Field(None, max_length=3)
-    endpoint: StrictInt | None = None
-    threshold_mm: Number | None = None
-    length_days: StrictInt | None = None
-    look_every_days: StrictInt | None = None
-    look_days: list[StrictInt] | None = Field(None, max_length=800)
-    gap_points: Number | None = None
-    gap_days: Number | None = None
-    gap_score: Number | None = None
 
     def to_core(self) -> dict[str, object]:
         """The fields that were given."""
         given = {n: getattr(self, n) for n in self.model_fields_set}
-        return {n: _frozen(v) for n, v in given.items() if v is not None}
-
-
-def _frozen(value: object) -> object:
-    """Lists as tuples, all the way down."""
-    return tuple(_frozen(v) for v in value) if isinstance(value, list | tuple) else value
+        return from_record(Plan, {n: v for n, v in given.items() if v is not None})
 
 
 class LockIn(In):
@@ -298,110 +175,29 @@ class MixtureIn(In):
 ArmsIn = Annotated[CrossIn | LadderIn | MixtureIn, Field(discriminator="way")]
 
 
-class TreatmentOut(Out):
+class TreatmentOut(model_of(Treatment, Out, "Shown", are_all_given=True, pairs=In)):  # type: ignore[misc]  # fields come from the core
     """One arm of a plan; `prediction` is null while it is sealed."""
 
-    id: str
-    name: str
-    role: Role
-    detail: str
-    agent: Agent
-    carrier: Carrier
-    silk: str
-    reference: bool
-    properties: list[Property]
-    units: int | None
-    prediction: float | None
-    per_stem: float | None
-    steps: list[StepPart]
-    agent_id: str
-    steps_settled: bool
-
     @classmethod
-    def from_core(cls, t: Treatment, *, show_prediction: bool = True) -> "TreatmentOut":
-        fields = {name: getattr(t, name) for name in cls.model_fields}
-        fields["properties"] = [Property(name=n, value=v) for n, v in t.properties]
-        fields["steps"] = [StepPart(name=n, minutes=m) for n, m in t.steps]
-        if not show_prediction:
-            fields["prediction"] = None
-        return cls(**fields)
+    def from_core(cls, t: Treatment) -> "TreatmentOut":
+        shown: TreatmentOut = cls.model_validate(as_objects(t))
+        return shown
 
 
-class OverrideOut(Out):
+class OverrideOut(model_of(Override, Out, "Shown", are_all_given=True)):  # type: ignore[misc]  # fields come from the core
     """A warning that was overruled, with the reason."""
 
-    code: str
-    reason: str
+
+_SHOWN: dict[type, type[BaseModel]] = {Treatment: TreatmentOut, Override: OverrideOut}
 
 
-class PlanOut(Out):
+class PlanOut(model_of(Plan, Out, "Shown", are_all_given=True, parts=_SHOWN, pairs=In)):  # type: ignore[misc]  # fields come from the core
     """A plan."""
 
-    question: str
-    material: str
-    kind: Kind
-    treatments: list[TreatmentOut]
-    units: int
-    per_container: int
-    blocks: int
-    columns: int
-    endpoint: int
-    threshold_mm: float
-    length_days: int
-    look_every_days: int
-    gap_points: float
-    expected_percent: float
-    blind: bool
-    count_singly: bool
-    time_zone: str
-    day0: Day0
-    subject: Subject
-    measure: Measure
-    secondary: list[Measure]
-    expect_level: bool
-    gap_days: float
-    gap_score: float
-    expected_days: float
-    expected_score: float
-    look_days: list[int]
-    prior: str
-    level: Level
-    layout: Layout
-    alike_in: str
-    likeness: float
-    pair_likeness: float
-    unequal_reason: str
-    tray_rows: int
-    tray_names: list[str]
-    sides: list[str]
-    border: bool
-    spare_cells: int
-    mother_plants: int
-    germination_percent: float
-    pot_ml: float
-    dip_ml: float
-    at_hand: list[Stock]
-    overrides: list[OverrideOut]
-    plant_id: str
-    set_at: str
-    start_together: bool
-    unit_seconds: float
-    sample_lifts: list[SampleLift]
-    jobs: list[Job]
-    rooted_score: int
-
     @classmethod
-    def from_core(cls, plan: Plan, *, show_predictions: bool = True) -> "PlanOut":
-        fields = {name: getattr(plan, name) for name in cls.model_fields}
-        fields["treatments"] = [
-            TreatmentOut.from_core(t, show_prediction=show_predictions) for t in plan.treatments
-        ]
-        fields["sides"] = list(plan.sides)
-        fields["at_hand"] = [Stock(key=k, amount=a) for k, a in plan.at_hand]
-        fields["sample_lifts"] = [SampleLift(day=d, units=n) for d, n in plan.sample_lifts]
-        fields["jobs"] = [Job(what=w, day=d) for w, d in plan.jobs]
-        fields["overrides"] = [OverrideOut(code=o.code, reason=o.reason) for o in plan.overrides]
-        return cls(**fields)
+    def from_core(cls, plan: Plan) -> "PlanOut":
+        shown: PlanOut = cls.model_validate(as_objects(plan))
+        return shown
 
 
 @dataclass(frozen=True, slots=True)

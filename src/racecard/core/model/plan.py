@@ -1,7 +1,9 @@
 """What is frozen at the start: treatments and plan."""
 
 from dataclasses import dataclass
+from typing import Annotated
 
+from racecard.core.model.bounds import Like, Most, Named
 from racecard.core.model.terms import (
     Agent,
     Carrier,
@@ -13,6 +15,36 @@ from racecard.core.model.terms import (
     Role,
     Subject,
 )
+
+Property = Annotated[
+    tuple[str, str], Named("Property", ("name", "value"), "One thing said of an arm.")
+]
+Step = Annotated[
+    tuple[str, float],
+    Named("StepPart", ("name", "minutes"), "One soak or dip before a unit goes in."),
+]
+Stock = Annotated[
+    tuple[str, float],
+    Named("Stock", ("key", "amount"), "How much of a thing to gather is at hand."),
+]
+SampleLift = Annotated[
+    tuple[int, int],
+    Named(
+        "SampleLift",
+        ("day", "units"),
+        "A lift on the way: on a day, so many units of each treatment, drawn at random.",
+    ),
+]
+Job = Annotated[
+    tuple[Annotated[str, Most(40)], int],
+    Named(
+        "Job",
+        ("what", "day"),
+        "Other work by day, by the code of its event: a cover taken off, potting on.",
+    ),
+]
+Id = Annotated[str, Most(40)]
+LongText = Annotated[str, Most(5000)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,20 +60,20 @@ class Treatment:
     `agent_id`: the agent of the register it draws from.
     """
 
-    id: str
+    id: Id
     name: str
     role: Role
     detail: str = ""
     agent: Agent = Agent.NOTHING
     carrier: Carrier = Carrier.NONE
-    silk: str = "plain"
+    silk: Annotated[str, Like(r"^[a-z]{1,20}$")] = "plain"
     reference: bool = False
-    properties: tuple[tuple[str, str], ...] = ()
+    properties: Annotated[tuple[Property, ...], Most(40)] = ()
     units: int | None = None
     prediction: float | None = None
     per_stem: float | None = None
-    steps: tuple[tuple[str, float], ...] = ()
-    agent_id: str = ""
+    steps: Annotated[tuple[Step, ...], Most(20)] = ()
+    agent_id: Id = ""
     steps_settled: bool = False
 
 
@@ -49,7 +81,7 @@ class Treatment:
 class Override:
     """A warning a grower overruled, by its code, with the reason; kept and shown."""
 
-    code: str
+    code: Annotated[str, Like(r"^[a-z_]{1,40}$")]
     reason: str
 
 
@@ -68,10 +100,10 @@ class Plan:
     root score that counts as rooted, where a lift gives a score and no parts.
     """
 
-    question: str
-    material: str
+    question: LongText
+    material: LongText
     kind: Kind
-    treatments: tuple[Treatment, ...]
+    treatments: Annotated[tuple[Treatment, ...], Most(50)]
     units: int
     per_container: int = 1
     blocks: int = 1
@@ -84,26 +116,26 @@ class Plan:
     expected_percent: float = 50.0
     blind: bool = False
     count_singly: bool = False
-    time_zone: str = "UTC"
+    time_zone: Annotated[str, Most(100)] = "UTC"
     day0: Day0 = Day0.STICKING
     subject: Subject = Subject.HORMONE
     measure: Measure = Measure.STRIKE
-    secondary: tuple[Measure, ...] = ()
+    secondary: Annotated[tuple[Measure, ...], Most(3)] = ()
     expect_level: bool = False
     gap_days: float = 4.0
     gap_score: float = 1.0
     expected_days: float = 24.0
     expected_score: float = 2.5
-    look_days: tuple[int, ...] = ()
-    prior: str = ""
+    look_days: Annotated[tuple[int, ...], Most(800)] = ()
+    prior: LongText = ""
     level: Level = Level.PROPAGULE
     layout: Layout = Layout.BLOCKS
-    alike_in: str = "place"
+    alike_in: Annotated[str, Like("^(place|size|day|person|household)$")] = "place"
     likeness: float = 0.10
     pair_likeness: float = 0.0
     unequal_reason: str = ""
     tray_rows: int = 8
-    tray_names: tuple[str, ...] = ()
+    tray_names: Annotated[tuple[str, ...], Most(500)] = ()
     sides: tuple[str, str, str, str] = ("", "", "", "door")
     border: bool = False
     spare_cells: int = 0
@@ -111,14 +143,14 @@ class Plan:
     germination_percent: float = 85.0
     pot_ml: float = 0.0
     dip_ml: float = 0.0
-    at_hand: tuple[tuple[str, float], ...] = ()
-    overrides: tuple[Override, ...] = ()
-    plant_id: str = ""
-    set_at: str = ""
+    at_hand: Annotated[tuple[Stock, ...], Most(100)] = ()
+    overrides: Annotated[tuple[Override, ...], Most(50)] = ()
+    plant_id: Id = ""
+    set_at: Id = ""
     start_together: bool = False
     unit_seconds: float = 20.0
-    sample_lifts: tuple[tuple[int, int], ...] = ()
-    jobs: tuple[tuple[str, int], ...] = ()
+    sample_lifts: Annotated[tuple[SampleLift, ...], Most(40)] = ()
+    jobs: Annotated[tuple[Job, ...], Most(40)] = ()
     rooted_score: int = 2
 
     @property
@@ -176,3 +208,9 @@ class Plan:
         if self.is_paired:
             return self.units
         return 1 if self.layout is Layout.BY_HAND else self.blocks
+
+
+PREPARATION = ("plant_id", "set_at", "start_together", "unit_seconds")
+"""Fields of a plan that belong to its preparation: a resource of their own in the API and in files."""
+PREPARATION_OF_ARM = ("steps", "agent_id", "steps_settled")
+"""The same of a treatment."""

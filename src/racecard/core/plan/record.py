@@ -6,15 +6,41 @@ from dataclasses import asdict, fields
 from enum import StrEnum
 from hashlib import sha256
 from types import UnionType
-from typing import Any, get_args, get_origin, get_type_hints
+from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
 from racecard.core.model import Cell, Plan, Treatment
+from racecard.core.model.bounds import Named
 
 
 def as_record(thing: Plan | Treatment, names: Sequence[str] | None = None) -> dict[str, Any]:
     """Fields of a plan or treatment as JSON would hold them; all of them, or those named."""
     whole = asdict(thing)
     return {k: whole[k] for k in names or whole}
+
+
+def as_objects(thing: Any) -> dict[str, Any]:
+    """The same with every pair as an object of its named parts, as answers and files show it."""
+    hints = _HINTS.get(type(thing)) or _hints(type(thing))
+    return {name: _shown(hint, getattr(thing, name)) for name, hint in hints.items()}
+
+
+def _shown(hint: Any, value: Any) -> Any:
+    hint, named = unwrapped(hint)
+    if named is not None:
+        return dict(zip(named.parts, value, strict=True))
+    if hasattr(hint, "__dataclass_fields__"):
+        return as_objects(value)
+    if get_origin(hint) is tuple:
+        inside = get_args(hint)[0]
+        return [_shown(inside, v) for v in value]
+    return value
+
+
+def unwrapped(hint: Any) -> tuple[Any, Named | None]:
+    """A type without what is annotated beside it, and the names of its parts where it is a named pair."""
+    if get_origin(hint) is not Annotated:
+        return hint, None
+    return hint.__origin__, next((m for m in hint.__metadata__ if isinstance(m, Named)), None)
 
 
 def from_record(kind: type[Any], record: dict[str, Any]) -> dict[str, Any]:
@@ -31,12 +57,15 @@ _HINTS: dict[type[Any], dict[str, Any]] = {}
 
 
 def _hints(kind: type[Any]) -> dict[str, Any]:
-    hints = get_type_hints(kind)
+    hints = get_type_hints(kind, include_extras=True)
     _HINTS[kind] = {f.name: hints[f.name] for f in fields(kind)}
     return _HINTS[kind]
 
 
 def _typed(hint: Any, value: Any) -> Any:
+    hint, named = unwrapped(hint)
+    if named is not None and isinstance(value, dict):
+        value = [value[part] for part in named.parts]
     origin, inside = get_origin(hint), get_args(hint)
     if origin is UnionType:
         return (

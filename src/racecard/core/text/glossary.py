@@ -170,7 +170,12 @@ TERMS = tuple(
 
 def as_markdown() -> str:
     """The whole list as docs/glossary.md holds it."""
-    lines = ["# Glossary", "", "Written by `tools/write_openapi.py` from `core/text/glossary.py`.", ""]
+    lines = [
+        "# Glossary",
+        "",
+        "Written by `tools/write_openapi.py` from `core/text/glossary.py`.",
+        "",
+    ]
     for group, terms in _ALL.items():
         lines += [f"## {group}", "", *(f"- **{name}**: {meaning}" for name, meaning in terms), ""]
     return "\n".join(lines)
