@@ -37,7 +37,7 @@ from racecard.core.plan.exact import arms_table
 from racecard.core.plan.power import power_of_plan
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
 from racecard.core.stats.interval_curve import fit_curve, self_consistent, strike_scores
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.trials import create_trial, start_trial
@@ -196,7 +196,7 @@ def bench_plan_answer() -> None:
 
     def loop() -> None:
         for shares in pots:
-            Redealer(1).test(shares, treated, block)
+            PermutationTest(1).test(shares, treated, block)
 
     ours = timed(lambda: sampled_power(bench, strike_profile(0.5), strike_profile(0.8)))
     say(

@@ -15,7 +15,7 @@ import numpy as np
 from tests.builders import a_plan
 
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import call
+from racecard.core.assess.judge import grades_only
 from racecard.core.assess.strike import Shares, gap
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.simulate_trials import Season
@@ -214,7 +214,12 @@ def page_calls(case: Case, seasons: int, seed: int = 21) -> float:
     for i in range(seasons):
         results, cells = season.results(i)
         found = whole_finish(
-            case.plan, results, seed=seed, cells=cells, deals=2000, end_day=case.plan.length_days
+            case.plan,
+            results,
+            seed=seed,
+            cells=cells,
+            resamples=2000,
+            end_day=case.plan.length_days,
         )
         grades = [
             g
@@ -266,9 +271,11 @@ def peeks(seasons: int, seed: int = 12) -> tuple[float, float]:
                 after=np.where(results.by <= day, results.after, np.inf),
                 last=np.minimum(results.last, day),
             )  # fmt: skip
-            found = call(plan, kept, redealer=season.redealer, end_day=plan.length_days)
+            found = grades_only(
+                plan, kept, permutations=season.permutations, end_day=plan.length_days
+            )
             early |= found[0].grade in CLEAR
-            plain = call(plan, kept, redealer=season.redealer, end_day=day)
+            plain = grades_only(plan, kept, permutations=season.permutations, end_day=day)
             any_below |= plain[0].grade in CLEAR
         finish += early
         naive += any_below
@@ -405,7 +412,9 @@ def _p_of(season: Season, results: object) -> float:
 
     assert isinstance(results, Results)
     units, _ = comparable(unit_shares(results, season.plan.length_days), 1, 0)
-    return season.redealer.test(units.share, units.treatment == 1, units.block, deals=2000).p
+    return season.permutations.test(
+        units.share, units.treatment == 1, units.block, resamples=2000
+    ).p
 
 
 def _page(job: tuple[Case, int]) -> tuple[str, float]:

@@ -56,14 +56,14 @@ class NotFound(AppError):
     title = "Not found"
 
 
-class TooSoon(AppError):
+class RateLimited(AppError):
     """Too many wrong guesses: wait a little."""
 
     code = "too_soon"
     title = "Please wait"
 
 
-class Unready(AppError):
+class StoreUnavailable(AppError):
     """The shed's file cannot be written or read just now."""
 
     code = "unready"

@@ -255,7 +255,7 @@ def test_every_error_code_has_a_status_and_is_documented() -> None:
     assert len(kinds) > 5
     for kind in kinds:
         assert f"`{kind.code}`" in readme, kind
-        assert 400 <= status_of(kind("x")) < 500 or kind is errors.Unready
+        assert 400 <= status_of(kind("x")) < 500 or kind is errors.StoreUnavailable
 
 
 def test_the_committed_openapi_document_is_current() -> None:

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from racecard.api.app import create_app
 from racecard.api.boundary import Boundary
 from racecard.api.gate import CODE_LIVES, Gate, Sharing
-from racecard.errors import InvalidInput, TooSoon
+from racecard.errors import InvalidInput, RateLimited
 from racecard.store.engine import Shed
 from tests.api.test_api import begin, tap, units
 from tests.builders import a_draft
@@ -74,14 +74,14 @@ def test_a_code_works_once_for_ten_minutes_and_not_after_a_withdrawal(shared: Bo
 def test_a_guesser_slows_nobody_but_himself(clock: Clock) -> None:
     sharing = Sharing("https://shed", "AA", b"root", clock)
     for n in range(64):
-        with pytest.raises(InvalidInput if n == 0 else TooSoon):
+        with pytest.raises(InvalidInput if n == 0 else RateLimited):
             sharing.check("WRONG", "10.0.0.66")
         sharing.check(sharing.code, f"10.0.0.{n}" if n != 66 else "10.0.1.1")
     clock.now += timedelta(seconds=1)
     with pytest.raises(InvalidInput):
         sharing.check("WRONG", "10.0.0.66")
     clock.now += timedelta(seconds=1)
-    with pytest.raises(TooSoon):
+    with pytest.raises(RateLimited):
         sharing.check(sharing.code, "10.0.0.66")
     assert sharing.wrong == 2
 

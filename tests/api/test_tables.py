@@ -77,7 +77,7 @@ def test_a_trial_taken_out_and_read_in_is_judged_alike(client: TestClient, clock
     table = client.get(f"/api/trials/{trial['id']}/table.csv")
     assert table.headers["content-disposition"].startswith("attachment")
     after = post(client, "tables/check", table.content).json()["finish"]
-    for name in ("p", "p_holm", "floor", "gap", "grade", "harm", "over_time"):
+    for name in ("p", "p_holm", "minimum_p", "gap", "grade", "harm", "over_time"):
         assert json.dumps(after["comparisons"][0][name]) == json.dumps(
             before["comparisons"][0][name]
         )

@@ -15,7 +15,12 @@ from racecard.core.log.assemble import results_of, unit_logs
 from racecard.core.model import BORDER, SPARE, Cell, Layout, Plan, Unit
 from racecard.core.plan.bench import Lock, draw_bench, most_in_a_line, sticking_order
 from racecard.core.plan.codes import LETTERS, blind_codes, is_code
-from racecard.core.stats.permutation import Redealer, deals_within_lines, floor_of, floor_within
+from racecard.core.stats.permutation import (
+    PermutationTest,
+    minimum_p_of,
+    minimum_p_within,
+    resamples_within_lines,
+)
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 
@@ -198,8 +203,8 @@ def test_deals_within_lines_are_those_the_rule_accepts_each_alike() -> None:
             others = Counter(int(line[i]) for i in range(8) if i not in (*a, *b))
             if max(columns.values()) <= 2 and max(others.values()) <= 2:
                 accepted.add((*a, *b))
-    deals = deals_within_lines(treated, block, line, 20_000, np.random.default_rng(1))
-    seen = Counter(tuple(int(i) for i in np.flatnonzero(row)) for row in deals)
+    resamples = resamples_within_lines(treated, block, line, 20_000, np.random.default_rng(1))
+    seen = Counter(tuple(int(i) for i in np.flatnonzero(row)) for row in resamples)
     assert set(seen) == accepted
     assert chisquare(list(seen.values())).pvalue > 0.001
 
@@ -209,13 +214,13 @@ def test_a_limit_that_binds_leaves_deals_out() -> None:
     treated = np.array([1, 0, 0, 0, 1, 0, 0, 0, 1], bool)
     block = np.repeat([0, 1, 2], 3)
     line = np.tile(np.arange(3), 3)
-    deals = deals_within_lines(treated, block, line, 9_000, np.random.default_rng(2))
-    held = np.stack([deals[:, line == c].sum(axis=1) for c in range(3)], axis=1)
+    resamples = resamples_within_lines(treated, block, line, 9_000, np.random.default_rng(2))
+    held = np.stack([resamples[:, line == c].sum(axis=1) for c in range(3)], axis=1)
     assert held.max() == 2
-    assert np.all(deals.reshape(-1, 3, 3).sum(axis=2) == 1)
+    assert np.all(resamples.reshape(-1, 3, 3).sum(axis=2) == 1)
     # 27 free deals; 3 of them put all in one column
-    assert floor_of(treated, block) == pytest.approx(2 / 27, rel=1e-12)
-    assert floor_within(treated, block, None, line) == pytest.approx(2 / 24, rel=0.02)
+    assert minimum_p_of(treated, block) == pytest.approx(2 / 27, rel=1e-12)
+    assert minimum_p_within(treated, block, None, line) == pytest.approx(2 / 24, rel=0.02)
 
 
 def test_a_lot_even_over_columns_gives_the_same_p_where_the_limit_is_loose() -> None:
@@ -223,8 +228,10 @@ def test_a_lot_even_over_columns_gives_the_same_p_where_the_limit_is_loose() -> 
     scores = rng.normal(size=16)
     treated, block = np.tile([True, False], 8), np.repeat([0, 1], 8)
     line = np.arange(16)
-    free = Redealer(1).test(scores, treated, block).p
-    assert Redealer(1).test(scores, treated, block, line=line).p == pytest.approx(free, abs=0.02)
+    free = PermutationTest(1).test(scores, treated, block).p
+    assert PermutationTest(1).test(scores, treated, block, line=line).p == pytest.approx(
+        free, abs=0.02
+    )
 
 
 def test_locked_units_are_never_dealt_again() -> None:
@@ -232,10 +239,10 @@ def test_locked_units_are_never_dealt_again() -> None:
     treated = np.array([1, 1, 1, 0, 0, 0, 1, 0], bool)
     block = np.zeros(8, dtype=np.int64)
     held = np.array([0, 0, 0, 0, 0, 0, 1, 1], bool)
-    found = Redealer(1).test(scores, treated, block, held=held)
+    found = PermutationTest(1).test(scores, treated, block, held=held)
     assert found.p == pytest.approx(0.1, rel=1e-9)
-    assert floor_within(treated, block, held) == pytest.approx(0.1, rel=1e-9)
-    assert Redealer(1).test(scores, treated, block, held=np.ones(8, bool)).p == 1.0
+    assert minimum_p_within(treated, block, held) == pytest.approx(0.1, rel=1e-9)
+    assert PermutationTest(1).test(scores, treated, block, held=np.ones(8, bool)).p == 1.0
 
 
 def test_results_carry_locks_and_columns_to_the_finish() -> None:
@@ -255,6 +262,8 @@ def test_a_chunk_of_deals_is_never_counted_beyond_what_was_asked() -> None:
     """2,000 deals asked for are 2,000 dealt: the tails are shares of them."""
     rng = np.random.default_rng(0)
     scores = rng.normal(size=60)
-    found = Redealer(1).test(scores, np.arange(60) < 30, np.zeros(60, dtype=np.int64), deals=2_000)
-    assert found.deals == 2_000
+    found = PermutationTest(1).test(
+        scores, np.arange(60) < 30, np.zeros(60, dtype=np.int64), resamples=2_000
+    )
+    assert found.resamples == 2_000
     assert found.up + found.down == pytest.approx(1, abs=1e-9)

@@ -10,7 +10,7 @@ from racecard.core.assess.grade import Grade
 from racecard.core.assess.judge import judge
 from racecard.core.model.results import Results
 from racecard.core.plan.exact import arms_table
-from racecard.core.stats.permutation import floor_of
+from racecard.core.stats.permutation import minimum_p_of
 from racecard.core.stats.proportions import newcombe
 from tests.builders import a_plan, containers, counts, singles, struck, waiting
 
@@ -38,9 +38,9 @@ def test_every_two_arm_table_is_called_as_its_test_floor_and_range_say(n1: int) 
         assert np.array_equal(ahead | behind, p < 0.05 - 1e-9)
         assert np.all((b / n1 > a / n0)[ahead])
         assert np.all((b / n1 < a / n0)[behind])
-        floor = floor_of(np.arange(n1 + n0) < n1, np.zeros(n1 + n0, dtype=np.int64))
-        assert p.min() >= floor - 1e-12
-        if floor >= 0.05:
+        minimum_p = minimum_p_of(np.arange(n1 + n0) < n1, np.zeros(n1 + n0, dtype=np.int64))
+        assert p.min() >= minimum_p - 1e-12
+        if minimum_p >= 0.05:
             assert not ahead.any()
             assert not behind.any()
         for i, j in zip(*np.nonzero(ahead), strict=True):
@@ -57,16 +57,16 @@ def coherent(results: Results, arms: int) -> None:
             assert c.grade not in (*UP, *DOWN, Grade.LEVEL)
             continue
         assert c.p_holm is not None
-        assert c.floor_holm is not None
-        assert c.p_holm >= c.test.p - 1e-12 >= (c.floor or 0) - 1e-9
+        assert c.minimum_p_holm is not None
+        assert c.p_holm >= c.test.p - 1e-12 >= (c.minimum_p or 0) - 1e-9
         if c.grade in CLEAR:
             assert c.p_holm < 0.05
-            assert c.floor_holm < 0.05
+            assert c.minimum_p_holm < 0.05
             assert c.gap.low is None or c.gap.leaves_out_zero
         if c.grade in (*UP, *DOWN):
             assert c.p_holm < 0.10
             assert (c.test.up < c.test.down) == (c.grade in UP)
-        if c.floor_holm >= 0.05:
+        if c.minimum_p_holm >= 0.05:
             assert c.grade is Grade.CANNOT_TELL
         if c.grade is Grade.LEVEL:
             assert c.gap90 is not None

@@ -13,7 +13,7 @@ from racecard.core.assess.strike import unit_shares
 from racecard.core.model import Plan
 from racecard.core.model.results import Results
 from racecard.core.plan.arms import Factor, cross
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.core.text.companions import cross_statements
 from tests.builders import a_plan, containers, counts
 from tests.reference_data import orobanche_counts
@@ -26,7 +26,9 @@ def crossed(*factors: Factor, **changes: Any) -> Plan:
 
 
 def found(results: Results, plan: Plan | None = None) -> Cross:
-    out = cross_of(plan or crossed(), results, 42, Redealer(1), deals=2000, may_be_clear=True)
+    out = cross_of(
+        plan or crossed(), results, 42, PermutationTest(1), resamples=2000, may_be_clear=True
+    )
     assert out is not None
     return out
 

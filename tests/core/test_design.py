@@ -19,13 +19,13 @@ from racecard.core.model import (
     Carrier,
     Kind,
     Layout,
-    Level,
     Measure,
     Override,
     Plan,
     Role,
     Subject,
     Treatment,
+    UnitLevel,
 )
 from racecard.core.model.differences import because, differing, entangled, in_use, pairs
 from racecard.core.notes import notes_on_plan
@@ -293,12 +293,12 @@ def test_the_missing_arm_is_offered_whole() -> None:
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"units": 1, "per_container": 16, "level": Level.CONTAINER},
+        ({"units": 1, "per_container": 16, "level": UnitLevel.CONTAINER},
          "16 cuttings, one container per treatment = 1 unit per treatment"),
-        ({"units": 1, "per_container": 20, "level": Level.PLACE, "kind": Kind.SEED},
+        ({"units": 1, "per_container": 20, "level": UnitLevel.PLACE, "kind": Kind.SEED},
          "20 seeds, one place per treatment = 1 unit per treatment"),
         ({"units": 24}, "24 cuttings, each on its own = 24 units per treatment"),
-        ({"units": 5, "per_container": 10, "level": Level.TRAY},
+        ({"units": 5, "per_container": 10, "level": UnitLevel.TRAY},
          "50 cuttings, 5 trays per treatment = 5 units per treatment"),
     ],
 )  # fmt: skip

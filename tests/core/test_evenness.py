@@ -103,7 +103,7 @@ def test_containers_that_differ_more_than_luck_are_told() -> None:
 
 
 def resting(results: Results, **plan: Any) -> list[str]:
-    notes = whole_finish(a_plan(**plan), results, seed=1, deals=2000).notes
+    notes = whole_finish(a_plan(**plan), results, seed=1, resamples=2000).notes
     return [n.code for n in notes if n.code == "rests_on_one"]
 
 

@@ -11,7 +11,7 @@ from racecard.core.assess.grade import Grade
 from racecard.core.model import Cell, Unit
 from racecard.core.model.observation import Entry, Scope
 from racecard.core.stats import growth_indices
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 
@@ -38,7 +38,9 @@ def measured(unit: int, day: int, **values: float) -> Entry:
 
 
 def grown(units: list[Unit], entries: list[Entry]) -> tuple[growth.Grown, ...]:
-    return growth.growth_of(a_plan(), units, entries, Redealer(1), deals=2000, may_be_clear=True)
+    return growth.growth_of(
+        a_plan(), units, entries, PermutationTest(1), resamples=2000, may_be_clear=True
+    )
 
 
 def test_heights_are_compared_at_the_last_common_age() -> None:

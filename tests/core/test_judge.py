@@ -10,7 +10,7 @@ from racecard.core.assess.quality import aligned_ranks, arm_quality, compare_qua
 from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import History, Role
 from racecard.core.model.results import results_from
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.core.stats.proportions import Interval
 from racecard.core.stats.sample_size import plants_needed
 from racecard.errors import InvalidInput
@@ -61,9 +61,9 @@ def test_grade_of_two_arms(
 
 
 def test_four_against_four_can_decide_and_three_cannot() -> None:
-    assert judged(counts((0, 3), (3, 3))).comparisons[0].floor == pytest.approx(0.1)
+    assert judged(counts((0, 3), (3, 3))).comparisons[0].minimum_p == pytest.approx(0.1)
     four = judged(counts((0, 4), (4, 4))).comparisons[0]
-    assert four.floor == pytest.approx(0.0285714, abs=1e-6)
+    assert four.minimum_p == pytest.approx(0.0285714, abs=1e-6)
     assert four.grade is Grade.CLEAR_LEAD
 
 
@@ -71,7 +71,7 @@ def test_holm_raises_p_and_floor_with_every_candidate() -> None:
     """0/4 v 4/4 is decidable alone (0.029) but not as one of two candidates (0.057)."""
     two = judged(counts((0, 4), (4, 4), (2, 4)))
     assert [c.grade for c in two.comparisons] == [Grade.CANNOT_TELL] * 2
-    assert two.comparisons[0].floor_holm == pytest.approx(2 / 35, abs=1e-9)
+    assert two.comparisons[0].minimum_p_holm == pytest.approx(2 / 35, abs=1e-9)
 
 
 def test_a_carrier_stands_outside_the_family() -> None:
@@ -135,7 +135,7 @@ def test_plates_are_judged_as_units() -> None:
 
 def test_counting_shared_containers_singly_withholds_p_and_interval() -> None:
     found = judged(containers([(1, 8)] * 3, [(8, 8)] * 3), count_singly=True).comparisons[0]
-    assert (found.test, found.p_holm, found.floor) == (None, None, None)
+    assert (found.test, found.p_holm, found.minimum_p) == (None, None, None)
     assert found.gap is not None
     assert found.gap.low is None
     assert found.grade is Grade.CANNOT_TELL
@@ -195,11 +195,11 @@ def test_strike_over_time_in_exact_days_is_the_logrank_permutation() -> None:
 def test_root_scores_without_blocks_are_mann_whitney() -> None:
     a, b = [0, 1, 2, 2, 3, 4], [2, 3, 4, 4, 5, 5]
     results = singles([struck()] * 6, [struck()] * 6, scores=[*a, *b])
-    found = compare_quality(results, 1, 0, Redealer(1), deals=20_000)
+    found = compare_quality(results, 1, 0, PermutationTest(1), resamples=20_000)
     u = mannwhitneyu(b, a).statistic
     assert found.superiority == pytest.approx(u / 36, abs=1e-12)
     naive = aligned_ranks(np.array([*a, *b], float), np.zeros(12, int))
-    assert found.test == Redealer(1).test(naive, np.arange(12) >= 6, np.zeros(12, int))
+    assert found.test == PermutationTest(1).test(naive, np.arange(12) >= 6, np.zeros(12, int))
 
 
 def test_placenta_superiority_is_by_hand() -> None:
@@ -207,7 +207,7 @@ def test_placenta_superiority_is_by_hand() -> None:
     x = [0.80, 0.83, 1.89, 1.04, 1.45, 1.38, 1.91, 1.64, 0.73, 1.46]
     y = [1.15, 0.88, 0.90, 0.74, 1.21]
     results = singles([struck()] * 5, [struck()] * 10, scores=[*y, *x])
-    found = compare_quality(results, 1, 0, Redealer(1), deals=20_000)
+    found = compare_quality(results, 1, 0, PermutationTest(1), resamples=20_000)
     assert found.superiority == pytest.approx(0.7, abs=1e-12)
 
 
@@ -231,7 +231,7 @@ def test_the_lost_score_nought_and_the_unscored_are_counted() -> None:
 def test_without_scores_there_is_no_quality() -> None:
     results = singles([struck(), lost()], [struck(), lost()])
     assert arm_quality(results, 0) is None
-    assert compare_quality(results, 1, 0, Redealer(1), deals=20_000).test is None
+    assert compare_quality(results, 1, 0, PermutationTest(1), resamples=20_000).test is None
 
 
 def test_plants_needed_meet_casagrande_pike_and_smith() -> None:
@@ -243,7 +243,7 @@ def test_plants_needed_meet_casagrande_pike_and_smith() -> None:
 
 def test_an_interval_that_holds_nought_only_lowers_clear_to_likely() -> None:
     crosses = Interval(0.3, -0.01, 0.6, "newcombe")
-    asked = {"p_holm": 0.04, "floor_holm": 0.001, "ahead": True}
+    asked = {"p_holm": 0.04, "minimum_p_holm": 0.001, "ahead": True}
     assert grade_of(interval=crosses, **asked) is Grade.LIKELY_LEAD  # type: ignore[arg-type]
     assert grade_of(interval=None, **asked) is Grade.CLEAR_LEAD  # type: ignore[arg-type]
 

@@ -11,7 +11,7 @@ from racecard.core.assess.ladder import Ladder, contrasts, ladder_of, rungs_of
 from racecard.core.model import Carrier, Plan
 from racecard.core.model.results import Results
 from racecard.core.plan.arms import ladder, mixture
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.core.text.companions import dose_statements
 from tests.builders import a_plan, counts
 
@@ -22,7 +22,9 @@ def laddered(carrier: Carrier = Carrier.NONE, steps: int = 3) -> Plan:
 
 def found(results: Results, plan: Plan | None = None, **changes: bool) -> Ladder:
     clear = changes.get("may_be_clear", True)
-    out = ladder_of(plan or laddered(), results, 42, Redealer(7), deals=20_000, may_be_clear=clear)
+    out = ladder_of(
+        plan or laddered(), results, 42, PermutationTest(7), resamples=20_000, may_be_clear=clear
+    )
     assert out is not None
     return out
 
@@ -104,7 +106,7 @@ def test_p_is_the_share_of_all_deals_on_a_bench_small_enough_to_count() -> None:
     exact = np.mean([largest(label) >= seen - 1e-9 for label in labels])
     one = found(counts((0, 2), (1, 2), (2, 2)), plan)
     assert one.p == pytest.approx(float(exact), abs=0.012)
-    assert one.floor == pytest.approx(2 / len(labels))
+    assert one.minimum_p == pytest.approx(2 / len(labels))
 
 
 def test_under_no_effect_few_ladders_are_called() -> None:

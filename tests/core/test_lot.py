@@ -11,11 +11,11 @@ from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.multiplicity import below, holm
-from racecard.core.stats.permutation import Redealer, _sums_by_score, floor_of
+from racecard.core.stats.permutation import PermutationTest, _sums_by_score, minimum_p_of
 from racecard.errors import InvalidInput
 from tests.reference_data import orobanche
 
-TEST = Redealer(1).test
+TEST = PermutationTest(1).test
 
 
 def table(a: int, n1: int, b: int, n0: int) -> tuple[Floats, Bools]:
@@ -83,7 +83,7 @@ def test_both_seed_lots_are_blocks() -> None:
     share, treated, lots = orobanche()
     block = (lots == "O75").astype(np.int64)
     assert TEST(share, treated, block).p == pytest.approx(0.00176939, abs=1e-8)
-    assert floor_of(treated, block) == pytest.approx(2 / 116_424, rel=1e-12)
+    assert minimum_p_of(treated, block) == pytest.approx(2 / 116_424, rel=1e-12)
 
 
 def test_jars_not_plants_are_counted() -> None:
@@ -159,9 +159,9 @@ def test_sampled_p_lies_near_the_exact_one() -> None:
     ranks = rankdata(rng.normal(size=40) + (np.arange(40) < 20))
     exact = TEST(ranks, np.arange(40) < 20, no_blocks(40))
     bent = ranks + 1e-6 * np.sqrt(ranks)
-    sampled = TEST(bent, np.arange(40) < 20, no_blocks(40), deals=80_000)
+    sampled = TEST(bent, np.arange(40) < 20, no_blocks(40), resamples=80_000)
     assert exact.is_exact
-    assert sampled.deals == 80_000
+    assert sampled.resamples == 80_000
     low, high = sampled.doubt()
     assert low <= exact.p <= high
 
@@ -183,25 +183,31 @@ def test_relabelling_blocks_and_scaling_scores_change_nothing() -> None:
 
 
 @pytest.mark.parametrize(
-    ("n", "floor"), [(2, 0.333333), (3, 0.1), (4, 0.0285714), (5, 0.00793651), (6, 0.0021645)]
+    ("n", "minimum_p"), [(2, 0.333333), (3, 0.1), (4, 0.0285714), (5, 0.00793651), (6, 0.0021645)]
 )
-def test_floor_of_equal_arms(n: int, floor: float) -> None:
+def test_floor_of_equal_arms(n: int, minimum_p: float) -> None:
     """Smallest attainable Fisher p for 0/n v n/n."""
-    assert floor_of(np.arange(2 * n) < n, no_blocks(2 * n)) == pytest.approx(floor, rel=1e-5)
+    assert minimum_p_of(np.arange(2 * n) < n, no_blocks(2 * n)) == pytest.approx(
+        minimum_p, rel=1e-5
+    )
 
 
 def test_floor_of_five_pairs_cannot_decide() -> None:
-    assert floor_of(np.tile([True, False], 5), np.repeat(np.arange(5), 2)) == pytest.approx(0.0625)
+    assert minimum_p_of(np.tile([True, False], 5), np.repeat(np.arange(5), 2)) == pytest.approx(
+        0.0625
+    )
 
 
 def test_floor_is_the_p_of_full_separation() -> None:
     treated, block = np.tile([True, True, False], 4), np.repeat(np.arange(4), 3)
-    assert TEST(treated.astype(float), treated, block).p == pytest.approx(floor_of(treated, block))
+    assert TEST(treated.astype(float), treated, block).p == pytest.approx(
+        minimum_p_of(treated, block)
+    )
 
 
 def test_a_block_with_one_arm_adds_no_deals() -> None:
     treated, block = np.array([True, False, True, True]), np.array([0, 0, 1, 1])
-    assert floor_of(treated, block) == 1
+    assert minimum_p_of(treated, block) == 1
 
 
 def test_holm_meets_holm_1979() -> None:

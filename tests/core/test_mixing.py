@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from racecard.core.prepare.actives import ACTIVES, molar_mass, un_ionised_percent
-from racecard.core.prepare.cards import Card, Gravity, Room, as_text
+from racecard.core.prepare.cards import Card, Category, Severity, as_text
 from racecard.core.prepare.defaults import DEFAULTS
 from racecard.core.prepare.doses import slip_of
 from racecard.core.prepare.home import CLASS_SAYS, HOME
@@ -186,7 +186,7 @@ def test_every_sum_works_from_its_own_example_and_says_its_sum_in_words(key: str
     assert not found.is_open
     assert found.title in as_text(found)
     assert found.flags or found.amounts
-    assert SUMS[key].room in Room
+    assert SUMS[key].room in Category
 
 
 _MAY_FREEZE = {"keeping", "degrees", "degree_days", "days", "thermal", "q10", "vpd"}
@@ -318,18 +318,18 @@ def test_a_tablespoon_slip_depends_on_whose_spoon(whose: str, times: float) -> N
 @pytest.mark.parametrize(
     ("fields", "flag", "gravity"),
     [
-        ({"target": "25000 ppm", "stock": "5 %"}, "dip_far_too_strong", Gravity.REFUSE),
-        ({"target": "12000 ppm", "stock": "5 %"}, "dip_strong", Gravity.WARN),
-        ({"target": "2000 ppm", "stage": "herbaceous"}, "herbaceous_strong", Gravity.WARN),
-        ({"target": "500 ppm", "stage": "root"}, "root_cutting", Gravity.WARN),
-        ({"target": "1500 ppm", "method": "soak"}, "soak_strong", Gravity.WARN),
-        ({"target": "300 ppm", "stage": "softwood"}, "outside_range", Gravity.NOTE),
-        ({"target": "150 ppm", "stage": "softwood", "method": "soak"}, "outside_range", Gravity.NOTE),
-        ({"target": "2000 ppm", "carrier": "water"}, "acid_in_water", Gravity.WARN),
-        ({"target": "1000 ppm", "alcohol": "70 %", "alcohol_diluent": "70 %"}, "alcohol_high", Gravity.WARN),
+        ({"target": "25000 ppm", "stock": "5 %"}, "dip_far_too_strong", Severity.REFUSE),
+        ({"target": "12000 ppm", "stock": "5 %"}, "dip_strong", Severity.WARN),
+        ({"target": "2000 ppm", "stage": "herbaceous"}, "herbaceous_strong", Severity.WARN),
+        ({"target": "500 ppm", "stage": "root"}, "root_cutting", Severity.WARN),
+        ({"target": "1500 ppm", "method": "soak"}, "soak_strong", Severity.WARN),
+        ({"target": "300 ppm", "stage": "softwood"}, "outside_range", Severity.NOTE),
+        ({"target": "150 ppm", "stage": "softwood", "method": "soak"}, "outside_range", Severity.NOTE),
+        ({"target": "2000 ppm", "carrier": "water"}, "acid_in_water", Severity.WARN),
+        ({"target": "1000 ppm", "alcohol": "70 %", "alcohol_diluent": "70 %"}, "alcohol_high", Severity.WARN),
     ],
 )  # fmt: skip
-def test_guards_by_stage_and_method(fields: dict[str, str], flag: str, gravity: Gravity) -> None:
+def test_guards_by_stage_and_method(fields: dict[str, str], flag: str, gravity: Severity) -> None:
     base = {"volume": "100 mL", "stock": "1 %", "active": "IBA"}
     found = card("dilute", **{**base, **fields})
     assert (flag, gravity) in [(f.code, f.gravity) for f in found.flags]

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from racecard.core.assess.placings import Placings, letters_of, placings
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.text.companions import places_say
 from racecard.errors import InvalidInput
@@ -18,7 +18,9 @@ NAMES = ("U", "A", "B", "C")
 
 
 def placed(*arms: tuple[int, int]) -> Placings:
-    found = placings(a_plan(*NAMES[: len(arms)]), counts(*arms), 42, Redealer(1), deals=2000)
+    found = placings(
+        a_plan(*NAMES[: len(arms)]), counts(*arms), 42, PermutationTest(1), resamples=2000
+    )
     assert found is not None
     return found
 
@@ -49,7 +51,7 @@ def test_three_units_an_arm_cannot_tell_any_pair_apart() -> None:
 
 
 def test_nothing_is_placed_before_the_first_round() -> None:
-    assert placings(a_plan(), counts((1, 4), (2, 4)), 0, Redealer(1), deals=100) is None
+    assert placings(a_plan(), counts((1, 4), (2, 4)), 0, PermutationTest(1), resamples=100) is None
 
 
 @given(n=st.integers(2, 7), data=st.data())

@@ -20,7 +20,7 @@ from racecard.core.plan.power import (
     level_says,
     most_candidates,
     needs_says,
-    plan_floor,
+    plan_minimum_p,
     power_at,
     power_of_plan,
     says,
@@ -37,7 +37,7 @@ from racecard.core.plan.sampled import (
     strike_profile,
 )
 from racecard.core.stats.interval_curve import fit_curve, strike_scores
-from racecard.core.stats.permutation import Redealer, floor_of
+from racecard.core.stats.permutation import PermutationTest, minimum_p_of
 from racecard.core.stats.proportions import effective_number, newcombe
 from racecard.core.stats.sample_size import plants_needed
 from tests.builders import a_plan
@@ -132,16 +132,16 @@ def test_power_of_a_thousand_is_quick_and_near_the_normal_formula() -> None:
     )
 
 
-@pytest.mark.parametrize(("n", "floor"), [(2, 1 / 3), (3, 0.1), (4, 0.0285714), (5, 0.00793651)])
-def test_the_floor_is_fishers_smallest_p(n: int, floor: float) -> None:
+@pytest.mark.parametrize(("n", "minimum_p"), [(2, 1 / 3), (3, 0.1), (4, 0.0285714), (5, 0.00793651)])
+def test_the_floor_is_fishers_smallest_p(n: int, minimum_p: float) -> None:
     """Smallest two-sided Fisher p, none against all."""
-    assert fisher_exact([[n, 0], [0, n]])[1] == pytest.approx(floor, abs=1e-6)
-    assert plan_floor(a_plan(units=n)) == pytest.approx(floor, abs=1e-6)
+    assert fisher_exact([[n, 0], [0, n]])[1] == pytest.approx(minimum_p, abs=1e-6)
+    assert plan_minimum_p(a_plan(units=n)) == pytest.approx(minimum_p, abs=1e-6)
 
 
 def test_five_pairs_can_never_call_anything() -> None:
     five = a_plan(units=5, layout=Layout.SITES)
-    assert plan_floor(five) == pytest.approx(0.0625, abs=1e-12)
+    assert plan_minimum_p(five) == pytest.approx(0.0625, abs=1e-12)
     assert not power_of_plan(five).is_decidable
     assert power_of_plan(replace(five, units=6)).is_decidable
 
@@ -171,7 +171,7 @@ def test_likeness_within_a_pair_never_leaves_what_the_shares_allow() -> None:
 
 
 def test_power_in_blocks_agrees_with_simulated_lot_tests() -> None:
-    rng, test = np.random.default_rng(4), Redealer(1).test
+    rng, test = np.random.default_rng(4), PermutationTest(1).test
     treated, block = np.tile([True, True, True, False, False, False], 3), np.repeat(np.arange(3), 6)
     hits = 0
     for _ in range(1500):
@@ -188,11 +188,11 @@ def test_the_simulated_route_meets_the_enumerated_one(sizes: tuple[int, ...], fa
     assert found == pytest.approx(blocks_table(sizes, family).power(0.5, 0.85), abs=0.015)
 
 
-def naive_share_called(units: Floats, n1: int, family: int, deals: int = 12_000) -> float:
+def naive_share_called(units: Floats, n1: int, family: int, resamples: int = 12_000) -> float:
     """Share of rows of unit scores that re-dealing calls clear: deals counted one by one."""
     n = units.shape[1]
-    every = list(combinations(range(n), n1)) if comb(n, n1) <= deals else []
-    rows = np.zeros((len(every) or deals, n))
+    every = list(combinations(range(n), n1)) if comb(n, n1) <= resamples else []
+    rows = np.zeros((len(every) or resamples, n))
     for row, chosen in zip(rows, every, strict=False):
         row[list(chosen)] = 1
     if not every:
@@ -408,8 +408,8 @@ def test_the_smallest_candidate_decides() -> None:
     arms = (*plan.treatments[:2], replace(plan.treatments[2], units=6))
     less = replace(plan, treatments=arms, unequal_reason="few cuttings")
     assert power_of_plan(less).at_gap < power_of_plan(plan).at_gap
-    assert plan_floor(less) == pytest.approx(
-        floor_of(np.arange(36) < 6, np.zeros(36, dtype=np.int64)), rel=1e-12
+    assert plan_minimum_p(less) == pytest.approx(
+        minimum_p_of(np.arange(36) < 6, np.zeros(36, dtype=np.int64)), rel=1e-12
     )
 
 

@@ -17,7 +17,7 @@ from racecard.core.assess.quality import _superiority, aligned_ranks
 from racecard.core.assess.restricted_mean import arm_times
 from racecard.core.stats.interval_curve import self_consistent
 from racecard.core.stats.multiplicity import holm
-from racecard.core.stats.permutation import Redealer, floor_of
+from racecard.core.stats.permutation import PermutationTest, minimum_p_of
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import (
     likeness,
@@ -60,7 +60,7 @@ def lot_p(one: Sequence[float], zero: Sequence[float], *, ranks: bool = True) ->
     values = np.array([*one, *zero], float)
     block = np.zeros(len(values), dtype=np.int64)
     scores = aligned_ranks(values, block) if ranks else values
-    return Redealer(1).test(scores, np.arange(len(values)) < len(one), block).p
+    return PermutationTest(1).test(scores, np.arange(len(values)) < len(one), block).p
 
 
 def delta(one: Sequence[float], zero: Sequence[float]) -> float:
@@ -75,7 +75,7 @@ def paired_p(both: int, only1: int, only0: int, neither: int) -> float:
     told = [(1, 1)] * both + [(1, 0)] * only1 + [(0, 1)] * only0 + [(0, 0)] * neither
     scores = np.array([x for pair in told for x in pair], float)
     return (
-        Redealer(1)
+        PermutationTest(1)
         .test(scores, np.arange(len(scores)) % 2 == 0, np.repeat(np.arange(len(told)), 2))
         .p
     )
@@ -151,7 +151,7 @@ def plates(name: str) -> float:
     mine = lots == lot
     if "diff" in name:
         return float(share[mine & ~treated].mean() - share[mine & treated].mean())
-    p = Redealer(1).test(share[mine], treated[mine], np.zeros(mine.sum(), dtype=np.int64)).p
+    p = PermutationTest(1).test(share[mine], treated[mine], np.zeros(mine.sum(), dtype=np.int64)).p
     return p / 2 if lot == "O75" else p  # printed: the share of arrangements, central is twice that
 
 
@@ -222,7 +222,7 @@ FOUND: dict[str, Callable[[str], float]] = {
     ),
     "mh": lambda _: stratified_score([8], [10], [5], [10]).estimate,
     "simpson": lambda n: simpson(n),
-    "floor": lambda n: floor_of(np.arange(2 * numbers(n)[0]) < numbers(n)[0], np.zeros(2 * numbers(n)[0], dtype=np.int64)),
+    "floor": lambda n: minimum_p_of(np.arange(2 * numbers(n)[0]) < numbers(n)[0], np.zeros(2 * numbers(n)[0], dtype=np.int64)),
     "mw": lambda n: lot_p(*PLACENTA) if "two" in n else lot_p(*SCIPY_AGES),
     "cliff": lambda n: delta(*PLACENTA) if n == "placenta" else delta(*SCIPY_AGES),
     "ordinal": lambda n: lot_p(*GRADES) if "permutation" in n else delta(GRADES[1], GRADES[0]),
@@ -233,7 +233,7 @@ FOUND: dict[str, Callable[[str], float]] = {
     "jars": lambda n: (
         lot_p([1.0, 0.8, 0.8], [0.2, 0.4, 0.4], ranks=False) if "p" in n else 13 / 15 - 5 / 15
     ),
-    "signs": lambda _: Redealer(1).test(
+    "signs": lambda _: PermutationTest(1).test(
         np.array([0.2, 0, 0.4, 0, 0.1, 0, 0.3, 0, 0, 0, 0.2, 0]), np.arange(12) % 2 == 0,
         np.repeat(np.arange(6), 2),
     ).p,

@@ -12,7 +12,7 @@ from racecard.core.model import Carrier, Cell, History, Plan, Role
 from racecard.core.model.results import Results, results_from
 from racecard.core.notes import Note, notes_on_plan
 from racecard.core.plan.bench import draw_bench
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from tests.builders import LAST, a_plan, containers, counts, lost, singles, struck, waiting
 
 
@@ -150,8 +150,8 @@ def test_two_lost_against_none_is_possible_harm() -> None:
 
 def test_harm_is_flagged_only_where_the_treated_lost_more() -> None:
     few, many = [waiting()] * 12, [lost()] * 8 + [waiting()] * 4
-    assert harm_of(singles(few, many), 1, 0, LAST, Redealer(1)).harm
-    assert not harm_of(singles(many, few), 1, 0, LAST, Redealer(1)).harm
+    assert harm_of(singles(few, many), 1, 0, LAST, PermutationTest(1)).harm
+    assert not harm_of(singles(many, few), 1, 0, LAST, PermutationTest(1)).harm
 
 
 def test_goes_backwards() -> None:

@@ -228,7 +228,7 @@ def told(j: Judgement) -> list[object]:
         (a.strike.struck, a.strike.n, a.strike.removed, a.strike.rate or -1) for a in j.arms
     )
     comparisons = sorted(
-        (c.gap.estimate, c.gap.low or -9, c.gap.high or -9, c.test.p, c.p_holm or -9, c.floor or -9,
+        (c.gap.estimate, c.gap.low or -9, c.gap.high or -9, c.test.p, c.p_holm or -9, c.minimum_p or -9,
          c.grade, c.harm)
         for c in j.comparisons if c.gap and c.test
     )  # fmt: skip

@@ -14,7 +14,7 @@ from racecard.core.conditions.reading import Reading
 from racecard.core.log.events import standing
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Scope
-from racecard.errors import Conflict, InvalidInput, NotFound, Sealed, Unready
+from racecard.errors import Conflict, InvalidInput, NotFound, Sealed, StoreUnavailable
 from racecard.store.backup import back_up, restore
 from racecard.store.conditions import Watch, add_readings, keep_watch, load_readings, load_watches
 from racecard.store.devices import device_of, join_device, load_devices, withdraw_device
@@ -257,7 +257,7 @@ def test_a_full_disk_is_said_plainly_and_what_was_saved_stays(shed: Shed, clock:
         connection.exec_driver_sql(f"PRAGMA max_page_count={pages}")
     note = an_entry(shed, "note", text="x" * 2000)
     notes = [replace(note, id=f"note-{i:04}") for i in range(500)]
-    with pytest.raises(Unready, match="disk is full"):
+    with pytest.raises(StoreUnavailable, match="disk is full"):
         record_entries(shed, trial.id, notes)
     assert diary(shed, trial) == []
     assert len(log_of(shed, trial)) == 1
@@ -271,7 +271,7 @@ def test_a_file_another_program_holds_is_said_plainly(shed: Shed, clock: Clock) 
     holder.execute("BEGIN IMMEDIATE")
     with shed.engine.connect() as connection:
         connection.exec_driver_sql("ROLLBACK") if connection.in_transaction() else None
-    with pytest.raises(Unready, match="Another program holds"):
+    with pytest.raises(StoreUnavailable, match="Another program holds"):
         record(shed, trial.id, [look(trial, shed, stage=3)])
     holder.execute("ROLLBACK")
     holder.close()
@@ -289,9 +289,9 @@ def test_a_damaged_file_is_said_plainly(tmp_path: Path, clock: Clock) -> None:
     content = bytearray(shed.path.read_bytes())
     content[100:] = b"\x5a" * (len(content) - 100)
     shed.path.write_bytes(bytes(content))
-    with pytest.raises(Unready, match="damaged"), shed.reading() as session:
+    with pytest.raises(StoreUnavailable, match="damaged"), shed.reading() as session:
         load_entries(session, trial.id)
     shed.close()
     shed.path.write_bytes(b"\x5a" * len(content))
-    with pytest.raises(Unready, match="restore the last backup"):
+    with pytest.raises(StoreUnavailable, match="restore the last backup"):
         Shed(tmp_path / "shed", now=clock)

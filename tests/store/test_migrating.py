@@ -111,7 +111,7 @@ def test_a_kill_while_importing_leaves_all_of_the_trial_or_nothing(
     file = tmp_path / "trial.json"
     file.write_bytes(write_trial(trial, log, diary))
     code = (
-        "from pathlib import Path; from racecard.store.engine import Shed; from racecard.store.bring_in import bring_in; "
+        "from pathlib import Path; from racecard.store.engine import Shed; from racecard.store.import_trial import bring_in; "
         "from racecard.formats.trial_file import read_trial; "
         "bring_in(Shed(Path({!r})), *read_trial(Path({!r}).read_bytes()), 'me')"
     )

@@ -16,9 +16,9 @@ from racecard.core.model.observation import Entry, Observation
 from racecard.demo.scenario import build_demo
 from racecard.errors import InvalidInput
 from racecard.formats.trial_file import read_trial, schema_text, write_trial
-from racecard.store.bring_in import bring_in
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
+from racecard.store.import_trial import import_trial
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import create_trial, load_trial, load_trials, start_trial
 from tests.builders import a_plan
@@ -45,7 +45,7 @@ def test_the_demo_is_judged_alike_in_another_shed(shed: Shed, clock: Clock, tmp_
     other = Shed(tmp_path / "other", now=clock)
     for trial in build_demo(shed):
         content = write_trial(trial, log_of(shed, trial), diary_of(shed, trial))
-        brought = bring_in(other, *read_trial(content), "me")
+        brought = import_trial(other, *read_trial(content), "me")
         assert finish(other, brought.id) == finish(shed, trial.id)
         again = read_trial(write_trial(brought, log_of(other, brought), diary_of(other, brought)))
         assert again[1] == read_trial(content)[1]
@@ -83,7 +83,7 @@ def test_any_log_with_its_corrections_survives(
     with shed.reading() as session:
         trial = load_trial(session, trial.id)
     content = write_trial(trial, log_of(shed, trial))
-    brought = bring_in(shed, *read_trial(content), "me")
+    brought = import_trial(shed, *read_trial(content), "me")
     assert write_trial(brought, log_of(shed, brought)) == content
 
 
@@ -110,7 +110,7 @@ def test_a_file_that_cannot_be_true_brings_nothing_in(
     trial = start_trial(shed, trial.id, "me")
     content = changed(write_trial(trial, []), **fields)
     with pytest.raises(InvalidInput, match=part):
-        bring_in(shed, *read_trial(content), "me")
+        import_trial(shed, *read_trial(content), "me")
     with shed.reading() as session:
         assert len(load_trials(session)) == 1
 

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from racecard.core.log.assemble import in_force, undecided
-from racecard.core.log.days import righted
+from racecard.core.log.assemble import conflicting, in_force
+from racecard.core.log.days import clock_corrected
 from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
 from racecard.errors import AppError, InvalidInput, NotFound
@@ -27,7 +27,7 @@ def test_two_phones_that_saw_the_same_merge_without_a_question(shed: Shed, clock
     record(shed, trial.id, [look(trial, shed, "phone-a1", stage=6, base="", device="a")])
     record(shed, trial.id, [look(trial, shed, "phone-b1", stage=6, base="", device="b")])
     assert seen(shed, trial) == [(6, None)]
-    assert undecided(log_of(shed, trial)) == []
+    assert conflicting(log_of(shed, trial)) == []
 
 
 def test_two_phones_that_differ_keep_both_until_somebody_decides(shed: Shed, clock: Clock) -> None:
@@ -35,14 +35,14 @@ def test_two_phones_that_differ_keep_both_until_somebody_decides(shed: Shed, clo
     record(shed, trial.id, [look(trial, shed, "phone-a1", stage=3, base="", device="a")])
     record(shed, trial.id, [look(trial, shed, "phone-b1", stage=6, base="", device="b")])
     assert seen(shed, trial) == [(3, None)]
-    (open_,) = undecided(log_of(shed, trial))
+    (open_,) = conflicting(log_of(shed, trial))
     assert (open_.id, open_.beside) == ("phone-b1", "phone-a1")
 
     taken = look(trial, shed, "phone-a2", stage=6, corrects="phone-a1", device="a")
     back = look(trial, shed, "phone-a3", kind="void", corrects="phone-b1", device="a")
     record(shed, trial.id, [back, taken])
     assert seen(shed, trial) == [(6, None)]
-    assert undecided(log_of(shed, trial)) == []
+    assert conflicting(log_of(shed, trial)) == []
     assert len(log_of(shed, trial)) == 4
 
 
@@ -51,7 +51,7 @@ def test_a_second_look_that_knew_the_first_is_a_correction(shed: Shed, clock: Cl
     record(shed, trial.id, [look(trial, shed, "phone-a1", stage=3, base="", device="a")])
     record(shed, trial.id, [look(trial, shed, "phone-b1", stage=6, base="phone-a1", device="b")])
     assert seen(shed, trial) == [(6, None)]
-    assert undecided(log_of(shed, trial)) == []
+    assert conflicting(log_of(shed, trial)) == []
 
 
 def test_one_phones_own_taps_never_differ_with_themselves(shed: Shed, clock: Clock) -> None:
@@ -59,7 +59,7 @@ def test_one_phones_own_taps_never_differ_with_themselves(shed: Shed, clock: Clo
     taps = [look(trial, shed, f"phone-a{i}", stage=i, base="", device="a") for i in (2, 3, 4)]
     record(shed, trial.id, taps)
     assert seen(shed, trial) == [(4, None)]
-    assert undecided(log_of(shed, trial)) == []
+    assert conflicting(log_of(shed, trial)) == []
 
 
 def test_an_older_tap_that_comes_late_does_not_push_out_the_newer(shed: Shed, clock: Clock) -> None:
@@ -69,7 +69,7 @@ def test_an_older_tap_that_comes_late_does_not_push_out_the_newer(shed: Shed, cl
     record(shed, trial.id, [then])
     record(shed, trial.id, [first])
     assert seen(shed, trial) == [(6, None)]
-    assert undecided(log_of(shed, trial)) == []
+    assert conflicting(log_of(shed, trial)) == []
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -100,7 +100,7 @@ def test_whatever_order_batches_come_in_and_however_often_each_tap_is_there_once
         record(shed, trial.id, [tap])
     log = log_of(shed, trial)
     assert sorted(o.id for o in log) == sorted(o.id for o in chain)
-    assert undecided(log) == []
+    assert conflicting(log) == []
     standing = in_force(log)
     assert len(standing) == 1
     assert standing[0].id == chain[-1].id
@@ -116,7 +116,7 @@ def test_phones_with_crossed_clocks_are_put_right_by_how_far_they_are_off(
     for name, off in (("a", ahead), ("b", behind)):
         tap = look(trial, shed, f"phone-{name}1", unit=int(name == "b"), stage=3, device=name,
                    seen_at=now + off - timedelta(minutes=1))  # fmt: skip
-        (kept,) = record(shed, trial.id, [righted(tap, now + off, now)])
+        (kept,) = record(shed, trial.id, [clock_corrected(tap, now + off, now)])
         assert kept.day == 6
         assert kept.seen_at == now - timedelta(minutes=1)
 
@@ -124,8 +124,8 @@ def test_phones_with_crossed_clocks_are_put_right_by_how_far_they_are_off(
 def test_a_stamp_a_little_off_is_left_as_it_is(shed: Shed, clock: Clock) -> None:
     trial = started(shed, clock)
     tap = look(trial, shed, "phone-a1", stage=3)
-    assert righted(tap, shed.now() + timedelta(seconds=90), shed.now()) is tap
-    assert righted(tap, None, shed.now()) is tap
+    assert clock_corrected(tap, shed.now() + timedelta(seconds=90), shed.now()) is tap
+    assert clock_corrected(tap, None, shed.now()) is tap
 
 
 def test_a_round_on_the_wrong_day_moves_as_a_whole_and_the_log_shows_both(

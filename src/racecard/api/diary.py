@@ -22,8 +22,8 @@ from racecard.api.schemas.diary import (
     WrittenOut,
 )
 from racecard.core.log.agreement import agreement
-from racecard.core.log.assemble import in_force, undecided
-from racecard.core.log.days import elapsed_days, righted
+from racecard.core.log.assemble import conflicting, in_force
+from racecard.core.log.days import clock_corrected, elapsed_days
 from racecard.core.log.events import says, standing
 from racecard.core.log.lift import gaps, second_sample
 from racecard.core.log.log_lines import amendment_said, line_of, setting_said
@@ -56,7 +56,7 @@ def post_entries(
     with shed.reading() as session:
         check_clock(session, now, phones)
     sent = [
-        righted(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
+        clock_corrected(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
         for item in body.items
     ]
     kept = record_entries(shed, trial_id, sent)
@@ -107,7 +107,7 @@ def post_photo(
         check_clock(session, now, phones)
     content = photo.file.read(MOST_BYTES + 1)
     entry = Entry(id, "photo", scope, target, 0, seen_at, who, text=text)
-    kept = keep_photo(shed, trial_id, righted(entry, sent_at, now), content)
+    kept = keep_photo(shed, trial_id, clock_corrected(entry, sent_at, now), content)
     with shed.reading() as session:
         return EntryOut.from_core(kept, says(kept, target_names(load_trial(session, trial_id))))
 
@@ -220,7 +220,7 @@ def _lines(
 ) -> list[LogLine]:
     names = target_names(trial)
     ladder = ladder_for(trial.plan.kind)
-    stands, open_ = {o.id for o in in_force(log)}, {o.id for o in undecided(log)}
+    stands, open_ = {o.id for o in in_force(log)}, {o.id for o in conflicting(log)}
     back = {o.corrects for o in log if o.kind == "void"} | {
         e.corrects for e in entries if e.kind == "void"
     }

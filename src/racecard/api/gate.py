@@ -15,7 +15,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from racecard.api.boundary import marking
 from racecard.api.problems import problem, status_of
-from racecard.errors import AppError, InvalidInput, TooSoon
+from racecard.errors import AppError, InvalidInput, RateLimited
 from racecard.store.devices import Device, DeviceRole, device_of
 from racecard.store.engine import Shed
 
@@ -110,7 +110,7 @@ class Sharing:
             streak, next_at = self._senders.get(sender, (0, now))
             if now < next_at:
                 wait = int((next_at - now).total_seconds()) + 1
-                raise TooSoon(f"Too many wrong codes: wait {wait} s, then try again.")
+                raise RateLimited(f"Too many wrong codes: wait {wait} s, then try again.")
             is_right = secrets.compare_digest(plain.encode(), self._code.encode())
             if is_right and now < self._until:
                 self._senders.pop(sender, None)

@@ -10,14 +10,21 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from racecard.errors import AppError, Conflict, InvalidInput, NotFound, TooSoon, Unready
+from racecard.errors import (
+    AppError,
+    Conflict,
+    InvalidInput,
+    NotFound,
+    RateLimited,
+    StoreUnavailable,
+)
 
 _STATUS: tuple[tuple[type[AppError], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
     (InvalidInput, 422),
-    (TooSoon, 429),
-    (Unready, 503),
+    (RateLimited, 429),
+    (StoreUnavailable, 503),
     (AppError, 400),
 )
 _SENTENCES: Mapping[str, str] = {

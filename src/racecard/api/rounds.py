@@ -16,7 +16,7 @@ from racecard.api.schemas.rounds import (
     StoryOut,
 )
 from racecard.core.log.assemble import unit_logs
-from racecard.core.log.days import righted
+from racecard.core.log.days import clock_corrected
 from racecard.core.log.events import says, standing, units_touched
 from racecard.core.log.histories import story
 from racecard.core.log.round_view import Round, round_of, stamp_of_round
@@ -42,7 +42,7 @@ def record_observations(
     with shed.reading() as session:
         check_clock(session, now, phones)
     sent = [
-        righted(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
+        clock_corrected(item.to_core(sign(item.who)), None if item.given else body.sent_at, now)
         for item in body.items
     ]
     kept = record(shed, trial_id, sent)

@@ -19,10 +19,10 @@ from racecard.core.model.observation import Observation
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, write_csv
 from racecard.formats.trial_file import read_trial, write_trial
-from racecard.store.bring_in import bring_in
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
-from racecard.store.read_in import ReadIn, drop_table, keep_table, list_tables, load_table
+from racecard.store.import_trial import import_trial
+from racecard.store.imported_tables import ReadIn, drop_table, keep_table, list_tables, load_table
 from racecard.store.rounds import load_observations
 from racecard.store.trials import load_trial
 
@@ -142,7 +142,7 @@ async def bring_in_trial(request: Request, shed: ShedDep, who: WhoDep) -> Brough
 
 
 def _bring_in(shed: Shed, who: str, content: bytes) -> Trial:
-    return bring_in(shed, *read_trial(content), who)
+    return import_trial(shed, *read_trial(content), who)
 
 
 def _unsealed(shed: Shed, trial_id: str) -> tuple[Trial, list[Observation]]:

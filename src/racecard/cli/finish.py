@@ -44,14 +44,14 @@ def judged_file(path: Path, unit: UnitKind | None, control: str | None) -> Judge
 
 def _trial_in(content: bytes) -> JudgedTable:
     """A whole trial's file, brought into a shed of its own that is thrown away, and judged there."""
-    from racecard.store.bring_in import bring_in
     from racecard.store.engine import Shed
     from racecard.store.finish import finished, load_opened
+    from racecard.store.import_trial import import_trial
 
     with TemporaryDirectory(prefix="racecard-") as folder:
         shed = Shed(Path(folder))
         try:
-            brought = bring_in(shed, *read_trial(content), "command line")
+            brought = import_trial(shed, *read_trial(content), "command line")
             with shed.reading() as session:
                 trial = load_opened(session, brought.id)
                 found = finished(session, trial, shed.now())
@@ -118,7 +118,7 @@ def _comparison(table: JudgedTable, c: Comparison) -> Mapping[str, Any]:
         "points": 100 * c.gap.estimate if c.gap else None,
         "low": None if low is None else 100 * low, "high": None if high is None else 100 * high,
         "p": strike_p if is_strike else c.asked_p,
-        "p_holm": c.p_holm if is_strike else c.asked_p_holm, "floor": c.floor,
+        "p_holm": c.p_holm if is_strike else c.asked_p_holm, "floor": c.minimum_p,
         "grade": grade.value if grade else None, **beside,
         "harm": c.harm, "sentence": table.whole.sentence(c.index), "horizon": c.horizon, "final": c.is_final,
         "reason": c.why.value or reason,

@@ -17,12 +17,12 @@ _MOST_CONTAINERS = 300
 class Answer:
     """Power of one candidate at the first Holm step; units are counted an arm.
 
-    `floor`: smallest p of one comparison; `floor_holm`: the same corrected.
+    `minimum_p`: smallest p of one comparison; `minimum_p_holm`: the same corrected.
     """
 
     power: float
-    floor: float
-    floor_holm: float
+    minimum_p: float
+    minimum_p_holm: float
     decidable: bool
     units_needed: int | None
     method: str
@@ -50,16 +50,17 @@ def answer(q: Question) -> Answer:
         InvalidInput: a share, likeness or aim out of range, or a number below 1.
     """
     _check(q)
-    floor = min(1.0, 2.0 * 0.5**q.units if q.pairs else 2 / comb(2 * q.units, q.units))
-    holm = min(1.0, q.candidates * floor)
+    minimum_p = min(1.0, 2.0 * 0.5**q.units if q.pairs else 2 / comb(2 * q.units, q.units))
+    holm = min(1.0, q.candidates * minimum_p)
     needed = _needed(q)
     method = "simulated" if q.per_container > 1 else "exact"
-    return Answer(_power(q, q.units), floor, holm, holm < CLEAR_ENOUGH, needed, method)
+    return Answer(_power(q, q.units), minimum_p, holm, holm < CLEAR_ENOUGH, needed, method)
 
 
 def as_json(found: Answer) -> str:
-    """The answer as JSON."""
-    return json.dumps(asdict(found), indent=1)
+    """The answer as JSON; the smallest p goes by the names that scripts know."""
+    known = {"minimum_p": "floor", "minimum_p_holm": "floor_holm"}
+    return json.dumps({known.get(k, k): v for k, v in asdict(found).items()}, indent=1)
 
 
 def as_words(q: Question, found: Answer) -> str:

@@ -9,7 +9,7 @@ from racecard.core.model import Agent, Carrier, Kind, Plan, Role, Treatment, Uni
 from racecard.core.plan.bench import draw_bench
 from racecard.formats.sheet import write_csv
 from racecard.store.engine import Shed
-from racecard.store.read_in import keep_table
+from racecard.store.imported_tables import keep_table
 
 OLIVE_NAME = "Olive: the same hormone plan two years running (invented)"
 _PLAN = Plan(

@@ -19,13 +19,13 @@ from racecard.core.model import (
     Day0,
     Kind,
     Layout,
-    Level,
     Override,
     Plan,
     Role,
     Subject,
     Treatment,
     Trial,
+    UnitLevel,
 )
 from racecard.core.model.observation import Observation, UnitLog
 from racecard.core.prepare.arm_words import soaks_in
@@ -121,7 +121,7 @@ SWEET_PEA = _Made(
         ),
         units=5, per_container=10, blocks=1, columns=5, endpoint=3, threshold_mm=2,
         length_days=21, look_every_days=2, gap_points=20, expected_percent=60, day0=Day0.SOWING,
-        subject=Subject.SEED_TREATMENT, level=Level.CONTAINER, jobs=(("uncovered", 14),),
+        subject=Subject.SEED_TREATMENT, level=UnitLevel.CONTAINER, jobs=(("uncovered", 14),),
     ),
     seed=2206,
     truths=(
@@ -174,7 +174,7 @@ ROSEMARY = _Made(
                  Carrier.NONE, "sash", ("active", "coconut water"), ("place", "potting bench"), ("lot", "old bush")),
         ),
         units=1, per_container=16, blocks=1, columns=3, length_days=42, look_every_days=14,
-        gap_points=20, expected_percent=60, level=Level.CONTAINER, layout=Layout.BY_HAND,
+        gap_points=20, expected_percent=60, level=UnitLevel.CONTAINER, layout=Layout.BY_HAND,
         subject=Subject.CONTAINER, likeness=0.2,
         overrides=(Override("not_drawn", "three jars only, and the sill has room for one"),),
     ),
@@ -201,7 +201,7 @@ PARSLEY = _Made(
         ),
         units=14, per_container=20, blocks=1, columns=2, endpoint=3, threshold_mm=2,
         length_days=28, look_every_days=3, gap_points=15, expected_percent=60, day0=Day0.SOWING,
-        subject=Subject.SEED_TREATMENT, level=Level.CONTAINER, layout=Layout.SITES, alike_in="household",
+        subject=Subject.SEED_TREATMENT, level=UnitLevel.CONTAINER, layout=Layout.SITES, alike_in="household",
     ),
     seed=5514,
     truths=(

@@ -12,7 +12,7 @@ from threading import Lock
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from racecard.errors import Unready
+from racecard.errors import StoreUnavailable
 from racecard.store.engine import Shed
 from racecard.store.tables import ChoiceRow, EntryRow, ObservationRow
 
@@ -96,7 +96,7 @@ def check_clock(session: Session, now: datetime, phones: PhoneClocks) -> None:
     """
     says = clock_of(session, now, phones).says
     if says:
-        raise Unready(says)
+        raise StoreUnavailable(says)
 
 
 def confirm_clock(shed: Shed, phones: PhoneClocks) -> None:

@@ -17,7 +17,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
 
-from racecard.errors import Conflict, InvalidInput, Unready
+from racecard.errors import Conflict, InvalidInput, StoreUnavailable
 from racecard.store.chain import link_new
 from racecard.store.migrating import bring_up_to_date
 
@@ -106,7 +106,9 @@ class Shed:
     def _in_turn(self) -> Iterator[None]:
         """Writers of this server queue here: SQLite itself would have them poll, and some wait for ever."""
         if not self._turn.acquire(timeout=_LONGEST_QUEUE_S):
-            raise Unready("Too much is being saved at once, so this was not: it is tried again.")
+            raise StoreUnavailable(
+                "Too much is being saved at once, so this was not: it is tried again."
+            )
         try:
             yield
         finally:
@@ -133,7 +135,7 @@ def _said_plainly() -> Iterator[None]:
         says = _FAULTS.get(code & 0xFF)
         if says is None:
             raise
-        raise Unready(says) from exc
+        raise StoreUnavailable(says) from exc
 
 
 _DAMAGED = "The saved file is damaged: restore the last backup with “racecard restore”."

@@ -15,7 +15,7 @@ from racecard.core.log.course import rounds_made
 from racecard.core.log.days import elapsed_days
 from racecard.core.model import Status, Trial
 from racecard.core.notes.registry import Dosed
-from racecard.core.prepare.cards import Gravity
+from racecard.core.prepare.cards import Severity
 from racecard.core.text.overclaims import MOST_WORDS
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.store.diary import load_entries
@@ -76,7 +76,7 @@ _OFF = {"dose_off", "dose_stop"}
 def _dosed(recipe: Recipe) -> Dosed | None:
     """A recipe the finish must tell of: its dose was off, or it was overruled."""
     flags = recipe.card.get("flags", [])
-    told = [f["says"] for f in flags if f["code"] in _OFF or f["gravity"] == Gravity.REFUSE]
+    told = [f["says"] for f in flags if f["code"] in _OFF or f["gravity"] == Severity.REFUSE]
     if not told:
         return None
     says = " ".join(told).removeprefix("Stop: ").replace(" Check it before anything is dipped.", "")

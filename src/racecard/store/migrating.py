@@ -17,7 +17,7 @@ from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
 
-from racecard.errors import Conflict, InvalidInput, Unready
+from racecard.errors import Conflict, InvalidInput, StoreUnavailable
 
 HEAD = "0010"
 """Newest migration; a test holds it against the folder of migrations."""
@@ -89,7 +89,7 @@ def version_of(path: Path) -> str:
             sqlite3.SQLITE_NOTADB,
             sqlite3.SQLITE_CORRUPT,
         ):
-            raise Unready(
+            raise StoreUnavailable(
                 f"{path} is damaged or no file of Racecard: restore the last backup with “racecard restore”."
             ) from exc
         raise

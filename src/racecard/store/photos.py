@@ -8,7 +8,7 @@ from hashlib import sha256
 from pathlib import Path
 
 from racecard.core.model.observation import Entry
-from racecard.errors import InvalidInput, NotFound, Unready
+from racecard.errors import InvalidInput, NotFound, StoreUnavailable
 from racecard.store.chain import photos_of
 from racecard.store.diary import load_entries, record_entries
 from racecard.store.engine import Shed
@@ -48,7 +48,7 @@ def keep_photo(shed: Shed, trial_id: str, entry: Entry, content: bytes) -> Entry
             path.unlink(missing_ok=True)
         if isinstance(exc, OSError):
             says = "The photo could not be written: make room on the disk, then it is tried again."
-            raise Unready(says) from exc
+            raise StoreUnavailable(says) from exc
         raise
     return kept
 

@@ -17,7 +17,7 @@ from racecard.core.log.days import elapsed_days
 from racecard.core.log.veil import veiled
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation
-from racecard.errors import Unready
+from racecard.errors import StoreUnavailable
 from racecard.store.clock import Ran, load_marks
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
@@ -100,7 +100,7 @@ def summaries(
                 continue
             out.append(Standing(id_, question, today, kept))
     if made:
-        with suppress(Unready):  # a list is told even where nothing can be written
+        with suppress(StoreUnavailable):  # a list is told even where nothing can be written
             _keep(shed, made)
     return out
 

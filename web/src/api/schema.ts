@@ -2498,6 +2498,12 @@ export interface components {
          */
         Carrier: "none" | "alcohol" | "water" | "talc" | "gel";
         /**
+         * Category
+         * @description Where a sum stands on the mixing bench.
+         * @enum {string}
+         */
+        Category: "Liquids" | "Powders" | "Home remedies" | "Pots and media" | "Seeds" | "Heat and light" | "Costs" | "Growth";
+        /**
          * CautionLine
          * @description A caution, one sentence.
          */
@@ -2699,10 +2705,10 @@ export interface components {
             p_exact: boolean;
             /** P Holm */
             p_holm: number | null;
-            /** Floor */
-            floor: number | null;
-            /** Floor Holm */
-            floor_holm: number | null;
+            /** Minimum P */
+            minimum_p: number | null;
+            /** Minimum P Holm */
+            minimum_p_holm: number | null;
             /** Harm */
             harm: boolean;
             /** Possible Harm */
@@ -3470,7 +3476,7 @@ export interface components {
         FlagOut: {
             /** Code */
             code: string;
-            gravity: components["schemas"]["Gravity"];
+            gravity: components["schemas"]["Severity"];
             /** Says */
             says: string;
         };
@@ -3518,12 +3524,6 @@ export interface components {
             /** Grades */
             grades: number[];
         };
-        /**
-         * Gravity
-         * @description How grave a flag is: good to know, a warning, or a refusal that needs an override.
-         * @enum {string}
-         */
-        Gravity: "note" | "warn" | "refuse";
         /**
          * GrownOut
          * @description A measure of later growth at one age.
@@ -3897,12 +3897,6 @@ export interface components {
          * @enum {string}
          */
         Layout: "blocks" | "pairs" | "sites" | "row and column" | "split" | "by hand";
-        /**
-         * Level
-         * @description The thing that is treated and given its place by lot: the unit.
-         * @enum {string}
-         */
-        Level: "propagule" | "container" | "tray" | "place" | "site";
         /**
          * LineIn
          * @description One line, as a grower writes it, and answers to its questions.
@@ -4644,7 +4638,7 @@ export interface components {
              */
             prior: string;
             /** @default propagule */
-            level: components["schemas"]["Level"];
+            level: components["schemas"]["UnitLevel"];
             /** @default blocks */
             layout: components["schemas"]["Layout"];
             /**
@@ -4820,7 +4814,7 @@ export interface components {
             look_days: number[];
             /** Prior */
             prior: string;
-            level: components["schemas"]["Level"];
+            level: components["schemas"]["UnitLevel"];
             layout: components["schemas"]["Layout"];
             /** Alike In */
             alike_in: string;
@@ -4983,10 +4977,10 @@ export interface components {
             at_full: number;
             /** At Gap */
             at_gap: number;
-            /** Floor */
-            floor: number;
-            /** Floor Holm */
-            floor_holm: number;
+            /** Minimum P */
+            minimum_p: number;
+            /** Minimum P Holm */
+            minimum_p_holm: number;
             /** Decidable */
             decidable: boolean;
             /** Needed */
@@ -5461,12 +5455,6 @@ export interface components {
             role: components["schemas"]["DeviceRole"];
         };
         /**
-         * Room
-         * @description Where a sum stands on the mixing bench.
-         * @enum {string}
-         */
-        Room: "Liquids" | "Powders" | "Home remedies" | "Pots and media" | "Seeds" | "Heat and light" | "Costs" | "Growth";
-        /**
          * RoundOut
          * @description One round of a trial. `stamp` is null for today (use the device's clock).
          *
@@ -5674,6 +5662,12 @@ export interface components {
             thing: string;
         };
         /**
+         * Severity
+         * @description How grave a flag is: good to know, a warning, or a refusal that needs an override.
+         * @enum {string}
+         */
+        Severity: "note" | "warn" | "refuse";
+        /**
          * ShapeOut
          * @description One path: SVG `d`, tones of fill and stroke, width of the stroke.
          */
@@ -5847,7 +5841,7 @@ export interface components {
         SumOut: {
             /** Key */
             key: string;
-            room: components["schemas"]["Room"];
+            room: components["schemas"]["Category"];
             /** Title */
             title: string;
             /** Answers */
@@ -6293,6 +6287,12 @@ export interface components {
          * @enum {string}
          */
         UnitKind: "container" | "propagule";
+        /**
+         * UnitLevel
+         * @description The thing that is treated and given its place by lot: the unit.
+         * @enum {string}
+         */
+        UnitLevel: "propagule" | "container" | "tray" | "place" | "site";
         /**
          * UnitOf
          * @description A unit of the grower's, and the factor to the kept one.

@@ -93,8 +93,8 @@ class PowerOut(Out):
     detectable: float | None
     at_full: float
     at_gap: float
-    floor: float
-    floor_holm: float
+    minimum_p: float
+    minimum_p_holm: float
     decidable: bool
     needed: int | None
     is_exact: bool
@@ -109,7 +109,7 @@ class PowerOut(Out):
             curve=_points(power.curve), curve_half=_points(half), curve_double=_points(double),
             units=power.units, family=power.family, measure=power.measure,
             detectable=power.detectable, at_full=power.at_full, at_gap=power.at_gap,
-            floor=power.floor, floor_holm=power.floor_holm, decidable=power.is_decidable,
+            minimum_p=power.minimum_p, minimum_p_holm=power.minimum_p_holm, decidable=power.is_decidable,
             needed=power.needed, is_exact=power.is_exact,
         )  # fmt: skip
 

@@ -145,8 +145,8 @@ class ComparisonOut(Out):
     p: float | None
     p_exact: bool
     p_holm: float | None
-    floor: float | None
-    floor_holm: float | None
+    minimum_p: float | None
+    minimum_p_holm: float | None
     harm: bool
     possible_harm: bool
     left_out: int
@@ -332,7 +332,7 @@ def _comparison(c: Comparison, whole: Whole, reference: int | None) -> Compariso
         gap=IntervalOut.from_core(c.gap), gap90=IntervalOut.from_core(c.gap90),
         ratio=rate / base if rate is not None and base else None,
         p=c.test.p if c.test else None, p_exact=c.test.is_exact if c.test else True,
-        p_holm=c.p_holm, floor=c.floor, floor_holm=c.floor_holm, harm=c.harm,
+        p_holm=c.p_holm, minimum_p=c.minimum_p, minimum_p_holm=c.minimum_p_holm, harm=c.harm,
         possible_harm=c.possible_harm, left_out=c.left_out,
         broken_interval=bool(outside and (c.p_holm is None or c.p_holm >= 0.05)),
         over_time=SecondaryOut.from_core(c.over_time), quality=SecondaryOut.from_core(c.quality),

@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
-from racecard.core.prepare.cards import Card, Gravity, Piece, Room, Sum, as_text
+from racecard.core.prepare.cards import Calculation, Card, Category, Piece, Severity, as_text
 from racecard.core.prepare.defaults import Default
 
 Fields = dict[str, str]
@@ -35,13 +35,13 @@ class SumOut(Out):
     """One sum: where it stands, what it answers, its fields."""
 
     key: str
-    room: Room
+    room: Category
     title: str
     answers: str
     fields: list[FieldOut]
 
     @classmethod
-    def from_core(cls, s: Sum) -> "SumOut":
+    def from_core(cls, s: Calculation) -> "SumOut":
         fields = [
             FieldOut(
                 key=f.key, label=f.label, start=f.start, optional=f.optional, hint=f.hint,
@@ -94,7 +94,7 @@ class FlagOut(Out):
     """Something to beware of."""
 
     code: str
-    gravity: Gravity
+    gravity: Severity
     says: str
 
 

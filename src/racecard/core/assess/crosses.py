@@ -24,7 +24,7 @@ from racecard.core.model import Plan
 from racecard.core.model.differences import traits
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import holm
-from racecard.core.stats.permutation import Redealer, floor_within
+from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 from racecard.core.stats.proportions import Interval, t_for
 
 MOST_FACTORS = 3
@@ -53,7 +53,7 @@ class Effect:
     gap: Interval
     p: float
     p_holm: float
-    floor: float
+    minimum_p: float
     grade: Grade
     is_final: bool = True
 
@@ -109,9 +109,9 @@ def cross_of(
     plan: Plan,
     results: Results,
     horizon: float,
-    redealer: Redealer,
+    permutations: PermutationTest,
     *,
-    deals: int,
+    resamples: int,
     may_be_clear: bool,
     is_final: bool = True,
     claims: int = 0,
@@ -135,7 +135,7 @@ def cross_of(
     used = shares.keep(shares.counted > 0)
     if not factors or horizon == 0 or len(np.unique(used.treatment)) < len(plan.treatments):
         return None
-    tool = _Tool(used, factors, redealer, deals, may_be_clear)  # of what is left alone
+    tool = _Tool(used, factors, permutations, resamples, may_be_clear)  # of what is left alone
     asked_main = [(f, k, ()) for f in factors for k in range(1, len(f.levels))]
     asked_simple: list[_Asked] = []
     for f in factors:
@@ -145,7 +145,10 @@ def cross_of(
             asked_simple += [(f, k, within) for k in range(1, len(f.levels))]
     page = claims + len(asked_main) + len(asked_simple)
     ways = [Missing.LEFT_OUT] if shares.is_whole else list(Missing)
-    tools = [_Tool(shares, factors, redealer, deals, may_be_clear, way, page, gate) for way in ways]
+    tools = [
+        _Tool(shares, factors, permutations, resamples, may_be_clear, way, page, gate)
+        for way in ways
+    ]
     main = _lowest_of([t.run(asked_main) for t in tools])
     graded = _lowest_of([t.run(asked_simple) for t in tools])
     interactions = tuple(
@@ -176,8 +179,8 @@ _Asked = tuple[Factor, int, Sequence[tuple[Factor, int]]]
 class _Tool:
     shares: Shares
     factors: Sequence[Factor]
-    redealer: Redealer
-    deals: int
+    permutations: PermutationTest
+    resamples: int
     may_be_clear: bool
     way: Missing = Missing.LEFT_OUT
     page: int = 0
@@ -223,28 +226,33 @@ class _Tool:
                 1.0,
                 Grade.CANNOT_TELL,
             )
-        test = self.redealer.test(
-            whole.share, treated, whole.block, deals=self.deals, held=whole.held, line=whole.line
+        test = self.permutations.test(
+            whole.share,
+            treated,
+            whole.block,
+            resamples=self.resamples,
+            held=whole.held,
+            line=whole.line,
         )
-        floor = floor_within(treated, whole.block, whole.held, whole.line)
+        minimum_p = minimum_p_within(treated, whole.block, whole.held, whole.line)
         return Effect(
-            factor.name, factor.levels[level], base, said, gap(whole, 1), test.p, test.p, floor,
+            factor.name, factor.levels[level], base, said, gap(whole, 1), test.p, test.p, minimum_p,
             Grade.TOO_CLOSE,
         )  # fmt: skip
 
     def graded(self, effects: Sequence[Effect]) -> tuple[Effect, ...]:
         """Holm over this family of effects, and its grades."""
-        ps, floors = holm([e.p for e in effects]), holm([e.floor for e in effects])
+        ps, floors = holm([e.p for e in effects]), holm([e.minimum_p for e in effects])
         return tuple(
             Effect(
-                e.factor, e.level, e.base, e.within, e.gap, e.p, p, floor,
+                e.factor, e.level, e.base, e.within, e.gap, e.p, p, minimum_p,
                 grade_of(
-                    p_holm=p, floor_holm=floor, ahead=e.gap.estimate > 0, interval=e.gap,
+                    p_holm=p, minimum_p_holm=minimum_p, ahead=e.gap.estimate > 0, interval=e.gap,
                     may_be_clear=self.may_be_clear
                     and page_allows(e.p, self.page, any_clear=self.gate),
                 ),
             )
-            for e, p, floor in zip(effects, ps, floors, strict=True)
+            for e, p, minimum_p in zip(effects, ps, floors, strict=True)
         )  # fmt: skip
 
     def interaction(self, f: Factor, g: Factor) -> Interaction:

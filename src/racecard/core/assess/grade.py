@@ -37,7 +37,7 @@ _CLEAR = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
 def grade_of(
     *,
     p_holm: float,
-    floor_holm: float,
+    minimum_p_holm: float,
     ahead: bool,
     interval: Interval | None,
     is_level: bool = False,
@@ -56,7 +56,7 @@ def grade_of(
         is_level: the 90 % interval lies inside the margin and level may be said at all.
         may_be_clear: False before the end day, or where the lot is known not to be drawn.
     """
-    if not below(floor_holm, CLEAR_LIMIT):
+    if not below(minimum_p_holm, CLEAR_LIMIT):
         return Grade.CANNOT_TELL
     has_limits = interval is not None and interval.low is not None
     crosses = has_limits and interval is not None and not interval.leaves_out_zero

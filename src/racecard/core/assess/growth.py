@@ -18,7 +18,7 @@ from racecard.core.model import CHECKS, Plan, Unit
 from racecard.core.model.observation import Entry, Scope
 from racecard.core.stats.gap_interval import spread_of_gap, weighted_gap
 from racecard.core.stats.multiplicity import holm
-from racecard.core.stats.permutation import Redealer, floor_within
+from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 from racecard.core.stats.proportions import Interval
 
 _JUDGED = ("height", "leaves", "true_leaves", "diameter")
@@ -62,9 +62,9 @@ def growth_of(
     plan: Plan,
     units: Sequence[Unit],
     entries: Iterable[Entry],
-    redealer: Redealer,
+    permutations: PermutationTest,
     *,
-    deals: int,
+    resamples: int,
     may_be_clear: bool,
 ) -> tuple[Grown, ...]:
     """Every measure that was taken of all arms at one age.
@@ -92,7 +92,14 @@ def growth_of(
         if age is not None:
             out.append(
                 _grown(
-                    plan, units, field, age, taken[field.name][age], redealer, deals, may_be_clear
+                    plan,
+                    units,
+                    field,
+                    age,
+                    taken[field.name][age],
+                    permutations,
+                    resamples,
+                    may_be_clear,
                 )
             )
     return tuple(out)
@@ -107,7 +114,7 @@ def _common_age(units: Sequence[Unit], by_age: dict[int, dict[int, float]]) -> i
 
 def _grown(
     plan: Plan, units: Sequence[Unit], field: Field, age: int, told: dict[int, float],
-    redealer: Redealer, deals: int, may_be_clear: bool,
+    permutations: PermutationTest, resamples: int, may_be_clear: bool,
 ) -> Grown:  # fmt: skip
     index = sorted(told)
     values = np.array([told[i] for i in index])
@@ -123,7 +130,7 @@ def _grown(
     for i in range(len(plan.treatments)):
         if plan.reference is None or i == plan.reference:
             continue
-        one = _compare(values, arm, block, held, i, plan.reference, redealer, deals)
+        one = _compare(values, arm, block, held, i, plan.reference, permutations, resamples)
         if one is not None:
             found.append((i, *one))
     family = [f for f in found if plan.treatments[f[0]].role not in CHECKS]
@@ -133,11 +140,11 @@ def _grown(
         Measured(
             i, gap, p, adjusted.get(i, p),
             _secondary(grade_of(
-                p_holm=adjusted.get(i, p), floor_holm=floors.get(i, floor), ahead=ahead,
+                p_holm=adjusted.get(i, p), minimum_p_holm=floors.get(i, minimum_p), ahead=ahead,
                 interval=gap, may_be_clear=may_be_clear,
             )),
         )
-        for i, gap, p, floor, ahead in found
+        for i, gap, p, minimum_p, ahead in found
     )  # fmt: skip
     return Grown(field.name, field.label, field.unit, age, arms, compared)
 
@@ -152,7 +159,7 @@ def _secondary(grade: Grade) -> Grade:
 
 def _compare(
     values: np.ndarray, arm: np.ndarray, block: np.ndarray, held: np.ndarray, one: int, zero: int,
-    redealer: Redealer, deals: int,
+    permutations: PermutationTest, resamples: int,
 ) -> tuple[Interval, float, float, bool] | None:  # fmt: skip
     """Gap with t limits, p of the permutation test of the mean [1], its floor and its way."""
     both = [b for b in np.unique(block) if {one, zero} <= set(arm[block == b])]
@@ -167,6 +174,6 @@ def _compare(
     else:
         half = spread.half(0.95)
         interval = Interval(gap, gap - half, gap + half, "measure")
-    test = redealer.test(v, treated, b, deals=deals, held=h if h.any() else None)
-    floor = floor_within(treated, b, h if h.any() else None)
-    return interval, test.p, floor, test.up < test.down
+    test = permutations.test(v, treated, b, resamples=resamples, held=h if h.any() else None)
+    minimum_p = minimum_p_within(treated, b, h if h.any() else None)
+    return interval, test.p, minimum_p, test.up < test.down

@@ -9,7 +9,7 @@ from racecard.core.assess.horizon import horizon_of
 from racecard.core.assess.strike import Shares, unit_shares
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,9 @@ class Harm:
         return self.p is None or not below(self.p, CLEAR_LIMIT)
 
 
-def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Redealer) -> Harm:
+def harm_of(
+    results: Results, one: int, zero: int, horizon: float, permutations: PermutationTest
+) -> Harm:
     """Central lot tests of the share lost and of the share injured.
 
     p < 0.05 without Holm and more in the treated is harm; below 0.10, or two or more lost against
@@ -65,13 +67,13 @@ def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Red
         return Harm(
             lost, lost0, n, n0, False, False, None, hurt, hurt0, units=units, units_control=units0
         )
-    p, more = _more_of(shares.lost / np.maximum(stuck, 1), treated, shares, redealer)
+    p, more = _more_of(shares.lost / np.maximum(stuck, 1), treated, shares, permutations)
     clear, maybe = more and below(p, CLEAR_LIMIT), more and below(p, LIKELY_LIMIT)
     maybe |= lost >= 2 and lost0 == 0
     hurt_more_in_control = False
     by_injury = False
     if signs is not None:
-        p_signs, more_signs = _more_of(signs.astype(float), treated, shares, redealer)
+        p_signs, more_signs = _more_of(signs.astype(float), treated, shares, permutations)
         by_injury = more_signs and below(p_signs, CLEAR_LIMIT)
         maybe |= more_signs and below(p_signs, LIKELY_LIMIT)
         hurt_more_in_control = not more_signs and below(p_signs, LIKELY_LIMIT)
@@ -83,21 +85,21 @@ def harm_of(results: Results, one: int, zero: int, horizon: float, redealer: Red
 
 
 def harms_of(
-    results: Results, reference: int | None, end: float | None, redealer: Redealer
+    results: Results, reference: int | None, end: float | None, permutations: PermutationTest
 ) -> tuple[tuple[int, Harm], ...]:
     """Harm of every treatment that was looked at beside the reference, at the age both can be judged at."""
     out = []
     for i in (int(a) for a in np.unique(results.treatment) if a != reference):
         if reference is not None and (age := horizon_of(results.only((i, reference)), end).age):
-            out.append((i, harm_of(results, i, reference, age, redealer)))
+            out.append((i, harm_of(results, i, reference, age, permutations)))
     return tuple(out)
 
 
 def _more_of(
-    share: Floats, treated: Bools, shares: Shares, redealer: Redealer
+    share: Floats, treated: Bools, shares: Shares, permutations: PermutationTest
 ) -> tuple[float, bool]:
     """P of a share against the arms, and whether the treated have more of it."""
     if float(np.ptp(share)) == 0:
         return 1.0, False
-    p = redealer.test(share, treated, shares.block, held=shares.held, line=shares.line).p
+    p = permutations.test(share, treated, shares.block, held=shares.held, line=shares.line).p
     return p, float(share[treated].mean()) > float(share[~treated].mean())

@@ -31,7 +31,14 @@ from racecard.core.model.differences import Entangled, because, entangled
 from racecard.core.model.results import Results
 from racecard.core.stats.interval_curve import Curve
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
-from racecard.core.stats.permutation import DEALS, LotTest, Redealer, firm, floor_within, refined
+from racecard.core.stats.permutation import (
+    RESAMPLES,
+    PermutationResult,
+    PermutationTest,
+    firm,
+    minimum_p_within,
+    refined,
+)
 from racecard.core.stats.proportions import Interval, wilson_limits, z_for
 
 
@@ -98,10 +105,10 @@ class Comparison:
     is_final: bool
     gap: Interval | None
     gap90: Interval | None
-    test: LotTest | None
+    test: PermutationResult | None
     p_holm: float | None
-    floor: float | None
-    floor_holm: float | None
+    minimum_p: float | None
+    minimum_p_holm: float | None
     grade: Grade | None
     asked: Grade | None
     grades_if_missing: tuple[Grade | None, Grade | None] | None
@@ -145,8 +152,8 @@ class Judgement:
 class _Primary:
     """The primary result of one comparison before grading."""
 
-    test: LotTest | None
-    floor: float | None
+    test: PermutationResult | None
+    minimum_p: float | None
     gap: Interval | None
     gap90: Interval | None
     left_out: int
@@ -164,13 +171,13 @@ class _Graded:
     horizon: Horizon
     primary: _Primary
     p_holm: float | None
-    floor_holm: float | None
+    minimum_p_holm: float | None
     grade: Grade | None
     if_missing: tuple[Grade | None, Grade | None] | None = None
 
 
 @dataclass(frozen=True, slots=True)
-class Called:
+class GradeOutcome:
     """What one treatment was called, without sentences: grade on strike, on what was asked, and gap."""
 
     index: int
@@ -179,15 +186,15 @@ class Called:
     gap: float | None
 
 
-def call(
+def grades_only(
     plan: Plan,
     results: Results,
     *,
-    redealer: Redealer,
-    deals: int = DEALS,
+    permutations: PermutationTest,
+    resamples: int = RESAMPLES,
     lot_drawn: bool | None = True,
     end_day: float | None = None,
-) -> tuple[Called, ...]:
+) -> tuple[GradeOutcome, ...]:
     """The grades of `judge` alone, by the same steps; for dry runs, which ask for nothing else.
 
     Args:
@@ -200,7 +207,9 @@ def call(
     """
     shared = plan.count_singly and results.has_shared_containers
     seen = results.counted_singly() if shared else results
-    context = _context(plan, seen, results, redealer, deals, shared, lot_drawn, end_day, True)
+    context = _context(
+        plan, seen, results, permutations, resamples, shared, lot_drawn, end_day, True
+    )
     return () if context is None else context.call_all()
 
 
@@ -209,11 +218,11 @@ def judge(
     results: Results,
     *,
     seed: int,
-    deals: int = DEALS,
+    resamples: int = RESAMPLES,
     lot_drawn: bool | None = True,
     end_day: float | None = None,
     timed: bool = True,
-    redealer: Redealer | None = None,
+    permutations: PermutationTest | None = None,
     refused: frozenset[int] = frozenset(),
 ) -> Judgement:
     """Judge a trial.
@@ -233,13 +242,13 @@ def judge(
     shared = plan.count_singly and results.has_shared_containers
     if shared:
         results = results.counted_singly()
-    redealer = redealer or Redealer(seed)
+    permutations = permutations or PermutationTest(seed)
     together = horizon_of_all(results, end_day)
     arms = tuple(
         _arm(results, i, end_day, shared, timed, together) for i in range(len(plan.treatments))
     )
     context = _context(
-        plan, results, containers, redealer, deals, shared, lot_drawn, end_day, timed
+        plan, results, containers, permutations, resamples, shared, lot_drawn, end_day, timed
     )
     if context is not None:
         context.refused = refused
@@ -302,14 +311,14 @@ def half_limits(curve: Curve, strike: ArmStrike) -> tuple[float | None, float | 
 
 
 def _context(
-    plan: Plan, results: Results, containers: Results, redealer: Redealer, deals: int, shared: bool,
+    plan: Plan, results: Results, containers: Results, permutations: PermutationTest, resamples: int, shared: bool,
     lot_drawn: bool | None, end_day: float | None, timed: bool,
 ) -> "_Context | None":  # fmt: skip
     """What runs the comparisons; None where the plan has nothing to compare with."""
     if plan.reference is None:
         return None
     return _Context(
-        plan, results, containers, plan.reference, redealer, deals, shared, lot_drawn, end_day, timed,
+        plan, results, containers, plan.reference, permutations, resamples, shared, lot_drawn, end_day, timed,
         tuple(e for e in entangled(plan) if not e.is_carrier_alone),
     )  # fmt: skip
 
@@ -320,8 +329,8 @@ class _Context:
     results: Results
     containers: Results
     reference: int
-    redealer: Redealer
-    deals: int
+    permutations: PermutationTest
+    resamples: int
     shared: bool
     lot_drawn: bool | None
     end_day: float | None
@@ -337,14 +346,16 @@ class _Context:
         primary = self._beside_what_was_asked(primary, asked)
         return tuple(self._comparison(p, asked[i], secondary[i]) for i, p in primary.items())
 
-    def call_all(self) -> tuple[Called, ...]:
+    def call_all(self) -> tuple[GradeOutcome, ...]:
         """The grades alone, by the same steps."""
         primary = self._all_primary()
         found = {} if self.plan.measure is Measure.STRIKE else self._beside(primary)[1]
         asked = self._on_what_was_asked(primary, found)
         primary = self._beside_what_was_asked(primary, asked)
         return tuple(
-            Called(i, p.grade, asked[i].grade, p.primary.gap.estimate if p.primary.gap else None)
+            GradeOutcome(
+                i, p.grade, asked[i].grade, p.primary.gap.estimate if p.primary.gap else None
+            )
             for i, p in primary.items()
         )
 
@@ -375,10 +386,12 @@ class _Context:
             out[i] = found
         return out
 
-    def _beside(self, primary: dict[int, _Graded]) -> tuple[dict[int, Beside], dict[Key, LotTest]]:
+    def _beside(
+        self, primary: dict[int, _Graded]
+    ) -> tuple[dict[int, Beside], dict[Key, PermutationResult]]:
         judged = {i: p for i, p in primary.items() if p.primary.why is not Why.NOT_LOOKED_AT}
         beside, found = Secondaries(
-            self.plan, self.results, self.reference, self.redealer, self.deals, self.shared,
+            self.plan, self.results, self.reference, self.permutations, self.resamples, self.shared,
             self.timed, self.lot_drawn, {i: p.horizon.age for i, p in judged.items()},
             self.plan.measure is Measure.STRIKE and any_clear(p.grade for p in judged.values()),
             frozenset(i for i, p in judged.items() if p.if_missing or p.horizon.stopped_early),
@@ -389,7 +402,7 @@ class _Context:
         return beside, found
 
     def _on_what_was_asked(
-        self, primary: dict[int, _Graded], found: dict[Key, LotTest]
+        self, primary: dict[int, _Graded], found: dict[Key, PermutationResult]
     ) -> dict[int, Asked]:
         """Results on the plan's own measure, Holm over its family; strike is graded already."""
         if self.plan.measure is Measure.STRIKE:
@@ -411,7 +424,7 @@ class _Context:
             else:
                 grade = grade_of(
                     p_holm=ps[i],
-                    floor_holm=p.floor_holm or 0.0,
+                    minimum_p_holm=p.minimum_p_holm or 0.0,
                     ahead=test.up < test.down,
                     interval=None,
                     may_be_clear=self._may_be_clear(p.horizon) and p.if_missing is None,
@@ -459,8 +472,8 @@ class _Context:
             is_blocks = shares.is_whole or missing is not Missing.LEFT_OUT
             why = Why.BLOCKS if is_blocks else Why.NOTHING_LEFT
             return _Primary(None, None, None, None, left_out, why)
-        test = self._test(units, treated, self.deals)
-        floor = floor_within(treated, units.block, units.held, units.line)
+        test = self._test(units, treated, self.resamples)
+        minimum_p = minimum_p_within(treated, units.block, units.held, units.line)
         rates = self._rates(pair, i, horizon.age) if missing is Missing.LEFT_OUT else None
         found = gap(units, i, rates=rates)
         apart = found.estimate * float(units.share[treated].mean() - units.share[~treated].mean())
@@ -470,7 +483,7 @@ class _Context:
         elif float(np.ptp(units.share)) == 0 and float(units.share[0]) in (0.0, 1.0):
             why = Why.ALL_STRUCK if units.share[0] == 1.0 else Why.NONE_STRUCK
         return _Primary(
-            test, floor, _not_beyond(found, test), gap(units, i, 0.90, rates=rates), left_out, why,
+            test, minimum_p, _not_beyond(found, test), gap(units, i, 0.90, rates=rates), left_out, why,
             rates is not None and apart < 0,
         )  # fmt: skip
 
@@ -489,9 +502,9 @@ class _Context:
         one, zero = (p if t is None else t for p, t in zip(plain, told, strict=True))
         return one, zero
 
-    def _test(self, units: Shares, treated: Bools, deals: int) -> LotTest:
-        return self.redealer.test(
-            units.share, treated, units.block, deals=deals, held=units.held, line=units.line
+    def _test(self, units: Shares, treated: Bools, resamples: int) -> PermutationResult:
+        return self.permutations.test(
+            units.share, treated, units.block, resamples=resamples, held=units.held, line=units.line
         )
 
     def _graded(
@@ -500,7 +513,7 @@ class _Context:
         """Primary result, Holm p, Holm floor and grade of every comparison, one way of counting."""
         primaries = {i: self._primary(i, horizon[i], missing) for i in others}
         family = [i for i in others if self.plan.treatments[i].role not in CHECKS]
-        if self.deals >= DEALS:  # a dry run, which asks for fewer, is not refined
+        if self.resamples >= RESAMPLES:  # a dry run, which asks for fewer, is not refined
             primaries = self._refined(primaries, family, horizon, missing)
         ps, floors = self._adjusted(primaries, family)
         for i in others:
@@ -522,10 +535,10 @@ class _Context:
     ) -> dict[int, _Primary]:  # fmt: skip
         """The same with sampled p values near a limit dealt more often."""
 
-        def again(i: int, deals: int) -> LotTest:
+        def again(i: int, resamples: int) -> PermutationResult:
             shares = unit_shares(self.results.only((i, self.reference)), horizon[i].age, i, missing)
             units, _ = comparable(shares, i, self.reference)
-            return self._test(units, units.treatment == i, deals)
+            return self._test(units, units.treatment == i, resamples)
 
         tests = {i: p.test for i, p in primaries.items() if p.test is not None}
         found = refined(
@@ -549,7 +562,7 @@ class _Context:
     ) -> tuple[dict[int, float], dict[int, float]]:
         tested = [i for i in family if primaries[i].test is not None]
         ps = holm([firm(t) for i in tested if (t := primaries[i].test) is not None])
-        floors = holm([f for i in tested if (f := primaries[i].floor) is not None])
+        floors = holm([f for i in tested if (f := primaries[i].minimum_p) is not None])
         return dict(zip(tested, ps, strict=True)), dict(zip(tested, floors, strict=True))
 
     def _grade(
@@ -568,7 +581,7 @@ class _Context:
             return Grade.CANNOT_TELL
         grade = grade_of(
             p_holm=ps[i],
-            floor_holm=floors[i],
+            minimum_p_holm=floors[i],
             ahead=primary.test.up < primary.test.down,
             interval=primary.gap,
             is_level=horizon.reached and self._is_level(primary, i, horizon.age),
@@ -592,12 +605,12 @@ class _Context:
         margin = self.plan.gap_points / 100
         if not -margin < limits.low <= limits.high < margin:
             return False
-        return harm_of(self.containers, i, self.reference, horizon, self.redealer).loss_alike
+        return harm_of(self.containers, i, self.reference, horizon, self.permutations).loss_alike
 
     def _comparison(self, found: _Graded, asked: Asked, beside: Beside) -> Comparison:
         i, primary, grade = found.index, found.primary, found.grade
         age = found.horizon.age
-        harm = harm_of(self.containers, i, self.reference, age, self.redealer)
+        harm = harm_of(self.containers, i, self.reference, age, self.permutations)
         margin = self.plan.gap_points / 100
         small = (
             grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
@@ -614,8 +627,8 @@ class _Context:
             primary.gap90,
             primary.test,
             found.p_holm,
-            primary.floor,
-            found.floor_holm,
+            primary.minimum_p,
+            found.minimum_p_holm,
             grade,
             asked.grade,
             found.if_missing,
@@ -677,12 +690,12 @@ class _Context:
         return settled_by(
             shares, i, primary.gap, self.plan.gap_points / 100, len(self.plan.candidates),
             may_be_seen=primary.why is Why.TESTED and primary.test is not None
-            and primary.floor is not None and below(primary.floor, CLEAR_LIMIT),
+            and primary.minimum_p is not None and below(primary.minimum_p, CLEAR_LIMIT),
             usual_likeness=self.plan.likeness,
         )  # fmt: skip
 
 
-def _not_beyond(found: Interval, test: LotTest) -> Interval:
+def _not_beyond(found: Interval, test: PermutationResult) -> Interval:
     """The interval with its limit nearer 0 at 0 where its own unadjusted test does not leave 0 out."""
     if not found.leaves_out_zero or below(test.p, CLEAR_LIMIT):
         return found

@@ -25,7 +25,7 @@ from racecard.core.model import Plan
 from racecard.core.model.differences import PROPERTIES, traits
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below, holm
-from racecard.core.stats.permutation import DEALS, MOST_DEALS, Redealer
+from racecard.core.stats.permutation import MOST_RESAMPLES, RESAMPLES, PermutationTest
 from racecard.core.streams import generator
 
 _AMOUNT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s].*)$")
@@ -55,7 +55,7 @@ class Ladder:
     unit: str
     steps: tuple[Step, ...]
     p: float
-    floor: float
+    minimum_p: float
     shape: str
     grade: Grade
     best: int | None
@@ -126,9 +126,9 @@ def ladder_of(
     plan: Plan,
     results: Results,
     horizon: float,
-    redealer: Redealer,
+    permutations: PermutationTest,
     *,
-    deals: int,
+    resamples: int,
     may_be_clear: bool,
     is_final: bool = True,
     claims: int = 0,
@@ -157,24 +157,26 @@ def ladder_of(
     if len(np.unique(used.treatment)) < len(arms) or len(arms) < 3 or _were_apart(used, arms):
         return None
     rank = np.array([arms.index(int(t)) for t in used.treatment])
-    seen = _trend(used, rank, len(arms), redealer.seed, deals)
-    floor = _floor(rank, used.block)
+    seen = _trend(used, rank, len(arms), permutations.seed, resamples)
+    minimum_p = _floor(rank, used.block)
     may_be_clear = may_be_clear and page_allows(seen.firm, claims + 1, any_clear=gate)
     steps = tuple(_step(shares, i, dose) for i, dose in rungs)
-    ways, grades = [shares], [_grade(seen.firm, floor, may_be_clear)]
+    ways, grades = [shares], [_grade(seen.firm, minimum_p, may_be_clear)]
     if not shares.is_whole:
         ways += _ways(shares, arms, seen)
         for way in ways[1:]:
             kept = way.keep(np.isin(way.treatment, arms))
             ranked = np.array([arms.index(int(t)) for t in kept.treatment])
-            again = _trend(kept, ranked, len(arms), redealer.seed, deals)
-            grades.append(_grade(again.firm, floor, may_be_clear))
+            again = _trend(kept, ranked, len(arms), permutations.seed, resamples)
+            grades.append(_grade(again.firm, minimum_p, may_be_clear))
     grade = max(grades, key=_ORDER.index)
-    named = [_best(w, tuple(_step(w, i, d) for i, d in rungs), redealer, deals) for w in ways]
+    named = [
+        _best(w, tuple(_step(w, i, d) for i, d in rungs), permutations, resamples) for w in ways
+    ]
     best = named[0][0] if may_be_clear and len({n[0] for n in named}) == 1 else None
     good = tuple(i for i in arms if any(i in n[1] for n in named))
     return Ladder(
-        name, unit, steps, seen.p, floor, seen.shape, grade, best, good, is_final,
+        name, unit, steps, seen.p, minimum_p, seen.shape, grade, best, good, is_final,
     )  # fmt: skip
 
 
@@ -232,7 +234,7 @@ class _Trend:
     rises: bool
 
 
-def _trend(used: Shares, rank: Ints, k: int, seed: int, deals: int) -> _Trend:
+def _trend(used: Shares, rank: Ints, k: int, seed: int, resamples: int) -> _Trend:
     """The largest standardised contrast over all deals, dealt more often while its p is near a limit."""
     named = contrasts(k)
     coefficients = np.array([c for _, c in named])
@@ -252,7 +254,7 @@ def _trend(used: Shares, rank: Ints, k: int, seed: int, deals: int) -> _Trend:
     error = np.sqrt(np.where(spread > 0, spread, np.inf))
     found = coefficients[:, rank] @ values / error
     top = int(np.argmax(np.abs(found)))
-    most = min(MOST_DEALS, max(deals, _MOST_CELLS // len(values)))
+    most = min(MOST_RESAMPLES, max(resamples, _MOST_CELLS // len(values)))
     while True:
         hits = sum(
             int(
@@ -261,26 +263,26 @@ def _trend(used: Shares, rank: Ints, k: int, seed: int, deals: int) -> _Trend:
                     >= abs(found[top]) - 1e-9
                 )
             )
-            for totals in _dealt_totals(values, rank, used.block, k, seed, deals)
+            for totals in _dealt_totals(values, rank, used.block, k, seed, resamples)
         )
-        p = (1 + hits) / (1 + deals)
-        half = 2.576 * sqrt(max(p * (1 - p), 1 / deals) / deals)
+        p = (1 + hits) / (1 + resamples)
+        half = 2.576 * sqrt(max(p * (1 - p), 1 / resamples) / resamples)
         is_near = any(p - half <= limit <= p + half for limit in (CLEAR_LIMIT, LIKELY_LIMIT))
-        if not is_near or 4 * deals > most or deals < DEALS:
-            firm = p + half if is_near and deals >= DEALS else p
+        if not is_near or 4 * resamples > most or resamples < RESAMPLES:
+            firm = p + half if is_near and resamples >= RESAMPLES else p
             return _Trend(p, min(1.0, firm), named[top][0], named[top][1], bool(found[top] > 0))
-        deals *= 4
+        resamples *= 4
 
 
 def _dealt_totals(
-    values: Floats, rank: Ints, block: Ints, k: int, seed: int, deals: int
+    values: Floats, rank: Ints, block: Ints, k: int, seed: int, resamples: int
 ) -> Iterator[Floats]:
     """Totals of every arm under deals of all arms within blocks, shape (deals, k), in chunks."""
     rng = generator(seed, "ladder", len(values), k)
-    size = max(1, min(deals, _CHUNK_CELLS // max(1, len(values))))
+    size = max(1, min(resamples, _CHUNK_CELLS // max(1, len(values))))
     groups = [(values[block == b], np.eye(k)[rank[block == b]]) for b in np.unique(block)]
-    for start in range(0, deals, size):
-        n = min(size, deals - start)
+    for start in range(0, resamples, size):
+        n = min(size, resamples - start)
         totals = np.zeros((n, k))
         for mine, arms in groups:
             order = np.argsort(rng.random((n, len(mine))), axis=1)
@@ -297,9 +299,9 @@ def _floor(rank: Ints, block: Ints) -> float:
     return float(min(1.0, 2 * np.exp(-log_ways)))
 
 
-def _grade(p: float, floor: float, may_be_clear: bool) -> Grade:
+def _grade(p: float, minimum_p: float, may_be_clear: bool) -> Grade:
     """Two-sided by its nature: a trend is found or not, without ahead or behind."""
-    if not below(floor, CLEAR_LIMIT):
+    if not below(minimum_p, CLEAR_LIMIT):
         return Grade.CANNOT_TELL
     if below(p, CLEAR_LIMIT) and may_be_clear:
         return Grade.CLEAR_LEAD
@@ -307,13 +309,13 @@ def _grade(p: float, floor: float, may_be_clear: bool) -> Grade:
 
 
 def _best(
-    shares: Shares, steps: Sequence[Step], redealer: Redealer, deals: int
+    shares: Shares, steps: Sequence[Step], permutations: PermutationTest, resamples: int
 ) -> tuple[int | None, tuple[int, ...]]:
     """The dose told apart from its tested neighbours, and the doses not behind the top one."""
     top = max(range(len(steps)), key=lambda i: steps[i].rate or 0.0)
     others = [i for i in range(len(steps)) if i != top]
     ps = {
-        i: _pair_p(shares, steps[top].treatment, steps[i].treatment, redealer, deals)
+        i: _pair_p(shares, steps[top].treatment, steps[i].treatment, permutations, resamples)
         for i in others
     }
     near = [i for i in others if abs(i - top) == 1]
@@ -325,11 +327,13 @@ def _best(
     return (steps[top].treatment if named else None), good
 
 
-def _pair_p(shares: Shares, one: int, two: int, redealer: Redealer, deals: int) -> float:
+def _pair_p(
+    shares: Shares, one: int, two: int, permutations: PermutationTest, resamples: int
+) -> float:
     units, _ = comparable(shares, one, two)
     treated = units.treatment == one
     if not treated.any() or treated.all():
         return 1.0
-    return redealer.test(
-        units.share, treated, units.block, deals=deals, held=units.held, line=units.line
+    return permutations.test(
+        units.share, treated, units.block, resamples=resamples, held=units.held, line=units.line
     ).p

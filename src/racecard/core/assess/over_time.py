@@ -8,7 +8,7 @@ from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.assess.horizon import unseen_at, with_not_known
 from racecard.core.model.results import Results, look_table, resolved_days
 from racecard.core.stats.interval_curve import fit_curve, strike_scores
-from racecard.core.stats.permutation import LotTest, Redealer
+from racecard.core.stats.permutation import PermutationResult, PermutationTest
 
 UNEQUAL = "looked at or lifted unequally"
 _UNEQUAL_POINTS = 0.10
@@ -18,7 +18,7 @@ _UNEQUAL_POINTS = 0.10
 class OverTime:
     """Lot test of strike over time, or the reason why its p is withheld."""
 
-    test: LotTest | None
+    test: PermutationResult | None
     reason: str = ""
     ahead: bool = False
 
@@ -56,7 +56,13 @@ def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
 
 
 def compare_over_time(
-    results: Results, one: int, zero: int, redealer: Redealer, *, deals: int, end: float = np.inf
+    results: Results,
+    one: int,
+    zero: int,
+    permutations: PermutationTest,
+    *,
+    resamples: int,
+    end: float = np.inf,
 ) -> OverTime:
     """Lot test of strike over time between two arms.
 
@@ -83,8 +89,8 @@ def compare_over_time(
     treated = pair.treatment[keep] == one
     if not keep.any() or np.ptp(unit_score[keep]) < 1e-12:
         return OverTime(None, "nothing has struck yet that could set the two apart")
-    test = redealer.test(
-        unit_score[keep], treated, pair.block[keep], deals=deals,
+    test = permutations.test(
+        unit_score[keep], treated, pair.block[keep], resamples=resamples,
         held=None if pair.held is None else pair.held[keep],
         line=None if pair.line is None else pair.line[keep],
     )  # fmt: skip

@@ -15,7 +15,7 @@ from racecard.core.assess.strike import Missing, Shares, comparable, estimated_r
 from racecard.core.model import Plan
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
-from racecard.core.stats.permutation import Redealer, floor_within
+from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 
 _TIE = 5e-10
 
@@ -50,9 +50,9 @@ def placings(
     plan: Plan,
     results: Results,
     horizon: float,
-    redealer: Redealer,
+    permutations: PermutationTest,
     *,
-    deals: int,
+    resamples: int,
     is_final: bool = True,
     is_drawn: bool = True,
     called: Mapping[int, bool] | None = None,
@@ -88,7 +88,7 @@ def placings(
         estimated = estimated_rate(results, a, horizon)
         plain = float(used.share[used.treatment == a].mean())
         rates[a] = plain if estimated is None else estimated
-    pairs, floors = _tested(results, shares, arms, horizon, redealer, deals)
+    pairs, floors = _tested(results, shares, arms, horizon, permutations, resamples)
     differ = _differing(pairs) if is_final and is_drawn else set()
     for arm, is_clear in (called or {}).items():
         if not is_clear and reference is not None:
@@ -107,8 +107,8 @@ _Signed = tuple[float, bool]
 
 
 def _tested(
-    results: Results, shares: Shares, arms: Sequence[int], horizon: float, redealer: Redealer,
-    deals: int,
+    results: Results, shares: Shares, arms: Sequence[int], horizon: float, permutations: PermutationTest,
+    resamples: int,
 ) -> tuple[dict[tuple[int, int], list[_Signed]], list[float]]:  # fmt: skip
     """The tests of every pair, one for each way of counting what is missing, and their floors."""
     pairs: dict[tuple[int, int], list[_Signed]] = {}
@@ -125,12 +125,17 @@ def _tested(
             treated = units.treatment == one
             if min(treated.sum(), (~treated).sum()) < 2:
                 break
-            test = redealer.test(
-                units.share, treated, units.block, deals=deals, held=units.held, line=units.line
+            test = permutations.test(
+                units.share,
+                treated,
+                units.block,
+                resamples=resamples,
+                held=units.held,
+                line=units.line,
             )
             told.append((test.p, test.up < test.down))
             if scene is mine:
-                floors.append(floor_within(treated, units.block, units.held, units.line))
+                floors.append(minimum_p_within(treated, units.block, units.held, units.line))
         else:
             pairs[one, two] = told
     return pairs, floors

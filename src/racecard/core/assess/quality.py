@@ -11,7 +11,7 @@ import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import LotTest, Redealer
+from racecard.core.stats.permutation import PermutationResult, PermutationTest
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,7 @@ class Quality:
     random control one, ties counting half.
     """
 
-    test: LotTest | None
+    test: PermutationResult | None
     superiority: float | None
     superiority_struck: float | None
     reason: str = ""
@@ -66,7 +66,7 @@ def arm_quality(results: Results, arm: int) -> ArmQuality | None:
 
 
 def compare_quality(
-    results: Results, one: int, zero: int, redealer: Redealer, *, deals: int
+    results: Results, one: int, zero: int, permutations: PermutationTest, *, resamples: int
 ) -> Quality:
     """Lot test of the root score on aligned ranks [1]; without blocks exact Mann–Whitney [2]."""
     if np.all(np.isnan(results.score)):
@@ -83,8 +83,8 @@ def compare_quality(
     if not keep.any():
         return Quality(None, superiority, on_struck, "no block has scores of both")
     ranks = aligned_ranks(scores[keep], results.block[keep])
-    test = redealer.test(
-        ranks, treated[keep], results.block[keep], deals=deals,
+    test = permutations.test(
+        ranks, treated[keep], results.block[keep], resamples=resamples,
         held=None if results.held is None else results.held[keep],
         line=None if results.line is None else results.line[keep],
     )  # fmt: skip

@@ -10,7 +10,7 @@ from racecard.core.assess.strike import SHARED
 from racecard.core.model import CHECKS, Plan
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below, holm
-from racecard.core.stats.permutation import LotTest, Redealer, firm, refined
+from racecard.core.stats.permutation import PermutationResult, PermutationTest, firm, refined
 
 Key = tuple[str, int]
 """What was compared, "speed" or "quality", and the treatment."""
@@ -42,8 +42,8 @@ class Secondaries:
     plan: Plan
     results: Results
     reference: int
-    redealer: Redealer
-    deals: int
+    permutations: PermutationTest
+    resamples: int
     shared: bool
     timed: bool
     lot_drawn: bool | None
@@ -56,7 +56,7 @@ class Secondaries:
 
     def run(
         self, others: Sequence[int], is_final: dict[int, bool]
-    ) -> tuple[dict[int, Beside], dict[Key, LotTest]]:
+    ) -> tuple[dict[int, Beside], dict[Key, PermutationResult]]:
         """Every treatment against the reference, and the tests of the candidates by what they ask."""
         speed: dict[int, OverTime] = {}
         quality: dict[int, Quality] = {}
@@ -81,7 +81,9 @@ class Secondaries:
     def _compared(self, i: int) -> tuple[OverTime, Quality]:
         if self.shared:
             return OverTime(None, SHARED), Quality(None, None, None, SHARED)
-        quality = compare_quality(self.results, i, self.reference, self.redealer, deals=self.deals)
+        quality = compare_quality(
+            self.results, i, self.reference, self.permutations, resamples=self.resamples
+        )
         if not self.timed:
             return OverTime(None, "no days are told"), quality
         return (
@@ -89,31 +91,43 @@ class Secondaries:
                 self.results,
                 i,
                 self.reference,
-                self.redealer,
-                deals=self.deals,
+                self.permutations,
+                resamples=self.resamples,
                 end=self.horizon[i],
             ),
             quality,
         )
 
-    def _settled(self, tests: dict[Key, LotTest | None]) -> dict[Key, LotTest]:
+    def _settled(self, tests: dict[Key, PermutationResult | None]) -> dict[Key, PermutationResult]:
         return refined(
             {key: t for key, t in tests.items() if t is not None},
             lambda key, found: [
                 list(found.values()), [t for k, t in found.items() if k[0] == key[0]]
             ],
-            lambda key, deals: self._again(*key, deals),
+            lambda key, resamples: self._again(*key, resamples),
         )  # fmt: skip
 
-    def _again(self, kind: str, i: int, deals: int) -> LotTest | None:
+    def _again(self, kind: str, i: int, resamples: int) -> PermutationResult | None:
         if kind == "speed":
             return compare_over_time(
-                self.results, i, self.reference, self.redealer, deals=deals, end=self.horizon[i]
+                self.results,
+                i,
+                self.reference,
+                self.permutations,
+                resamples=resamples,
+                end=self.horizon[i],
             ).test
-        return compare_quality(self.results, i, self.reference, self.redealer, deals=deals).test
+        return compare_quality(
+            self.results, i, self.reference, self.permutations, resamples=resamples
+        ).test
 
     def _graded(
-        self, test: LotTest | None, reason: str, found: dict[Key, LotTest], key: Key, final: bool
+        self,
+        test: PermutationResult | None,
+        reason: str,
+        found: dict[Key, PermutationResult],
+        key: Key,
+        final: bool,
     ) -> Secondary:
         if test is None:
             return Secondary(None, None, None, reason)

@@ -12,7 +12,7 @@ import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import Called, call
+from racecard.core.assess.judge import GradeOutcome, grades_only
 from racecard.core.assess.strike import unit_shares
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.truths import Nuisance, true_share
@@ -20,10 +20,10 @@ from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.days import planned_looks
 from racecard.core.model import CHECKS, Cell, Kind, Layout, Measure, Plan
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.core.text.verdicts import points
 
-DEALS = 2_000
+RESAMPLES = 2_000
 _SCORE_SPREAD = 0.9
 _STEP = 10
 
@@ -73,7 +73,7 @@ class Season:
     truths: Sequence[Truth]
     nuisance: Nuisance
     seed: int
-    redealer: Redealer
+    permutations: PermutationTest
     sizes: tuple[int, int] | None = None
     """Least and most plants in a container, drawn anew for each; None: as the plan says."""
 
@@ -88,7 +88,7 @@ class Season:
     ) -> "Season":
         """Cells without a treatment are left out."""
         kept = [c for c in cells if c.treatment >= 0]
-        return cls(plan, kept, truths, nuisance, seed, Redealer(seed))
+        return cls(plan, kept, truths, nuisance, seed, PermutationTest(seed))
 
     def results(self, number: int) -> tuple[Results, list[Cell]]:
         """What is seen in one season, and where its units stood."""
@@ -111,11 +111,11 @@ class Season:
         out[np.argsort(block, kind="stable")] = arm[order]
         return out
 
-    def called(self, number: int) -> tuple[tuple[Called, ...], Results]:
+    def called(self, number: int) -> tuple[tuple[GradeOutcome, ...], Results]:
         """The grades of one season, by the steps of the finish, and what was seen in it."""
         results, _ = self.results(number)
-        found = call(
-            self.plan, results, redealer=self.redealer, deals=DEALS,
+        found = grades_only(
+            self.plan, results, permutations=self.permutations, resamples=RESAMPLES,
             lot_drawn=self.plan.layout is not Layout.BY_HAND, end_day=self.plan.length_days,
         )  # fmt: skip
         return found, results
@@ -124,7 +124,7 @@ class Season:
         """One season through the whole finish, to be looked at."""
         results, cells = self.results(number)
         whole = whole_finish(
-            self.plan, results, seed=self.seed, cells=cells, deals=DEALS,
+            self.plan, results, seed=self.seed, cells=cells, resamples=RESAMPLES,
             lot_drawn=self.plan.layout is not Layout.BY_HAND, end_day=self.plan.length_days,
         )  # fmt: skip
         return whole, results

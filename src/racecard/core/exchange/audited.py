@@ -11,7 +11,7 @@ from enum import StrEnum
 from math import ceil, floor
 
 from racecard.core.stats.multiplicity import below
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 from racecard.core.stats.proportions import newcombe
 from racecard.core.text.verdicts import points
 from racecard.errors import InvalidInput
@@ -330,4 +330,4 @@ def _p(k1: int, n1: int, k0: int, n0: int) -> float:
 
     scores = np.repeat([1.0, 0.0, 1.0, 0.0], [k1, n1 - k1, k0, n0 - k0])
     treated = np.arange(n1 + n0) < n1
-    return Redealer(1).test(scores, treated, np.zeros(n1 + n0, dtype=np.int64)).p
+    return PermutationTest(1).test(scores, treated, np.zeros(n1 + n0, dtype=np.int64)).p

@@ -18,7 +18,7 @@ from racecard.core.assess.strike import unit_shares
 from racecard.core.model import Cell, Kind, Plan
 from racecard.core.model.results import Results
 from racecard.core.notes import Evidence, Kept, Note, Seen, Table, collect
-from racecard.core.stats.permutation import DEALS, Redealer
+from racecard.core.stats.permutation import RESAMPLES, PermutationTest
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import Interval
 from racecard.core.stats.seed_indices import Index, indices
@@ -73,7 +73,7 @@ def whole_finish(
     *,
     seed: int,
     cells: Sequence[Cell] = (),
-    deals: int = DEALS,
+    resamples: int = RESAMPLES,
     lot_drawn: bool | None = True,
     end_day: float | None = None,
     timed: bool = True,
@@ -100,18 +100,18 @@ def whole_finish(
         kept: what else a whole trial has kept, for the notes.
         table: the table the results came from, for the notes.
     """
-    redealer = Redealer(seed)
+    permutations = PermutationTest(seed)
     judgement = judge(
-        plan, results, seed=seed, deals=deals, lot_drawn=lot_drawn, end_day=end_day, refused=refused,
-        timed=timed, redealer=redealer,
+        plan, results, seed=seed, resamples=resamples, lot_drawn=lot_drawn, end_day=end_day, refused=refused,
+        timed=timed, permutations=permutations,
     )  # fmt: skip
     plan = with_isolated_names(plan)
     drawn = lot_drawn is not False
     day = horizon_of_all(results, end_day).age
     is_final = judgement.is_final and not judgement.stopped_early and not refused
     may_be_clear = is_final and drawn
-    harms = harms_of(results, plan.reference, end_day, redealer)
-    seen = Seen(results, judgement, redealer, harms, end_day, lot_drawn, deals, refused)
+    harms = harms_of(results, plan.reference, end_day, permutations)
+    seen = Seen(results, judgement, permutations, harms, end_day, lot_drawn, resamples, refused)
     notes = collect(Evidence(plan, cells, seen, kept, table))
     if plan.count_singly and results.has_shared_containers:
         plain = replace(bare(plan, judgement), notes=notes)
@@ -120,11 +120,11 @@ def whole_finish(
     family = [c for c in judgement.comparisons if c.index in plan.family]
     gate, claims = any_clear(c.asked for c in family), len(family)
     cross = cross_of(
-        plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear,
+        plan, results, day, permutations, resamples=resamples, may_be_clear=may_be_clear,
         is_final=judgement.is_final, claims=claims, gate=gate,
     )  # fmt: skip
     ladder = ladder_of(
-        plan, results, day, redealer, deals=deals, may_be_clear=may_be_clear,
+        plan, results, day, permutations, resamples=resamples, may_be_clear=may_be_clear,
         is_final=judgement.is_final, claims=claims, gate=gate,
     )  # fmt: skip
     ladder = _as_called(ladder, judgement)
@@ -149,8 +149,8 @@ def whole_finish(
             plan,
             results,
             day,
-            redealer,
-            deals=deals,
+            permutations,
+            resamples=resamples,
             is_final=is_final,
             is_drawn=drawn,
             called={c.index: any_clear([c.grade]) for c in judgement.comparisons},

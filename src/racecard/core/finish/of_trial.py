@@ -20,7 +20,7 @@ from racecard.core.model.results import Results
 from racecard.core.notes import Kept
 from racecard.core.notes.registry import Dosed
 from racecard.core.prepare.register import AgentLot
-from racecard.core.stats.permutation import DEALS, Redealer
+from racecard.core.stats.permutation import RESAMPLES, PermutationTest
 from racecard.core.text.companions import growth_statements
 
 _CLEAR_SIGN = 2
@@ -52,7 +52,7 @@ def finish_of(
     today: int | None = None,
     agents: Mapping[str, AgentLot] | None = None,
     dosed: Sequence[Dosed] = (),
-    deals: int = DEALS,
+    resamples: int = RESAMPLES,
 ) -> TrialFinish:
     """Judge a started trial.
 
@@ -74,13 +74,13 @@ def finish_of(
     results = replace(results, injured=injured_units(units, told))
     drawn = lot_was_drawn(trial)
     whole = whole_finish(
-        plan, results, seed=trial.seed, cells=[u.cell for u in units], deals=deals,
+        plan, results, seed=trial.seed, cells=[u.cell for u in units], resamples=resamples,
         lot_drawn=drawn, end_day=plan.length_days,
         refused=chosen_survivors(plan, units, told, results),
         kept=Kept(trial, log, entries, units, agents or {}, dosed),
     )  # fmt: skip
     growth = growth_of(
-        plan, units, entries, Redealer(trial.seed), deals=deals,
+        plan, units, entries, PermutationTest(trial.seed), resamples=resamples,
         may_be_clear=whole.judgement.is_final and drawn,
     )  # fmt: skip
     whole = whole.with_statements(s for g in growth for s in growth_statements(plan, g))

@@ -8,7 +8,7 @@ from racecard.core.assess.judge import Comparison
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.dated import days_late, lot_was_drawn
 from racecard.core.log.days import date_of_day, zone
-from racecard.core.model import Layout, Level, Measure, Plan, Trial
+from racecard.core.model import Layout, Measure, Plan, Trial, UnitLevel
 from racecard.core.plan.compare import LABELS
 from racecard.core.plan.record import short
 from racecard.core.streams import shown_seed
@@ -146,8 +146,8 @@ def _against(c: Comparison | None, is_reference: bool) -> tuple[str, str, str]:
 
 
 _UNIT = {
-    Level.PROPAGULE: "single plant", Level.CONTAINER: "container", Level.TRAY: "tray",
-    Level.PLACE: "place", Level.SITE: "site",
+    UnitLevel.PROPAGULE: "single plant", UnitLevel.CONTAINER: "container", UnitLevel.TRAY: "tray",
+    UnitLevel.PLACE: "place", UnitLevel.SITE: "site",
 }  # fmt: skip
 
 

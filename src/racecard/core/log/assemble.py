@@ -33,7 +33,7 @@ def in_force(observations: Iterable[Observation]) -> list[Observation]:
     return [row for row in kept if row.id not in replaced]
 
 
-def undecided(observations: Iterable[Observation]) -> list[Observation]:
+def conflicting(observations: Iterable[Observation]) -> list[Observation]:
     """Rows that disagree with a standing one and wait for the grower to decide.
 
     A device does not disagree with itself: what it sent late is older than what stands.

@@ -80,7 +80,7 @@ def planned_hour(plan: Plan) -> datetime | None:
     return said if said.tzinfo else said.replace(tzinfo=zone(plan.time_zone))
 
 
-def righted(row: _Row, sent_at: datetime | None, now: datetime) -> _Row:
+def clock_corrected(row: _Row, sent_at: datetime | None, now: datetime) -> _Row:
     """A row with its stamp put right by how far the device's clock is off.
 
     Args:

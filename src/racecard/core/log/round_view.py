@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from racecard.core.log.assemble import in_force, undecided, unit_logs
+from racecard.core.log.assemble import conflicting, in_force, unit_logs
 from racecard.core.log.course import (
     course,
     last_day_for_looks,
@@ -81,7 +81,7 @@ def round_of(trial: Trial, log: Sequence[Observation], entries: Sequence[Entry],
     drawn = set(sampled(trial).get(day, ()))
     seconds = set(second_sample(trial))
     marks = {e.target: int(e.value("score") or 0) for e in told if e.kind == "second"}
-    others = {o.unit_id: o for o in undecided(log) if o.day == day or o.kind == "score"}
+    others = {o.unit_id: o for o in conflicting(log) if o.day == day or o.kind == "score"}
     full = rounds_made(logs, trial.plan.per_container)
     dots = course(trial.plan, day, {d: made for d, made in full.items() if d < day})
     units = tuple(

@@ -13,11 +13,11 @@ from racecard.core.model.terms import (
     Day0,
     Kind,
     Layout,
-    Level,
     Measure,
     Role,
     Status,
     Subject,
+    UnitLevel,
 )
 from racecard.core.model.trial import (
     BORDER,
@@ -46,7 +46,6 @@ __all__ = [
     "History",
     "Kind",
     "Layout",
-    "Level",
     "Measure",
     "Override",
     "Plan",
@@ -56,5 +55,6 @@ __all__ = [
     "Treatment",
     "Trial",
     "Unit",
+    "UnitLevel",
     "row_letters",
 ]

@@ -10,10 +10,10 @@ from racecard.core.model.terms import (
     Day0,
     Kind,
     Layout,
-    Level,
     Measure,
     Role,
     Subject,
+    UnitLevel,
 )
 
 Property = Annotated[
@@ -128,7 +128,7 @@ class Plan:
     expected_score: float = 2.5
     look_days: Annotated[tuple[int, ...], Most(800)] = ()
     prior: LongText = ""
-    level: Level = Level.PROPAGULE
+    level: UnitLevel = UnitLevel.PROPAGULE
     layout: Layout = Layout.BLOCKS
     alike_in: Annotated[str, Like("^(place|size|day|person|household)$")] = "place"
     likeness: float = 0.10

@@ -31,7 +31,7 @@ class Measure(StrEnum):
     QUALITY = "quality"
 
 
-class Level(StrEnum):
+class UnitLevel(StrEnum):
     """The thing that is treated and given its place by lot: the unit."""
 
     PROPAGULE = "propagule"

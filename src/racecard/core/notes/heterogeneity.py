@@ -100,7 +100,7 @@ def uneven_bench(e: Evidence) -> Iterator[Said]:
     cells = [c for c, n in zip(e.cells, counted, strict=True) if n > 0]
     for line in ("row", "column"):
         at = np.array([c.row if line == "row" else c.col for c in cells], float)
-        p, rises = gradient(used.share, at, used.treatment, e.seen.redealer.seed)
+        p, rises = gradient(used.share, at, used.treatment, e.seen.permutations.seed)
         if below(p, _GRADIENT_LIMIT):
             way = "more" if rises else "fewer"
             yield (
@@ -143,7 +143,7 @@ def containers_disagree(e: Evidence) -> Iterator[Said]:
     """Fires where containers of one treatment differ more than plants dealt among them would."""
     used = _used(e)
     assert e.seen is not None
-    if used is not None and below(containers_p(used, e.seen.redealer.seed), _LIMIT):
+    if used is not None and below(containers_p(used, e.seen.permutations.seed), _LIMIT):
         yield (
             "Containers of one treatment vary more than chance explains, so something besides the treatment acts on containers.",
             "The analysis allows for it. Next time use more containers with fewer plants each.",

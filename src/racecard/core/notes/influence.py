@@ -11,7 +11,7 @@ from racecard.core.assess.strike import Shares, comparable, gap, unit_shares
 from racecard.core.model import CHECKS
 from racecard.core.notes.registry import Evidence, Needs, Said, rule
 from racecard.core.stats.multiplicity import holm
-from racecard.core.stats.permutation import Redealer, floor_within
+from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 
 _CALLED = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND, Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND)
 _MOST_UNITS = 400
@@ -39,7 +39,7 @@ def depends_on_one(e: Evidence) -> Iterator[Said]:
             continue
         others = {k: p for k, p in family.items() if k != c.index} if c.index in family else {}
         may_be_clear = seen.lot_drawn is not False and c.is_final
-        if _rests(units, c, others, seen.redealer, may_be_clear, seen.deals):
+        if _rests(units, c, others, seen.permutations, may_be_clear, seen.resamples):
             yield (
                 f"The verdict on {plan.treatments[c.index].name} depends on one unit: without it, or with the opposite result, the grade would change.",
                 "Read it as the weaker grade, and repeat before you rely on it.",
@@ -50,22 +50,27 @@ def _rests(
     units: Shares,
     c: Comparison,
     others: Mapping[int, float],
-    redealer: Redealer,
+    permutations: PermutationTest,
     may_be_clear: bool,
-    deals: int,
+    resamples: int,
 ) -> bool:
     weakest: tuple[float, Shares] | None = None
     for changed in _one_changed(units):
         treated = changed.treatment == c.index
         if not treated.any() or treated.all():
             return True
-        test = redealer.test(
-            changed.share, treated, changed.block, deals=deals, held=changed.held, line=changed.line
+        test = permutations.test(
+            changed.share,
+            treated,
+            changed.block,
+            resamples=resamples,
+            held=changed.held,
+            line=changed.line,
         )
-        floor = floor_within(treated, changed.block, changed.held, changed.line)
+        minimum_p = minimum_p_within(treated, changed.block, changed.held, changed.line)
         grade = grade_of(
             p_holm=holm([test.p, *others.values()])[0],
-            floor_holm=min(1.0, floor * (len(others) + 1)),
+            minimum_p_holm=min(1.0, minimum_p * (len(others) + 1)),
             ahead=test.up < test.down,
             interval=None,
             may_be_clear=may_be_clear,

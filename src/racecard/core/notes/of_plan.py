@@ -9,10 +9,10 @@ from racecard.core.log.days import look_spacing, planned_looks
 from racecard.core.model import Layout, Measure, Plan, Role
 from racecard.core.model.differences import because, entangled, lacks_carrier_control
 from racecard.core.notes.registry import Evidence, Needs, Said, rule
-from racecard.core.plan.power import false_pair_chance, most_candidates, plan_floor
+from racecard.core.plan.power import false_pair_chance, most_candidates, plan_minimum_p
 from racecard.core.plan.suggestions import endpoint_cannot_answer
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below
-from racecard.core.stats.permutation import floor_of
+from racecard.core.stats.permutation import minimum_p_of
 
 _AGAINST = "what the treatments are compared with"
 _NUMBERS = "numbers and the least chance"
@@ -136,19 +136,19 @@ def one_unit_planned(e: Evidence) -> Iterator[Said]:
 def too_few_planned(e: Evidence) -> Iterator[Said]:
     """Fires where the smallest p the plan can give, after Holm, is 0.05 or more."""
     plan = e.plan
-    floor = _planned_floor(plan)
-    if floor is not None and not below(floor, CLEAR_LIMIT):
+    minimum_p = _planned_floor(plan)
+    if minimum_p is not None and not below(minimum_p, CLEAR_LIMIT):
         fewest = min(plan.units_of)
         family = max(1, len(plan.family))
-        yield too_few(fewest, floor, min(plan.drawn_blocks, fewest), family)
+        yield too_few(fewest, minimum_p, min(plan.drawn_blocks, fewest), family)
 
 
 @rule("too_many_arms", "Too many treatments", Needs.DRAFT, _NUMBERS)
 def too_many_treatments(e: Evidence) -> Iterator[Said]:
     """Fires where too few units are there for all comparisons, but enough for some."""
     plan = e.plan
-    floor = _planned_floor(plan)
-    if floor is None or below(floor, CLEAR_LIMIT):
+    minimum_p = _planned_floor(plan)
+    if minimum_p is None or below(minimum_p, CLEAR_LIMIT):
         return
     family = max(1, len(plan.family))
     judged = most_candidates(sum(plan.units_of), plan.drawn_blocks, len(plan.treatments))
@@ -165,9 +165,9 @@ def too_many_treatments(e: Evidence) -> Iterator[Said]:
 def many_pairs(e: Evidence) -> Iterator[Said]:
     """Fires where so many treatments stand side by side that some pair will look different by chance."""
     arms = len(e.plan.treatments)
-    floor = _planned_floor(e.plan)
+    minimum_p = _planned_floor(e.plan)
     pairs = arms * (arms - 1) // 2
-    if floor is not None and below(floor, CLEAR_LIMIT) and pairs >= _MANY_PAIRS:
+    if minimum_p is not None and below(minimum_p, CLEAR_LIMIT) and pairs >= _MANY_PAIRS:
         yield (
             f"{arms} treatments make {pairs} pairs. If all were equal, some pair would look different by "
             f"chance {100 * false_pair_chance(arms):.0f} times in 100, each pair tested alone.",
@@ -221,12 +221,12 @@ def one_unit(per_container: int, family: int = 1) -> Said:
     )
 
 
-def too_few(units: int, floor: float, blocks: int, family: int) -> Said:
+def too_few(units: int, minimum_p: float, blocks: int, family: int) -> Said:
     """What is said of a design whose best result chance would still give too often."""
     share = "" if family < 2 else f", allowing for {family} comparisons"
     return (
         f"With {units} per treatment, even the largest possible difference would arise by chance "
-        f"{_in_hundred(floor)} times in 100{share}.",
+        f"{_in_hundred(minimum_p)} times in 100{share}.",
         f"Set at least {_enough(units, blocks, family)} of each, or compare fewer treatments.",
     )
 
@@ -239,7 +239,7 @@ def _planned_floor(plan: Plan) -> float | None:
     """Smallest p after Holm; None where there is nothing to compare, or one unit only."""
     if not _is_sized(plan) or min(plan.units_of) == 1:
         return None
-    return min(1.0, max(1, len(plan.family)) * plan_floor(plan))
+    return min(1.0, max(1, len(plan.family)) * plan_minimum_p(plan))
 
 
 def _enough(units: int, blocks: int, family: int) -> int:
@@ -254,7 +254,7 @@ def _enough(units: int, blocks: int, family: int) -> int:
 def _family_floor(treated: int, control: int, blocks: int, family: int) -> float:
     block = np.concatenate([np.arange(treated) % blocks, np.arange(control) % blocks])
     arm = np.arange(treated + control) < treated
-    return min(1.0, floor_of(arm, block) * max(1, family))
+    return min(1.0, minimum_p_of(arm, block) * max(1, family))
 
 
 def _in_hundred(p: float) -> str:

@@ -12,7 +12,7 @@ from racecard.core.model.results import look_table, resolved_days
 from racecard.core.notes.of_plan import SHARED, one_unit, too_few
 from racecard.core.notes.registry import Evidence, Needs, Said, Seen, rule, words_list
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
-from racecard.core.stats.permutation import floor_within
+from racecard.core.stats.permutation import minimum_p_within
 
 _NUMBERS = "numbers and the least chance"
 _LOOKS = "when it was looked at"
@@ -50,9 +50,9 @@ def too_few_left(e: Evidence) -> Iterator[Said]:
     found = _comparable(e)
     if not found or any(n == 1 for n, _ in found):
         return
-    floor = max(holm([f for _, f in found]))
-    if not below(floor, CLEAR_LIMIT):
-        yield too_few(min(e.plan.units_of), floor, e.plan.drawn_blocks, len(found))
+    minimum_p = max(holm([f for _, f in found]))
+    if not below(minimum_p, CLEAR_LIMIT):
+        yield too_few(min(e.plan.units_of), minimum_p, e.plan.drawn_blocks, len(found))
 
 
 def _comparable(e: Evidence) -> list[tuple[int, float]]:
@@ -70,8 +70,8 @@ def _comparable(e: Evidence) -> list[tuple[int, float]]:
         treated = units.treatment == i
         fewest = int(min(treated.sum(), (~treated).sum()))
         if fewest:
-            floor = floor_within(treated, units.block, units.held, units.line)
-            out.append((fewest, floor))
+            minimum_p = minimum_p_within(treated, units.block, units.held, units.line)
+            out.append((fewest, minimum_p))
     return out
 
 

@@ -18,7 +18,7 @@ from racecard.core.model.observation import Entry, Observation
 from racecard.core.model.results import Results
 from racecard.core.model.table_rows import Sheet
 from racecard.core.prepare.register import AgentLot
-from racecard.core.stats.permutation import Redealer
+from racecard.core.stats.permutation import PermutationTest
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,11 +52,11 @@ class Seen:
 
     results: Results
     judgement: Judgement
-    redealer: Redealer
+    permutations: PermutationTest
     harms: tuple[tuple[int, Harm], ...]
     end: float | None
     lot_drawn: bool | None
-    deals: int
+    resamples: int
     refused: frozenset[int] = frozenset()
 
 

@@ -123,12 +123,12 @@ def _chance_of_apart(values: Floats, treatment: Ints, block: Ints, seed: int) ->
     if len(np.unique(treatment)) < 2 or float(np.ptp(values)) == 0:
         return None
     rng = generator(seed, "baseline", len(values), legacy=(_STREAM, len(values)))
-    deals = np.broadcast_to(values, (_DEALS, len(values))).copy()
+    resamples = np.broadcast_to(values, (_DEALS, len(values))).copy()
     for b in np.unique(block):
         here = np.flatnonzero(block == b)
-        deals[:, here] = rng.permuted(deals[:, here], axis=1)
+        resamples[:, here] = rng.permuted(resamples[:, here], axis=1)
     seen = float(_spread(values[None, :], treatment)[0])
-    hits = int(np.sum(_spread(deals, treatment) >= seen - 1e-9))
+    hits = int(np.sum(_spread(resamples, treatment) >= seen - 1e-9))
     return (1 + hits) / (1 + _DEALS)
 
 

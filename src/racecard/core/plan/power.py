@@ -27,7 +27,7 @@ from racecard.core.plan.sampled import (
     score_profile,
     strike_profile,
 )
-from racecard.core.stats.permutation import CLEAR_ENOUGH, floor_of
+from racecard.core.stats.permutation import CLEAR_ENOUGH, minimum_p_of
 
 AIM = 0.8
 _MOST_SEARCHED = 400
@@ -58,8 +58,8 @@ class PlanPower:
     detectable: float | None
     at_full: float
     at_gap: float
-    floor: float
-    floor_holm: float
+    minimum_p: float
+    minimum_p_holm: float
     needed: int | None
     is_exact: bool
     level: "LevelPower | None" = None
@@ -67,7 +67,7 @@ class PlanPower:
     @property
     def is_decidable(self) -> bool:
         """Whether any outcome at all could be called clear."""
-        return self.floor_holm < CLEAR_ENOUGH
+        return self.minimum_p_holm < CLEAR_ENOUGH
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,9 +104,9 @@ def _bare(plan: Plan) -> Plan:
 
 @lru_cache(maxsize=128)
 def _power(plan: Plan) -> PlanPower:
-    floor = plan_floor(plan)
+    minimum_p = plan_minimum_p(plan)
     family = max(1, len(plan.family))
-    holm = min(1.0, family * floor)
+    holm = min(1.0, family * minimum_p)
     curve = _curve(plan, 5.0, _CURVE_TRIALS)
     can = holm < CLEAR_ENOUGH
     most = _widest(plan)
@@ -114,14 +114,14 @@ def _power(plan: Plan) -> PlanPower:
     at_full = power_at(plan, most, trials=_CURVE_TRIALS) if can else 0.0
     return PlanPower(
         min(plan.units_of), family, plan.measure, curve, _detectable(plan, curve, at_full) if can else None,
-        at_full, at_gap, floor, holm, _needed(plan, at_gap), _is_exact(plan), _level(plan),
+        at_full, at_gap, minimum_p, holm, _needed(plan, at_gap), _is_exact(plan), _level(plan),
     )  # fmt: skip
 
 
 @lru_cache(maxsize=256)
 def _curve(plan: Plan, step: float, trials: int) -> tuple[tuple[float, float], ...]:
     """Chance of a clear call at gaps from none to the widest; `step` in points."""
-    can = max(1, len(plan.family)) * plan_floor(plan) < CLEAR_ENOUGH
+    can = max(1, len(plan.family)) * plan_minimum_p(plan) < CLEAR_ENOUGH
     return tuple((g, power_at(plan, g, trials=trials) if can else 0.0) for g in _gaps(plan, step))
 
 
@@ -190,13 +190,13 @@ def _scaled_up(chance: float, larger: float, family: int) -> float:
     return float(ndtr(reach * np.sqrt(larger) - za))
 
 
-def plan_floor(plan: Plan) -> float:
+def plan_minimum_p(plan: Plan) -> float:
     """The smallest p that one comparison of this design can give."""
     treated, control = _arm_sizes(plan)
     if plan.is_paired:
         return min(1.0, 2.0 * 0.5 ** len(treated))
     block = np.concatenate([np.repeat(np.arange(len(s)), s) for s in (treated, control)])
-    return floor_of(np.arange(len(block)) < sum(treated), block)
+    return minimum_p_of(np.arange(len(block)) < sum(treated), block)
 
 
 def most_candidates(units: int, blocks: int, arms: int) -> int:

@@ -198,10 +198,12 @@ def _tail_of_units(bench: Bench, u1: Floats, u0: Floats, by: str) -> Floats:
 
 def _counted_tail(bench: Bench, x1: Floats, x0: Floats) -> Floats:
     """Smaller tail over every deal of the units within their blocks."""
-    deals = np.zeros((1, 0))
+    resamples = np.zeros((1, 0))
     for a, b in zip(bench.treated, bench.control, strict=True):
         part = _all_deals(a + b, a)
-        deals = np.hstack((np.repeat(deals, len(part), axis=0), np.tile(part, (len(deals), 1))))
+        resamples = np.hstack(
+            (np.repeat(resamples, len(part), axis=0), np.tile(part, (len(resamples), 1)))
+        )
     at1 = np.cumsum((0, *bench.treated))
     at0 = np.cumsum((0, *bench.control))
     units = np.concatenate(
@@ -215,17 +217,17 @@ def _counted_tail(bench: Bench, x1: Floats, x0: Floats) -> Floats:
     out = np.empty(len(units))
     for start in range(0, len(units), 1000):
         chunk = slice(start, start + 1000)
-        sums = units[chunk] @ deals.T
+        sums = units[chunk] @ resamples.T
         up = (sums >= seen[chunk] - 1e-9).mean(axis=1)
         out[chunk] = np.minimum(up, (sums <= seen[chunk] + 1e-9).mean(axis=1))
     return out
 
 
 def _all_deals(n: int, n1: int) -> Floats:
-    deals = np.zeros((comb(n, n1), n))
+    resamples = np.zeros((comb(n, n1), n))
     for i, chosen in enumerate(combinations(range(n), n1)):
-        deals[i, chosen] = 1.0
-    return deals
+        resamples[i, chosen] = 1.0
+    return resamples
 
 
 def _spread_of_deals(

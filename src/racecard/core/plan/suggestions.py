@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from racecard.core.log.days import look_spacing, planned_looks
-from racecard.core.model import Layout, Level, Measure, Plan, Subject
+from racecard.core.model import Layout, Measure, Plan, Subject, UnitLevel
 from racecard.core.model.differences import entangled
 from racecard.core.plan.bench import block_sizes
 from racecard.core.plan.record import as_record
@@ -109,8 +109,8 @@ def _of_arms(plan: Plan) -> Iterator[Offer]:
 def unit_says(plan: Plan) -> str:
     """How many units an arm there are, said at once in the grower's own things."""
     thing = {
-        Level.PROPAGULE: plan.kind.value, Level.CONTAINER: "container", Level.TRAY: "tray",
-        Level.PLACE: "place", Level.SITE: "site",
+        UnitLevel.PROPAGULE: plan.kind.value, UnitLevel.CONTAINER: "container", UnitLevel.TRAY: "tray",
+        UnitLevel.PLACE: "place", UnitLevel.SITE: "site",
     }[plan.level]  # fmt: skip
     units = min(plan.units_of, default=plan.units)
     plants = units * plan.per_container

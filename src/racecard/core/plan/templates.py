@@ -12,11 +12,11 @@ from racecard.core.model import (
     Day0,
     Kind,
     Layout,
-    Level,
     Plan,
     Role,
     Subject,
     Treatment,
+    UnitLevel,
 )
 
 
@@ -71,7 +71,7 @@ class Template:
     stages: tuple[str, ...]
     arms: tuple[Treatment, ...]
     blind: bool = True
-    level: Level = Level.PROPAGULE
+    level: UnitLevel = UnitLevel.PROPAGULE
     per_container: int = 1
     units: int = 24
     blocks: int = 4
@@ -133,7 +133,7 @@ TEMPLATES = (
             _control("Sown dry", ("wetting", "dry")),
             _other("Soaked overnight", ("wetting", "12 h in water"), carrier=Carrier.NONE),
         ),
-        level=Level.CONTAINER, per_container=10, units=8,
+        level=UnitLevel.CONTAINER, per_container=10, units=8,
     ),
     Template(
         Subject.CONDITION, "Warmth, light or cover",
@@ -145,7 +145,7 @@ TEMPLATES = (
             _control("As usual", ("temperature", "18 °C"), detail="18 °C"),
             _other("Warmer", ("temperature", "24 °C"), agent=Agent.NOTHING, detail="24 °C"),
         ),
-        blind=False, level=Level.PLACE, per_container=20, units=4, blocks=1,
+        blind=False, level=UnitLevel.PLACE, per_container=20, units=4, blocks=1,
     ),
     Template(
         Subject.MEDIUM, "Growing medium",
@@ -167,7 +167,7 @@ TEMPLATES = (
             _control("In a pot of medium", ("container", "pot of medium")),
             _other("In a jar of water", ("container", "jar of water"), agent=Agent.NOTHING),
         ),
-        blind=False, level=Level.CONTAINER, per_container=3, units=8, blocks=2,
+        blind=False, level=UnitLevel.CONTAINER, per_container=3, units=8, blocks=2,
     ),
     Template(
         Subject.DIVISION, "Bulb, scale or division",

@@ -12,10 +12,10 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from racecard.core.prepare.cautions import Caution
-    from racecard.core.prepare.given import Given
+    from racecard.core.prepare.inputs import Inputs
 
 
-class Gravity(StrEnum):
+class Severity(StrEnum):
     """How grave a flag is: good to know, a warning, or a refusal that needs an override."""
 
     NOTE = "note"
@@ -23,7 +23,7 @@ class Gravity(StrEnum):
     REFUSE = "refuse"
 
 
-class Room(StrEnum):
+class Category(StrEnum):
     """Where a sum stands on the mixing bench."""
 
     LIQUIDS = "Liquids"
@@ -37,7 +37,7 @@ class Room(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Made:
+class Amount:
     """One amount: of what, its value in `unit`, and how it is written on the card."""
 
     what: str
@@ -51,7 +51,7 @@ class Flag:
     """Something to beware of, in one sentence, with a stable code."""
 
     code: str
-    gravity: Gravity
+    gravity: Severity
     says: str
 
 
@@ -88,7 +88,7 @@ class Question:
 class Answer:
     """What a sum makes of its fields."""
 
-    amounts: tuple[Made, ...]
+    amounts: tuple[Amount, ...]
     says: tuple[str, ...]
     flags: tuple[Flag, ...] = ()
     cautions: "tuple[Caution, ...]" = ()
@@ -111,7 +111,7 @@ class Card:
     key: str
     title: str
     understood: tuple[str, ...]
-    amounts: tuple[Made, ...]
+    amounts: tuple[Amount, ...]
     says: tuple[str, ...]
     flags: tuple[Flag, ...]
     questions: tuple[Question, ...]
@@ -128,7 +128,7 @@ class Card:
     @property
     def is_refused(self) -> bool:
         """Whether a guard stops this; only an override with a reason lets it pass."""
-        return any(f.gravity is Gravity.REFUSE for f in self.flags)
+        return any(f.gravity is Severity.REFUSE for f in self.flags)
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,30 +144,30 @@ class Field:
 
 
 @dataclass(frozen=True, slots=True)
-class Sum:
+class Calculation:
     """A sum of the mixing bench: where it stands, what it answers, its fields and its work."""
 
     key: str
-    room: Room
+    room: Category
     title: str
     answers: str
     fields: tuple[Field, ...]
-    work: "Callable[[Given], Answer]"
+    work: "Callable[[Inputs], Answer]"
 
 
 def note(code: str, says: str) -> Flag:
     """A flag that is good to know."""
-    return Flag(code, Gravity.NOTE, says)
+    return Flag(code, Severity.NOTE, says)
 
 
 def warn(code: str, says: str) -> Flag:
     """A flag that warns."""
-    return Flag(code, Gravity.WARN, says)
+    return Flag(code, Severity.WARN, says)
 
 
 def refuse(code: str, says: str) -> Flag:
     """A flag that stops."""
-    return Flag(code, Gravity.REFUSE, says)
+    return Flag(code, Severity.REFUSE, says)
 
 
 def as_text(card: Card) -> str:
@@ -179,6 +179,6 @@ def as_text(card: Card) -> str:
         taken = q.chosen or q.usual
         label = next((o.label for o in q.options if o.value == taken), "not settled")
         out.append(f"{q.asks} {label}{'' if q.chosen or not q.usual else ' (the usual reading)'}")
-    out += [f"{'Stop' if f.gravity is Gravity.REFUSE else 'Mind'}: {f.says}" for f in card.flags]
+    out += [f"{'Stop' if f.gravity is Severity.REFUSE else 'Mind'}: {f.says}" for f in card.flags]
     out += [c.says for c in card.cautions]
     return "\n".join(out)

@@ -4,8 +4,8 @@ Proof and payoff are two questions: a bet can be good and unproven. Money is in 
 grower reckons in.
 """
 
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown
 from racecard.core.stats.proportions import newcombe
 from racecard.errors import InvalidInput
@@ -22,7 +22,7 @@ def _fisher(h1: int, n1: int, h0: int, n0: int) -> float:
     return float(fisher_exact([[h1, n1 - h1], [h0, n0 - h0]]).pvalue)
 
 
-def _each(given: Given) -> Answer:
+def _each(given: Inputs) -> Answer:
     parts: list[tuple[str, float, str]] = []
     if given.has("pack"):
         pack, shipping, usable = (
@@ -59,8 +59,8 @@ def _each(given: Given) -> Answer:
         )
     total = sum(p[1] for p in parts)
     amounts = [
-        Made("Each", total, "", money(total)),
-        *(Made(name, value, "", money(value)) for name, value, _ in parts),
+        Amount("Each", total, "", money(total)),
+        *(Amount(name, value, "", money(value)) for name, value, _ in parts),
     ]
     says = [f"{name}: {how} = {money(value)}." for name, value, how in parts]
     return Answer(
@@ -75,7 +75,7 @@ def _each(given: Given) -> Answer:
     )
 
 
-def _pays(given: Given) -> Answer:
+def _pays(given: Inputs) -> Answer:
     cost, extra = given.number("cost", 0.0), given.number("extra", 0.0)
     flags: list[Flag] = []
     if given.has("hits_control") and given.has("hits_treated"):
@@ -90,17 +90,17 @@ def _pays(given: Given) -> Answer:
             "Where none strikes, no plant has a price: give shares above 0.", "/fields/control"
         )
     plain, treated, most = cost / p0, (cost + extra) / p1, cost * (p1 / p0 - 1)
-    amounts = [Made("A struck plant, untreated", plain, "", money(plain)), Made("A struck plant, treated", treated, "", money(treated)),
-               Made("Most the treatment may cost, a fixed number wanted", most, "", money(most))]  # fmt: skip
+    amounts = [Amount("A struck plant, untreated", plain, "", money(plain)), Amount("A struck plant, treated", treated, "", money(treated)),
+               Amount("Most the treatment may cost, a fixed number wanted", most, "", money(most))]  # fmt: skip
     says = [f"Untreated {money(cost)} ÷ {p0:.2f} = {money(plain)}; treated {money(cost + extra)} ÷ {p1:.2f} = {money(treated)}.",
             f"For a fixed number of plants it pays while it costs less than {money(cost)} × ({p1:.2f} ÷ {p0:.2f} − 1) = {money(most)} a cutting: "
             f"{'it does' if extra < most else 'it does not'}."]  # fmt: skip
     if given.has("worth"):
         worth = given.number("worth", 0.01)
         gain = (p1 - p0) * worth - extra
-        amounts.insert(0, Made("Gained a cutting", gain, "", money(gain)))
+        amounts.insert(0, Amount("Gained a cutting", gain, "", money(gain)))
         amounts.append(
-            Made(
+            Amount(
                 "Gain that pays for it",
                 100 * extra / worth,
                 "points",
@@ -119,29 +119,29 @@ def _pays(given: Given) -> Answer:
                 f"The gap is {100 * (p1 - p0):.0f} points, 95 % from {100 * g_low:.1f} to {100 * g_high:.1f} (p = {p:.3f}): the results fit a gain of {money(low)} and {money(high)}."
             )
             amounts += [
-                Made("Gap, from", g_low, "", f"{100 * g_low:.1f} points"),
-                Made("Gap, to", g_high, "", f"{100 * g_high:.1f} points"),
-                Made("p", p, "", f"{p:.3f}"),
+                Amount("Gap, from", g_low, "", f"{100 * g_low:.1f} points"),
+                Amount("Gap, to", g_high, "", f"{100 * g_high:.1f} points"),
+                Amount("p", p, "", f"{p:.3f}"),
             ]
             if gain > 0 and low < 0:
                 flags.append(note("good_bet", "It probably pays, but that is not proven."))
     return Answer(tuple(amounts), tuple(says), tuple(flags))
 
 
-def _stem(given: Given) -> Answer:
+def _stem(given: Inputs) -> Answer:
     per, share = given.number("per_stem", 0.01, 1000), given.percent("share") / 100
     plants = per * share
-    amounts = [Made("Plants a mother stem", plants, "", shown(plants))]
+    amounts = [Amount("Plants a mother stem", plants, "", shown(plants))]
     says = [f"{shown(per)} cuttings × {100 * share:.0f} % = {shown(plants)} plants from one stem."]
     if given.has("stem_cost"):
         cost = given.number("stem_cost") / plants
-        amounts.append(Made("Stock a plant", cost, "", money(cost)))
+        amounts.append(Amount("Stock a plant", cost, "", money(cost)))
         says.append(
             f"{given.text('stem_cost')} ÷ {shown(plants)} = {money(cost)} of stock a plant."
         )
     if given.has("other_per") and given.has("other_share"):
         other = given.number("other_per", 0.01, 1000) * given.percent("other_share") / 100
-        amounts.append(Made("The other way", other, "", f"{shown(other)} plants a stem"))
+        amounts.append(Amount("The other way", other, "", f"{shown(other)} plants a stem"))
         better = (
             "This way gives more plants from a stem"
             if plants > other
@@ -154,17 +154,17 @@ def _stem(given: Given) -> Answer:
 
 
 SUMS = (
-    Sum("each", Room.COSTS, "Cost of a cutting or pot", "Material with shipping, labour, medium, treatment.", (
+    Calculation("each", Category.COSTS, "Cost of a cutting or pot", "Material with shipping, labour, medium, treatment.", (
         Field("pack", "Pack price", "18"), Field("shipping", "Shipping and tax", "6", optional=True), Field("usable", "Usable in the pack", "40"),
         Field("minutes", "Minutes each", "4.5", optional=True), Field("hourly", "Hourly rate", "18", optional=True),
         Field("bag", "Bag of medium", "24", optional=True), Field("carriage", "Its carriage", "7.50", optional=True), Field("bag_l", "Litres in the bag", "50", optional=True),
         Field("pot", "Medium each", "350 mL", optional=True), Field("batch", "Batch of dip", "2.10", optional=True), Field("dipped", "Cuttings really dipped", "200", optional=True)), _each),
-    Sum("pays", Room.COSTS, "Does the treatment pay?", "Cost of a struck plant, and the gain that pays for it.", (
+    Calculation("pays", Category.COSTS, "Does the treatment pay?", "Cost of a struck plant, and the gain that pays for it.", (
         Field("cost", "Cost of a cutting", "0.60"), Field("extra", "Treatment, extra", "0.12"), Field("worth", "Worth of a success", "3.50", optional=True),
         Field("control", "Untreated strikes, %", "55 %", optional=True), Field("treated", "Treated strikes, %", "75 %", optional=True),
         Field("hits_control", "Or counted: untreated struck", optional=True), Field("n_control", "of", optional=True),
         Field("hits_treated", "treated struck", optional=True), Field("n_treated", "of", optional=True)), _pays),
-    Sum("stem", Room.COSTS, "Plants from a mother stem", "When a stem is what is scarce.", (
+    Calculation("stem", Category.COSTS, "Plants from a mother stem", "When a stem is what is scarce.", (
         Field("per_stem", "Cuttings a stem gives", "4"), Field("share", "Strike, %", "50 %"), Field("stem_cost", "Cost of a stem", optional=True),
         Field("other_per", "The other way gives", "1", optional=True), Field("other_share", "and strikes, %", "80 %", optional=True)), _stem),
 )  # fmt: skip

@@ -2,8 +2,18 @@
 
 from collections.abc import Iterator
 
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note, refuse, warn
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.cards import (
+    Amount,
+    Answer,
+    Calculation,
+    Category,
+    Field,
+    Flag,
+    note,
+    refuse,
+    warn,
+)
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import Dimension, shown
 from racecard.errors import InvalidInput
 
@@ -57,7 +67,7 @@ def ratio_flags(ratio: float, within: float) -> Iterator[Flag]:
         yield note("dose_right", "The dose agrees with the recipe.")
 
 
-def _check(given: Given) -> Answer:
+def _check(given: Inputs) -> Answer:
     recipe = given.quantity("recipe", Dimension.VOLUME, Dimension.MASS)
     made = given.quantity("made", Dimension.VOLUME, Dimension.MASS)
     if recipe.unit.dimension is not made.unit.dimension:
@@ -70,9 +80,9 @@ def _check(given: Given) -> Answer:
     unit = "g" if made.unit.dimension is Dimension.MASS else "mL"
     ratio = real / wanted
     right = wanted * given.volume("in") / 1000
-    amounts = (Made("Made, of the recipe", 100 * ratio, "%", f"{shown(100 * ratio)} %"),
-               Made("Right would be", right, unit, f"{shown(right)} {unit} in {given.text('in')}"),
-               Made("Recipe", wanted, f"{unit}/L", f"{shown(wanted)} {unit}/L"), Made("Made", real, f"{unit}/L", f"{shown(real)} {unit}/L"))  # fmt: skip
+    amounts = (Amount("Made, of the recipe", 100 * ratio, "%", f"{shown(100 * ratio)} %"),
+               Amount("Right would be", right, unit, f"{shown(right)} {unit} in {given.text('in')}"),
+               Amount("Recipe", wanted, f"{unit}/L", f"{shown(wanted)} {unit}/L"), Amount("Made", real, f"{unit}/L", f"{shown(real)} {unit}/L"))  # fmt: skip
     says = (
         f"Recipe {shown(wanted)} {unit}/L; made {shown(real)} {unit}/L; {shown(real)} ÷ {shown(wanted)} = {shown(ratio)}.",
     )
@@ -80,7 +90,7 @@ def _check(given: Given) -> Answer:
 
 
 SUMS = (
-    Sum("check", Room.LIQUIDS, "Check a dose", "What you measured, held against the recipe.", (
+    Calculation("check", Category.LIQUIDS, "Check a dose", "What you measured, held against the recipe.", (
         Field("recipe", "The recipe says", "1 tbsp"), Field("per", "per", "1 L"),
         Field("made", "You measured", "0.75 mL"), Field("in", "in", "250 mL"),
     ), _check),

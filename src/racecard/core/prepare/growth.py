@@ -5,8 +5,8 @@ Compare inside one species and at one age only.
 
 import re
 
-from racecard.core.prepare.cards import Answer, Field, Made, Room, Sum, note
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, note
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown
 from racecard.core.stats.growth_indices import (
     chlorosis_score,
@@ -28,7 +28,7 @@ _HEAVIEST = 100_000
 """Grams of dry mass of one plant; more is a slip."""
 
 
-def _list(given: Given, key: str) -> list[float]:
+def _list(given: Inputs, key: str) -> list[float]:
     """Numbers above 0, separated by blanks or semicolons."""
     said = re.split(r"[;\s]+", given.text(key).strip())
     try:
@@ -44,22 +44,22 @@ def _list(given: Given, key: str) -> list[float]:
     return values
 
 
-def _mm(given: Given, key: str) -> float:
+def _mm(given: Inputs, key: str) -> float:
     """A length in mm; a bare number is cm."""
     return 10 * given.length(key)
 
 
-def _rate(given: Given) -> Answer:
+def _rate(given: Inputs) -> Answer:
     first, second = _list(given, "first"), _list(given, "second")
     days = given.number("days", 0.1, 5000)
     rate = relative_growth_rate(first, second, days)
     double = doubling_days(rate)
-    amounts = [Made("Relative growth rate", rate, "/day", f"{rate:.4f} g per g and day")]
+    amounts = [Amount("Relative growth rate", rate, "/day", f"{rate:.4f} g per g and day")]
     says = [
         "(mean of ln of the later, less mean of ln of the earlier) ÷ days; the mean of ln, never ln of the mean."
     ]
     if double is not None:
-        amounts.append(Made("Doubles in", double, "d", f"{shown(double)} days"))
+        amounts.append(Amount("Doubles in", double, "d", f"{shown(double)} days"))
     else:
         says.append("Nothing grew, so it never doubles.")
     return Answer(
@@ -70,26 +70,26 @@ def _rate(given: Given) -> Answer:
     )
 
 
-def _sturdy(given: Given) -> Answer:
+def _sturdy(given: Inputs) -> Answer:
     height, diameter = _mm(given, "height"), _mm(given, "diameter")
     quotient, leggy = sturdiness(height / 10, diameter), slenderness(height, diameter)
     word = "sturdy" if quotient < 6 else "weak" if quotient > 8 else "in between"
     amounts = (
-        Made("Sturdiness", quotient, "", f"{shown(quotient)} (cm over mm)"),
-        Made("Legginess", leggy, "", f"{shown(leggy)} (mm over mm)"),
+        Amount("Sturdiness", quotient, "", f"{shown(quotient)} (cm over mm)"),
+        Amount("Legginess", leggy, "", f"{shown(leggy)} (mm over mm)"),
     )
     says = (f"Height over stem diameter: {word} by what forestry aims at, below 6, above 8 weak.",)
     return Answer(amounts, says, (_SAME_AGE,), sources=("forestry practice (recalled)",))
 
 
-def _quality(given: Given) -> Answer:
+def _quality(given: Inputs) -> Answer:
     shoot, root = given.mass("shoot"), given.mass("root")
     height, diameter = _mm(given, "height"), _mm(given, "diameter")
     index = quality_index(height / 10, diameter, shoot, root)
     ratio = root_to_shoot(root, shoot)
     amounts = (
-        Made("Quality index", index, "", shown(index)),
-        Made("Root to shoot", ratio, "", f"{shown(ratio)} (root over shoot)"),
+        Amount("Quality index", index, "", shown(index)),
+        Amount("Root to shoot", ratio, "", f"{shown(ratio)} (root over shoot)"),
     )
     says = ("Total dry mass ÷ (height in cm ÷ diameter in mm + shoot ÷ root).",)
     flags = (
@@ -107,34 +107,36 @@ def _quality(given: Given) -> Answer:
     )
 
 
-def _vigour(given: Given) -> Answer:
+def _vigour(given: Inputs) -> Answer:
     index = vigour_index(given.percent("final"), _mm(given, "length"))
     says = ("Final percent × mean seedling length in mm.",)
     source = "Abdul-Baki & Anderson (1973), Crop Sci. 13, 630 (recalled)"
     return Answer(
-        (Made("Vigour index", index, "", f"{index:.0f}"),), says, (_SAME_AGE,), sources=(source,)
+        (Amount("Vigour index", index, "", f"{index:.0f}"),), says, (_SAME_AGE,), sources=(source,)
     )
 
 
-def _yellow(given: Given) -> Answer:
+def _yellow(given: Inputs) -> Answer:
     score = chlorosis_score(given.percent("yellow"))
     says = (
         "0 none, 1 below 10 %, 2 to 30 %, 3 to 60 %, 4 above or dead. Note whether old or young leaves yellow first.",
     )
     return Answer(
-        (Made("Yellowing", float(score), "", f"{score} of 4"),), says, sources=("common practice",)
+        (Amount("Yellowing", float(score), "", f"{score} of 4"),),
+        says,
+        sources=("common practice",),
     )
 
 
 SUMS = (
-    Sum("growth_rate", Room.GROWTH, "Relative growth rate", "From dry mass at two harvests, and days to double.", (
+    Calculation("growth_rate", Category.GROWTH, "Relative growth rate", "From dry mass at two harvests, and days to double.", (
         Field("first", "Earlier, g each", "0.30"), Field("second", "Later, g each", "1.20"), Field("days", "Days between", "14")), _rate),
-    Sum("sturdiness", Room.GROWTH, "Sturdiness", "Height against stem diameter.", (
+    Calculation("sturdiness", Category.GROWTH, "Sturdiness", "Height against stem diameter.", (
         Field("height", "Height", "25 cm"), Field("diameter", "Stem diameter", "4 mm")), _sturdy),
-    Sum("quality_index", Room.GROWTH, "Quality of a young plant", "Dry mass, height, diameter, shoot and root in one figure.", (
+    Calculation("quality_index", Category.GROWTH, "Quality of a young plant", "Dry mass, height, diameter, shoot and root in one figure.", (
         Field("shoot", "Shoot, dry", "3.0 g"), Field("root", "Root, dry", "1.5 g"), Field("height", "Height", "25 cm"), Field("diameter", "Stem diameter", "4 mm")), _quality),
-    Sum("vigour", Room.GROWTH, "Seedling vigour", "Final germination times seedling length.", (
+    Calculation("vigour", Category.GROWTH, "Seedling vigour", "Final germination times seedling length.", (
         Field("final", "Final germination, %", "85 %"), Field("length", "Mean seedling length", "62 mm")), _vigour),
-    Sum("yellowing", Room.GROWTH, "Yellow leaves, 0 to 4", "A score from the share of leaf area that is yellow.", (
+    Calculation("yellowing", Category.GROWTH, "Yellow leaves, 0 to 4", "A score from the share of leaf area that is yellow.", (
         Field("yellow", "Leaf area yellow, %", "25 %"),), _yellow),
 )  # fmt: skip

@@ -5,7 +5,7 @@ from collections.abc import Collection, Iterator
 from racecard.core.prepare.actives import ACTIVES, Active
 from racecard.core.prepare.cards import Flag, note, refuse, warn
 from racecard.core.prepare.defaults import STAGES
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown
 
 METHODS = (("", "not said"), ("dip", "quick-dip of seconds"), ("soak", "soak of hours"))
@@ -25,7 +25,7 @@ def is_auxin(active: Active | None) -> bool:
     return active is not None and (active.acid or active.key) in _AUXINS
 
 
-def dose_flags(given: Given, active: Active | None, acid_ppm: float) -> Iterator[Flag]:
+def dose_flags(given: Inputs, active: Active | None, acid_ppm: float) -> Iterator[Flag]:
     """What is to be said of a liquid strength (mg/L of the acid) for this stage and method."""
     stage, method = given.text("stage"), given.text("method") or "dip"
     if not is_auxin(active):
@@ -55,7 +55,7 @@ def dose_flags(given: Given, active: Active | None, acid_ppm: float) -> Iterator
         yield from _range(stage, "a quick-dip", acid_ppm, low, high)
 
 
-def _soak(given: Given, stage: str, ppm: float) -> Iterator[Flag]:
+def _soak(given: Inputs, stage: str, ppm: float) -> Iterator[Flag]:
     most = given.default("soak_warn")
     if ppm > most:
         yield warn(
@@ -92,7 +92,7 @@ def salt_flags(active: Active | None, ppm: float) -> Iterator[Flag]:
                    "compare trials by the acid.")  # fmt: skip
 
 
-def alcohol_flags(given: Given, percent: float) -> Iterator[Flag]:
+def alcohol_flags(given: Inputs, percent: float) -> Iterator[Flag]:
     """More alcohol in the dip than tissue bears."""
     most = given.default("alcohol_most")
     if percent > most:
@@ -130,7 +130,7 @@ def mixing_flags(active: str, carrier: str) -> Iterator[Flag]:
         yield refuse("never_mixed", danger)
 
 
-def scale_flags(given: Given, mass_g: float, what: str) -> Iterator[Flag]:
+def scale_flags(given: Inputs, mass_g: float, what: str) -> Iterator[Flag]:
     """A weight the grower's scale cannot show well enough."""
     step = given.mass("scale") if given.has("scale") else given.default("scale")
     least = step * given.default("readability_times")

@@ -13,9 +13,18 @@ from math import asin, cos, exp, isfinite, pi
 
 import numpy as np
 
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note, warn
+from racecard.core.prepare.cards import (
+    Amount,
+    Answer,
+    Calculation,
+    Category,
+    Field,
+    Flag,
+    note,
+    warn,
+)
 from racecard.core.prepare.cautions import cautions_in
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.prepare.published import AT_CELSIUS, DAYS, HEAT_SUMS, NEVER
 from racecard.core.quantities import Dimension, read_number, shown
 from racecard.errors import InvalidInput
@@ -79,7 +88,7 @@ def half_day(days: Sequence[float], counts: Sequence[float]) -> float:
     return last
 
 
-def _turn(given: Given) -> Answer:
+def _turn(given: Inputs) -> Answer:
     found = given.quantity("value", Dimension.TEMPERATURE, bare="°C")
     c = given.measured(found, "value")
     if given.text("what") == "difference":
@@ -87,8 +96,8 @@ def _turn(given: Given) -> Answer:
         other = "°F" if found.unit.name == "°C" else "°C"
         value = found.value * factor
         sign = "×" if factor > 1 else "÷"
-        amounts: tuple[Made, ...] = (
-            Made("As a difference", value, other, f"{shown(value)} {other}"),
+        amounts: tuple[Amount, ...] = (
+            Amount("As a difference", value, other, f"{shown(value)} {other}"),
         )
         says = (
             f"{shown(found.value)} {found.unit.name} {sign} 1.8 = {shown(value)} {other}: a difference, or degree-days, has no 32 in it.",
@@ -96,13 +105,13 @@ def _turn(given: Given) -> Answer:
         return Answer(amounts, says)
     f = c * 1.8 + 32
     amounts = (
-        Made("Celsius", c, "°C", f"{shown(c)} °C"),
-        Made("Fahrenheit", f, "°F", f"{shown(f)} °F"),
+        Amount("Celsius", c, "°C", f"{shown(c)} °C"),
+        Amount("Fahrenheit", f, "°F", f"{shown(f)} °F"),
     )
     return Answer(amounts, (f"({shown(f)} − 32) ÷ 1.8 = {shown(c)} °C.",), tuple(_warm(given, c)))
 
 
-def _warm(given: Given, celsius: float) -> list[Flag]:
+def _warm(given: Inputs, celsius: float) -> list[Flag]:
     most = given.default("medium_warm")
     return (
         [note("warm_base", f"As a medium, above {shown(most)} °C harms bases.")]
@@ -111,14 +120,14 @@ def _warm(given: Given, celsius: float) -> list[Flag]:
     )
 
 
-def _degree_days(given: Given) -> Answer:
+def _degree_days(given: Inputs) -> Answer:
     high, low, base = given.celsius("high"), given.celsius("low"), given.celsius("base")
     if high < low:
         raise InvalidInput("The highest lies below the lowest: turn them round.", "/fields/high")
     mean, sine = degree_days_mean(high, low, base), degree_days_sine(high, low, base)
     amounts = (
-        Made("By sine", sine, "°C·d", f"{shown(sine)} °C·d"),
-        Made("By the mean", mean, "°C·d", f"{shown(mean)} °C·d"),
+        Amount("By sine", sine, "°C·d", f"{shown(sine)} °C·d"),
+        Amount("By the mean", mean, "°C·d", f"{shown(mean)} °C·d"),
     )
     says = [
         f"Mean: max(0, ({shown(high)} + {shown(low)}) ÷ 2 − {shown(base)}) = {shown(mean)}; the sine counts the warm hours of a day whose mean is cold: {shown(sine)}."
@@ -166,7 +175,7 @@ def heat_sum_days(crop: str, celsius: float) -> float | None:
     return total / (celsius - base) if celsius > base else float("inf")
 
 
-def _expected(given: Given) -> Answer:
+def _expected(given: Inputs) -> Answer:
     crop = given.choice("crop", _CROPS)
     c = given.celsius("warmth")
     sums, table = heat_sum_days(crop, c), published_days(crop, c)
@@ -190,16 +199,16 @@ def _expected(given: Given) -> Answer:
         else (found[0] * (1 - _BAND), found[0] * (1 + _BAND))
     )
     amounts = [
-        Made("From", low, "d", f"{shown(round(low, 1))} days"),
-        Made("To", high, "d", f"{shown(round(high, 1))} days"),
+        Amount("From", low, "d", f"{shown(round(low, 1))} days"),
+        Amount("To", high, "d", f"{shown(round(high, 1))} days"),
     ]
     says = []
     if sums is not None:
         base, total = HEAT_SUMS[crop]
-        amounts.append(Made("By heat sums", sums, "d", f"{sums:.1f} days"))
+        amounts.append(Amount("By heat sums", sums, "d", f"{sums:.1f} days"))
         says.append(f"Heat sums: {total} ÷ ({shown(c)} − {shown(base)}) = {sums:.1f} days.")
     if table is not None:
-        amounts.append(Made("By the table of days", table, "d", f"{table:.1f} days"))
+        amounts.append(Amount("By the table of days", table, "d", f"{table:.1f} days"))
         says.append(f"Table of days: {table:.1f} days at {shown(c)} °C.")
     flags = []
     if len(found) == 1:
@@ -223,7 +232,7 @@ _BOTH = (
 )
 
 
-def _own(given: Given) -> Answer:
+def _own(given: Inputs) -> Answer:
     celsius, days = [], []
     for line in re.split(r"[\n;]", given.text("counts")):
         if not line.strip():
@@ -247,9 +256,9 @@ def _own(given: Given) -> Answer:
     base, total, r2 = fit_base(celsius, days)
     shown_base = max(0.0, base)
     amounts = [
-        Made("Base temperature", base, "°C", f"{shown_base:.1f} °C"),
-        Made("Heat sum", total, "°C·d", f"{total:.0f} °C·d"),
-        Made("R²", r2, "", f"{r2:.3f}"),
+        Amount("Base temperature", base, "°C", f"{shown_base:.1f} °C"),
+        Amount("Heat sum", total, "°C·d", f"{total:.0f} °C·d"),
+        Amount("R²", r2, "", f"{r2:.3f}"),
     ]
     says = [f"1 ÷ days rises by 1 ÷ {total:.0f} for each °C, and reaches nothing at {base:.1f} °C."]
     flags: list[Flag] = []
@@ -269,7 +278,7 @@ def _own(given: Given) -> Answer:
         )
     if given.has("warmth") and (c := given.celsius("warmth")) > shown_base:
         amounts.append(
-            Made(
+            Amount(
                 "Days expected",
                 total / (c - base),
                 "d",
@@ -285,7 +294,7 @@ def _own(given: Given) -> Answer:
     )
 
 
-def _thermal(given: Given) -> Answer:
+def _thermal(given: Inputs) -> Answer:
     base, total = given.celsius("base"), given.number("sum", 0.1, 5000)
     try:
         daily = [read_number(x) for x in re.split(r"[,;\s]+", given.text("daily")) if x]
@@ -307,10 +316,11 @@ def _thermal(given: Given) -> Answer:
     )
     if reached is None:
         return Answer(
-            (Made("Still wanting", total - so_far, "°C·d", f"{shown(total - so_far)} °C·d"),), says
+            (Amount("Still wanting", total - so_far, "°C·d", f"{shown(total - so_far)} °C·d"),),
+            says,
         )
     return Answer(
-        (Made("Reached on day", reached, "d", f"day {reached}"),),
+        (Amount("Reached on day", reached, "d", f"day {reached}"),),
         says,
         (),
         (),
@@ -318,22 +328,22 @@ def _thermal(given: Given) -> Answer:
     )
 
 
-def _q10(given: Given) -> Answer:
+def _q10(given: Inputs) -> Answer:
     one, other = given.celsius("warmth_one"), given.celsius("warmth_other")
     a, b = given.number("rate_one", 1e-6), given.number("rate_other", 1e-6)
     if one == other:
         raise InvalidInput("Two different temperatures are needed.", "/fields/warmth_other")
     q = (b / a) ** (10 / (other - one))
-    return Answer((Made("For 10 °C more", q, "×", f"{shown(q)} times as fast"),), (f"({shown(b)} ÷ {shown(a)})^(10 ÷ {shown(other - one)}) = {shown(q)}.",),
+    return Answer((Amount("For 10 °C more", q, "×", f"{shown(q)} times as fast"),), (f"({shown(b)} ÷ {shown(a)})^(10 ÷ {shown(other - one)}) = {shown(q)}.",),
                   (note("q10", "It is not the same at every warmth: degree-days carry further."),))  # fmt: skip
 
 
-def _vpd(given: Given) -> Answer:
+def _vpd(given: Inputs) -> Answer:
     air, rh = given.celsius("air"), given.percent("humidity")
     actual = saturation_kpa(air) * rh / 100
     dry = saturation_kpa(air) - actual
     dew = 237.3 * np.log(actual / 0.6108) / (17.27 - np.log(actual / 0.6108))
-    amounts = [Made("Air", dry, "kPa", f"{dry:.2f} kPa")]
+    amounts = [Amount("Air", dry, "kPa", f"{dry:.2f} kPa")]
     says = [
         f"{saturation_kpa(air):.3f} kPa × (1 − {shown(rh)} %) = {dry:.2f} kPa; dew forms at {float(dew):.1f} °C."
     ]
@@ -341,7 +351,7 @@ def _vpd(given: Given) -> Answer:
     if given.has("leaf"):
         leaf = given.celsius("leaf")
         worst = max(0.0, saturation_kpa(leaf) - actual)
-        amounts.append(Made("Leaf", worst, "kPa", f"{worst:.3f} kPa"))
+        amounts.append(Amount("Leaf", worst, "kPa", f"{worst:.3f} kPa"))
         says.append(
             f"Leaf at {shown(leaf)} °C: {saturation_kpa(leaf):.3f} − {actual:.3f} = {worst:.3f} kPa. A wet leaf is cooler, so the air's figure overstates its thirst."
         )
@@ -367,7 +377,7 @@ def _vpd(given: Given) -> Answer:
     )
 
 
-def _light(given: Given) -> Answer:
+def _light(given: Inputs) -> Answer:
     hours = given.hours("hours")
     if hours > 24:
         raise InvalidInput("A day has 24 hours.", "/fields/hours")
@@ -375,7 +385,7 @@ def _light(given: Given) -> Answer:
         dli = given.number("dli", 0.01, 100)
         ppfd = dli / (hours * 0.0036)
         return Answer(
-            (Made("Light wanted", ppfd, "µmol", f"{shown(ppfd)} µmol m⁻² s⁻¹"),),
+            (Amount("Light wanted", ppfd, "µmol", f"{shown(ppfd)} µmol m⁻² s⁻¹"),),
             (f"{shown(dli)} ÷ ({shown(hours)} × 0.0036) = {shown(ppfd)}.",),
             (),
             cautions_in("grow light lamp"),
@@ -392,8 +402,8 @@ def _light(given: Given) -> Answer:
     dli = ppfd * hours * 0.0036
     says.append(f"{shown(ppfd)} × {shown(hours)} h × 0.0036 = {shown(dli)} mol m⁻² d⁻¹.")
     amounts = (
-        Made("Light in a day", dli, "mol", f"{shown(dli)} mol m⁻² d⁻¹"),
-        Made("Photons", ppfd, "µmol", f"{shown(ppfd)} µmol m⁻² s⁻¹"),
+        Amount("Light in a day", dli, "mol", f"{shown(dli)} mol m⁻² d⁻¹"),
+        Amount("Photons", ppfd, "µmol", f"{shown(ppfd)} µmol m⁻² s⁻¹"),
     )
     return Answer(
         amounts,
@@ -406,19 +416,19 @@ def _light(given: Given) -> Answer:
 
 _CROPS = tuple((c, c) for c in sorted({*HEAT_SUMS, *DAYS}, key=str.lower))
 SUMS = (
-    Sum("degrees", Room.HEAT, "°C and °F", "A temperature, or a difference, which has no 32 in it.", (
+    Calculation("degrees", Category.HEAT, "°C and °F", "A temperature, or a difference, which has no 32 in it.", (
         Field("value", "Temperature", "70 °F"), Field("what", "It is", "", (("", "a temperature"), ("difference", "a difference or degree-days")), optional=True)), _turn),
-    Sum("degree_days", Room.HEAT, "Degree-days", "Of a day, by its mean and by a sine.", (Field("high", "Highest", "20 °C"), Field("low", "Lowest", "4 °C"), Field("base", "Base", "10 °C")), _degree_days),
-    Sum("days", Room.HEAT, "Days to emergence", "A band from two published sources.", (Field("crop", "Crop", "beet", _CROPS), Field("warmth", "Soil at", "15 °C")), _expected),
-    Sum("base", Room.HEAT, "Base temperature from your counts", "Fitted from your own counts.", (
+    Calculation("degree_days", Category.HEAT, "Degree-days", "Of a day, by its mean and by a sine.", (Field("high", "Highest", "20 °C"), Field("low", "Lowest", "4 °C"), Field("base", "Base", "10 °C")), _degree_days),
+    Calculation("days", Category.HEAT, "Days to emergence", "A band from two published sources.", (Field("crop", "Crop", "beet", _CROPS), Field("warmth", "Soil at", "15 °C")), _expected),
+    Calculation("base", Category.HEAT, "Base temperature from your counts", "Fitted from your own counts.", (
         Field("counts", "°C: days (or day = how many)", "10: 16.7; 15: 9.7; 20: 6.2; 25: 5.0"), Field("warmth", "Expect at", optional=True)), _own),
-    Sum("thermal", Room.HEAT, "When is the heat sum reached?", "Day by day, at changing warmth.", (
+    Calculation("thermal", Category.HEAT, "When is the heat sum reached?", "Day by day, at changing warmth.", (
         Field("base", "Base", "1 °C"), Field("sum", "Heat sum, °C·d", "30"), Field("daily", "Mean of each day, °C", "8, 10, 6, 0.5, 12, 9")), _thermal),
-    Sum("q10", Room.HEAT, "How much faster when warmer?", "Q10 of two rates.", (
+    Calculation("q10", Category.HEAT, "How much faster when warmer?", "Q10 of two rates.", (
         Field("rate_one", "Rate", "0.10"), Field("warmth_one", "at", "12 °C"), Field("rate_other", "Rate", "0.22"), Field("warmth_other", "at", "21 °C")), _q10),
-    Sum("vpd", Room.HEAT, "How dry is the air?", "Vapour pressure deficit of air and leaf.", (
+    Calculation("vpd", Category.HEAT, "How dry is the air?", "Vapour pressure deficit of air and leaf.", (
         Field("air", "Air", "21 °C"), Field("humidity", "Humidity, %", "70 %"), Field("leaf", "Leaf", optional=True)), _vpd),
-    Sum("light", Room.HEAT, "Light in a day", "From photons or lux, or the lamp a day's light needs.", (
+    Calculation("light", Category.HEAT, "Light in a day", "From photons or lux, or the lamp a day's light needs.", (
         Field("hours", "Hours lit", "14 h"), Field("ppfd", "Photons, µmol m⁻² s⁻¹", "180", optional=True), Field("lux", "Or lux", optional=True),
         Field("lamp", "Of", "", (("sun", "sunlight"), ("sodium", "high-pressure sodium"), ("fluorescent", "cool-white fluorescent"), ("led", "white LED")), optional=True),
         Field("dli", "Or: wanted in a day, mol", optional=True)), _light),

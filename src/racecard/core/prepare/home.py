@@ -9,9 +9,18 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from racecard.core.prepare.actives import ACTIVES
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note, warn
+from racecard.core.prepare.cards import (
+    Amount,
+    Answer,
+    Calculation,
+    Category,
+    Field,
+    Flag,
+    note,
+    warn,
+)
 from racecard.core.prepare.cautions import cautions_in
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import Dimension, shown
 
 
@@ -74,7 +83,7 @@ CLASS_SAYS = {
 }
 
 
-def harm_flags(given: Given, key: str, ppm: float) -> Iterator[Flag]:
+def harm_flags(given: Inputs, key: str, ppm: float) -> Iterator[Flag]:
     """Whether a strength in mg/L crosses an agent's harm line."""
     agent = HOME.get(key)
     if agent is None or agent.harm is None or ppm <= 0:
@@ -89,7 +98,7 @@ def harm_flags(given: Given, key: str, ppm: float) -> Iterator[Flag]:
                    f"and more, {agent.harm_says}.")  # fmt: skip
 
 
-def _agent(given: Given) -> Answer:
+def _agent(given: Inputs) -> Answer:
     key = given.choice("agent", tuple((k, a.name) for k, a in HOME.items()))
     agent = HOME[key]
     says = [f"{agent.name[0].upper()}{agent.name[1:]}: a {agent.agent_class}; {agent.does}.",
@@ -97,7 +106,7 @@ def _agent(given: Given) -> Answer:
             f"Its control: {agent.control}; and some untreated.",
             f"Evidence of a gain: grade {agent.grade}.",
             "Two agents in one treatment cannot be separated: try each alone, both, and neither. Write down g, mL, hours, warmth and pH."]  # fmt: skip
-    amounts: list[Made] = []
+    amounts: list[Amount] = []
     flags: list[Flag] = []
     active = ACTIVES.get(key)
     if given.has("dose"):
@@ -113,7 +122,7 @@ def _agent(given: Given) -> Answer:
             else given.measured(found, "dose") * 10_000
         )
         amounts.append(
-            Made(
+            Amount(
                 "Dose",
                 ppm,
                 "mg/L",
@@ -128,13 +137,13 @@ def _agent(given: Given) -> Answer:
     elif agent.harm_says:
         line = f"{shown(agent.harm)} {agent.unit}: " if agent.harm is not None else ""
         says.append(f"Harm: {line}{agent.harm_says}.")
-    amounts.insert(0, Made("Class", 0, "", agent.agent_class))
+    amounts.insert(0, Amount("Class", 0, "", agent.agent_class))
     return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(f"{agent.name} {agent.key}"),
                   ("Doses, harm lines and grades: common practice and literature, recalled.",))  # fmt: skip
 
 
 SUMS = (
-    Sum("home", Room.AGENTS, "What is it, and what is its control?", "Class, control, evidence and harm line of a home agent.", (
+    Calculation("home", Category.AGENTS, "What is it, and what is its control?", "Class, control, evidence and harm line of a home agent.", (
         Field("agent", "Agent", "willow", tuple((k, a.name) for k, a in HOME.items())),
         Field("dose", "Dose, if any", optional=True, hint="mg/L, g/L, % or mM"),
     ), _agent),

@@ -11,7 +11,7 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from math import isclose
 
-from racecard.core.prepare.cards import Card, Made, Option, Piece, Question
+from racecard.core.prepare.cards import Amount, Card, Option, Piece, Question
 from racecard.core.prepare.guards import never_mixed
 from racecard.core.prepare.lexer import Kind, Lexed, Token, lex, nearest, plain_signs
 from racecard.core.prepare.phrases import Parse, Phrase, parse, plainly
@@ -438,7 +438,7 @@ _MOST_DEEP = 2
 
 def _firsts(
     way: Way, own: Mapping[str, str], chosen: Mapping[str, str], card: Card, deep: int = 0
-) -> Iterator[Made]:
+) -> Iterator[Amount]:
     """The first amount under each answer to what a card leaves open."""
     if card.amounts:
         yield card.amounts[0]

@@ -6,11 +6,10 @@ Sums are elementary (C1 V1 = C2 V2); salts go by molar mass. All ppm of liquids 
 from collections.abc import Iterator
 
 from racecard.core.prepare.actives import ACTIVES, Active, un_ionised_percent
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
 from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.defaults import HAND, STAGES
 from racecard.core.prepare.doses import rate_per_litre
-from racecard.core.prepare.given import Given
 from racecard.core.prepare.guards import (
     AUXIN_CHOICES,
     CARRIERS,
@@ -23,6 +22,7 @@ from racecard.core.prepare.guards import (
     solubility_flags,
 )
 from racecard.core.prepare.home import harm_flags
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import (
     Dimension,
     in_unit,
@@ -40,22 +40,22 @@ _METHOD = Field("method", "How it is given", "", METHODS, optional=True)
 _KOH = 56.1056
 
 
-def volume_made(what: str, ml: float) -> Made:
+def volume_made(what: str, ml: float) -> Amount:
     """An amount of liquid."""
-    return Made(what, ml, "mL", shown_volume(ml))
+    return Amount(what, ml, "mL", shown_volume(ml))
 
 
-def mass_made(what: str, g: float) -> Made:
+def mass_made(what: str, g: float) -> Amount:
     """An amount by weight."""
-    return Made(what, g, "g", shown_mass(g))
+    return Amount(what, g, "g", shown_mass(g))
 
 
-def ppm_made(what: str, ppm: float) -> Made:
+def ppm_made(what: str, ppm: float) -> Amount:
     """A strength."""
-    return Made(what, ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)")
+    return Amount(what, ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)")
 
 
-def _dilute(given: Given) -> Answer:
+def _dilute(given: Inputs) -> Answer:
     active = given.active()
     volume = given.volume("volume")
     if active is None and _both_molar(given):
@@ -84,7 +84,7 @@ def _dilute(given: Given) -> Answer:
         stock_percent = given.percent("alcohol")
         with_ = given.percent("alcohol_diluent") if given.has("alcohol_diluent") else 0.0
         share = (take * stock_percent + (volume - take) * with_) / volume
-        amounts.append(Made("Alcohol in the dip", share, "%", f"{shown(share)} % v/v"))
+        amounts.append(Amount("Alcohol in the dip", share, "%", f"{shown(share)} % v/v"))
         says.append(f"Alcohol: ({shown(take)} × {shown(stock_percent)} + {shown(volume - take)} × {shown(with_)}) "
                     f"÷ {shown(volume)} = {shown(share)} %; the carrier control gets the same.")  # fmt: skip
         flags += alcohol_flags(given, share)
@@ -99,13 +99,13 @@ def _dilute(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(text), _sources(given))
 
 
-def _both_molar(given: Given) -> bool:
+def _both_molar(given: Inputs) -> bool:
     wanted = (Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR)
     told = [given.quantity(k, *wanted, bare="ppm") for k in ("target", "stock")]
     return all(q.unit.dimension is Dimension.MOLAR for q in told)
 
 
-def _dilute_molar(given: Given, volume: float) -> Answer:
+def _dilute_molar(given: Inputs, volume: float) -> Answer:
     """Molar to molar: no molar mass is needed, whatever it is."""
     target, stock = (given.base(k, Dimension.MOLAR) for k in ("target", "stock"))
     if stock < target:
@@ -122,7 +122,7 @@ def _dilute_molar(given: Given, volume: float) -> Answer:
     return Answer(amounts, says)
 
 
-def _salt_meant(given: Given, active: Active | None) -> float:
+def _salt_meant(given: Inputs, active: Active | None) -> float:
     """1, or the salt factor where the strength wanted is of the acid in a salt."""
     if active is None or not active.acid:
         return 1.0
@@ -131,7 +131,7 @@ def _salt_meant(given: Given, active: Active | None) -> float:
     return active.salt_factor if said == "acid" else 1.0
 
 
-def _label_meant(given: Given, active: Active | None) -> float:
+def _label_meant(given: Inputs, active: Active | None) -> float:
     """1, or what brings a label to the basis of the active: acid to salt or salt to acid."""
     if active is None:
         return 1.0
@@ -146,7 +146,7 @@ def _label_meant(given: Given, active: Active | None) -> float:
     return 1.0 / active.salt.salt_factor if said == "salt" else 1.0
 
 
-def _weigh(given: Given) -> Answer:
+def _weigh(given: Inputs) -> Answer:
     active = given.active()
     if active is None:
         raise InvalidInput("Name the active: its weight goes by its kind.", "/fields/active")
@@ -166,7 +166,7 @@ def _weigh(given: Given) -> Answer:
     says = [f"{shown(volume)} mL × {shown(ppm)} mg/L ÷ 1000 = {shown(volume * ppm / 1000)} mg of {powder.key}"
             + (f", at {shown(purity)} % purity {shown(mass * 1000)} mg." if purity < 100 else ".")]  # fmt: skip
     amounts = [mass_made(f"{powder.key} to weigh", mass), volume_made("Make up to", volume),
-               Made("Strength", ppm / powder.molar_mass, "mM", f"{shown(ppm / powder.molar_mass)} mM")]  # fmt: skip
+               Amount("Strength", ppm / powder.molar_mass, "mM", f"{shown(ppm / powder.molar_mass)} mM")]  # fmt: skip
     if powder is not active:
         says.append(f"1 g of {active.key} is in {shown(powder.salt_factor)} g of {powder.key}.")
     carrier = given.text("carrier")
@@ -187,7 +187,7 @@ def _weigh(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(text), _sources(given))
 
 
-def _seed_limits(given: Given, active: Active, ppm: float) -> Iterator[Flag]:
+def _seed_limits(given: Inputs, active: Active, ppm: float) -> Iterator[Flag]:
     if active.key in ("GA3", "K-GA3") and ppm > given.default("ga3_warn"):
         yield note(
             "ga3_high",
@@ -200,19 +200,19 @@ def _seed_limits(given: Given, active: Active, ppm: float) -> Iterator[Flag]:
         )
 
 
-def _strength_made(given: Given) -> Answer:
+def _strength_made(given: Inputs) -> Answer:
     active = given.active()
     mass, volume = given.mass("mass"), given.volume("volume")
     ppm = mass * 1e6 / volume
     says = [f"{shown(mass * 1000)} mg ÷ {shown(volume)} mL × 1000 = {shown(ppm)} mg/L."]
     amounts = [
         ppm_made("Strength", ppm),
-        Made("Strength", ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v"),
+        Amount("Strength", ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v"),
     ]
     flags: list[Flag] = []
     if active:
         mm = ppm / active.molar_mass
-        amounts.append(Made("Strength", mm, "mM", f"{shown(mm)} mM"))
+        amounts.append(Amount("Strength", mm, "mM", f"{shown(mm)} mM"))
         says.append(f"{shown(ppm)} mg/L ÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM.")
         flags += [*dose_flags(given, active, ppm / active.salt_factor), *harm_flags(given, active.key, ppm),
                   *solubility_flags(active, ppm, given.text("carrier")), *salt_flags(active, ppm)]  # fmt: skip
@@ -224,7 +224,7 @@ def _strength_made(given: Given) -> Answer:
     )
 
 
-def _two(given: Given) -> Answer:
+def _two(given: Inputs) -> Answer:
     active = given.active()
     volume, target = given.volume("volume"), given.strength("target", active)
     a, b = given.strength("strong", active), given.strength("weak", active)
@@ -249,7 +249,7 @@ def _two(given: Given) -> Answer:
     )
 
 
-def _parts(given: Given) -> Answer:
+def _parts(given: Inputs) -> Answer:
     one, other = given.number("part", 1e-3, 1e5), given.number("diluent", 1e-3, 1e6)
     way = given.text("way")
     if way not in ("to", "in"):
@@ -263,7 +263,7 @@ def _parts(given: Given) -> Answer:
         )
     share = one / (one + other) if way == "to" else one / other
     active = given.active()
-    amounts = [Made("Share of the concentrate", 100 * share, "%", f"{shown(100 * share)} % v/v")]
+    amounts = [Amount("Share of the concentrate", 100 * share, "%", f"{shown(100 * share)} % v/v")]
     whole = f"{one:g} + {other:g} = {one + other:g}" if way == "to" else f"{other:g}"
     says = [f"{one:g} part of {whole} parts in all: a share of 1/{shown(1 / share)}."]
     if given.has("stock"):
@@ -279,7 +279,7 @@ def _parts(given: Given) -> Answer:
             is Dimension.SHARE
         ):
             percent = stock * share / 10_000
-            amounts.insert(1, Made("Strength", percent, "%", f"{shown(percent)} %"))
+            amounts.insert(1, Amount("Strength", percent, "%", f"{shown(percent)} %"))
     if given.has("second"):
         second = given.strength("second", None)
         amounts.append(ppm_made("Strength of the second active", second * share))
@@ -295,7 +295,7 @@ def _parts(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key if active else ""))
 
 
-def _rate(given: Given) -> Answer:
+def _rate(given: Inputs) -> Answer:
     found = given.quantity("amount", Dimension.VOLUME, Dimension.MASS)
     amount, is_mass = (
         given.measured(found, "amount"),
@@ -312,7 +312,7 @@ def _rate(given: Given) -> Answer:
     amounts = [
         made,
         volume_made("In", volume),
-        Made(
+        Amount(
             "Rate",
             per_litre,
             f"{unit}/L",
@@ -350,14 +350,14 @@ def _rate(given: Given) -> Answer:
     )
 
 
-def _is_mass(given: Given, name: str, dimension: Dimension) -> bool:
+def _is_mass(given: Inputs, name: str, dimension: Dimension) -> bool:
     if name == "oz":
         asked = given.asked.get("ounce")
         return (asked.chosen if asked else None) in (None, "weight")
     return dimension is Dimension.MASS
 
 
-def _tablets(given: Given) -> Answer:
+def _tablets(given: Inputs) -> Answer:
     active = given.active()
     count, each, volume = (
         given.number("tablets", 0.1, 1000),
@@ -375,7 +375,7 @@ def _tablets(given: Given) -> Answer:
     ]
     if active:
         mm = ppm / active.molar_mass
-        amounts.append(Made("Strength", mm, "mM", f"{shown(mm)} mM"))
+        amounts.append(Amount("Strength", mm, "mM", f"{shown(mm)} mM"))
         says.append(f"÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM.")
         flags += harm_flags(given, active.key, ppm)
     return Answer(
@@ -383,14 +383,14 @@ def _tablets(given: Given) -> Answer:
     )
 
 
-def _strengths(given: Given) -> Answer:
+def _strengths(given: Inputs) -> Answer:
     active = given.active()
     if active is None:
         raise InvalidInput("Name the active, for its molar mass.", "/fields/active")
     ppm = given.strength("strength", active)
     mm = ppm / active.molar_mass
-    amounts = [ppm_made(active.key, ppm), Made(active.key, mm, "mM", f"{shown(mm)} mM"),
-               Made(active.key, ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v")]  # fmt: skip
+    amounts = [ppm_made(active.key, ppm), Amount(active.key, mm, "mM", f"{shown(mm)} mM"),
+               Amount(active.key, ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v")]  # fmt: skip
     says = [
         f"{shown(ppm)} mg/L ÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM = {shown(mm * 1000)} µM."
     ]
@@ -406,13 +406,13 @@ def _strengths(given: Given) -> Answer:
     if active.pka and given.has("ph"):
         ph = given.number("ph", 1, 12)
         share = un_ionised_percent(ph, active.pka)
-        amounts.append(Made(f"Un-ionised at pH {ph:g}", share, "%", f"{shown(share)} %"))
+        amounts.append(Amount(f"Un-ionised at pH {ph:g}", share, "%", f"{shown(share)} %"))
         says.append("The un-ionised form enters tissue more easily: write down the pH of a soak.")
     flags = tuple(solubility_flags(active, ppm, given.text("carrier")))
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key))
 
 
-def _thin(given: Given) -> Answer:
+def _thin(given: Inputs) -> Answer:
     """So much of a stock there is, made up to a strength."""
     active = given.active()
     have = given.volume("have")
@@ -435,7 +435,7 @@ def _thin(given: Given) -> Answer:
     )
 
 
-def _blend(given: Given) -> Answer:
+def _blend(given: Inputs) -> Answer:
     """Two volumes of two strengths poured together."""
     active = given.active()
     a, b = given.volume("one"), given.volume("other")
@@ -452,7 +452,7 @@ def _blend(given: Given) -> Answer:
 _WEAKEST = 1e9
 
 
-def _serial(given: Given) -> Answer:
+def _serial(given: Inputs) -> Answer:
     """One dilution after another: the factors multiply."""
     active = given.active()
     stock = given.strength("stock", active)
@@ -472,7 +472,7 @@ def _serial(given: Given) -> Answer:
     says = (
         f"{shown(stock)} ppm ÷ ({told}) = {shown(made)} ppm; in all 1 part in {shown(factor)}.",
     )
-    return Answer((ppm_made("Strength", made), Made("Share of the stock", 100 / factor, "%", f"{shown(100 / factor)} %")),
+    return Answer((ppm_made("Strength", made), Amount("Share of the stock", 100 / factor, "%", f"{shown(100 / factor)} %")),
                   says, tuple(dose_flags(given, active, made)), cautions_in(active.key if active else ""))  # fmt: skip
 
 
@@ -481,7 +481,7 @@ _OXIDE = {"N": 1.0, "P": 0.4364, "K": 0.8301}
 """Share of the element in what a label states: N, P2O5, K2O (molar masses)."""
 
 
-def _nutrient(given: Given) -> Answer:
+def _nutrient(given: Inputs) -> Answer:
     """Fertiliser to weigh for so much of a nutrient, by its grade N-P2O5-K2O."""
     volume, target = given.volume("volume"), given.base("target", Dimension.STRENGTH, bare="ppm")
     element = given.choice("element", _ELEMENTS)
@@ -516,7 +516,7 @@ _INTO: dict[Dimension, tuple[str, ...]] = {
 }  # fmt: skip
 
 
-def _units(given: Given) -> Answer:
+def _units(given: Inputs) -> Answer:
     found = given.quantity("value", *_INTO)
     base = given.measured(found, "value")
     is_fluid = found.unit.asks == "ounce" and not _is_mass(
@@ -525,12 +525,12 @@ def _units(given: Given) -> Answer:
     dimension = Dimension.VOLUME if is_fluid else found.unit.dimension
     values = ((name, in_unit(base, unit_of(name, (dimension,)))) for name in _INTO[dimension])
     amounts = tuple(
-        Made("Is", v, name, f"{shown(v)} {name}") for name, v in values if 1e-4 <= v < 1e6
+        Amount("Is", v, name, f"{shown(v)} {name}") for name, v in values if 1e-4 <= v < 1e6
     )
     return Answer(amounts, (f"{found.said} = {amounts[0].shown}.",))
 
 
-def _alcohol(given: Given) -> Answer:
+def _alcohol(given: Inputs) -> Answer:
     volume, want, have = given.volume("volume"), given.percent("target"), given.percent("stock")
     if have < want:
         raise InvalidInput(
@@ -543,68 +543,68 @@ def _alcohol(given: Given) -> Answer:
                   tuple(alcohol_flags(given, want)), cautions_in("alcohol"))  # fmt: skip
 
 
-def _sources(given: Given) -> tuple[str, ...]:
+def _sources(given: Inputs) -> tuple[str, ...]:
     if is_auxin(given.active()) and given.has("stage"):
         return (f"Usual ranges: {HAND}. Each can be changed under Defaults.",)
     return ()
 
 
 SUMS = (
-    Sum("dilute", Room.LIQUIDS, "Dilute a stock", "How much stock to take, made up to how much.", (
+    Calculation("dilute", Category.LIQUIDS, "Dilute a stock", "How much stock to take, made up to how much.", (
         Field("volume", "How much is wanted", "250 mL"), Field("target", "Strength wanted", "1500 ppm"),
         Field("stock", "Strength of the stock", "1 %"), _ACTIVE, _STAGE, _METHOD,
         Field("carrier", "Made up with", "", CARRIERS, optional=True),
         Field("alcohol", "Alcohol in the stock, %", optional=True), Field("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
     ), _dilute),
-    Sum("weigh", Room.LIQUIDS, "Solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
+    Calculation("weigh", Category.LIQUIDS, "Solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
         Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "3000 ppm", hint="ppm, g/L, % or mM"),
         Field("active", "Active", "IBA", AUXIN_CHOICES), Field("purity", "Purity, %", optional=True),
         Field("scale", "Smallest step of the scale", "0.01 g", optional=True), Field("carrier", "Dissolved in", "", CARRIERS, optional=True), _STAGE, _METHOD,
     ), _weigh),
-    Sum("made", Room.LIQUIDS, "Work out a strength", "The strength of so much in so much.", (
+    Calculation("made", Category.LIQUIDS, "Work out a strength", "The strength of so much in so much.", (
         Field("mass", "How much powder", "300 mg"), Field("volume", "Make up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
         Field("carrier", "Made up with", "", CARRIERS, optional=True),
     ), _strength_made),
-    Sum("two", Room.LIQUIDS, "Mix two solutions", "How much of each gives the strength between.", (
+    Calculation("two", Category.LIQUIDS, "Mix two solutions", "How much of each gives the strength between.", (
         Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "2000 ppm"),
         Field("strong", "The stronger", "5000 ppm"), Field("weak", "The weaker", "500 ppm"), _ACTIVE, _STAGE, _METHOD,
     ), _two),
-    Sum("parts", Room.LIQUIDS, "Parts, such as 1:8", "What parts come to, read both ways.", (
+    Calculation("parts", Category.LIQUIDS, "Parts, such as 1:8", "What parts come to, read both ways.", (
         Field("part", "Parts of concentrate", "1"), Field("diluent", "To or in how many", "8"),
         Field("way", "Read as", "", (("", "show both"), ("to", "1 to 8: 1 and 8"), ("in", "1 in 8: 1 made up to 8")), optional=True),
         Field("stock", "Strength of the concentrate", "1 %", optional=True), Field("second", "Strength of a second active", optional=True),
         Field("volume", "How much is wanted", optional=True), _ACTIVE, _STAGE, _METHOD,
     ), _parts),
-    Sum("thin", Room.LIQUIDS, "Thin what there is", "What a stock you have comes to at another strength.", (
+    Calculation("thin", Category.LIQUIDS, "Thin what there is", "What a stock you have comes to at another strength.", (
         Field("have", "How much there is", "40 mL"), Field("stock", "Its strength", "1 %"), Field("target", "Strength wanted", "2000 ppm"),
         _ACTIVE, _STAGE, _METHOD,
     ), _thin),
-    Sum("blend", Room.LIQUIDS, "Pour two together", "The strength of two volumes poured together.", (
+    Calculation("blend", Category.LIQUIDS, "Pour two together", "The strength of two volumes poured together.", (
         Field("one", "How much of the one", "50 mL"), Field("one_strength", "Its strength", "5000 ppm"),
         Field("other", "How much of the other", "150 mL"), Field("other_strength", "Strength of the other", "1000 ppm", optional=True, hint="empty: water"),
         _ACTIVE, _STAGE, _METHOD,
     ), _blend),
-    Sum("serial", Room.LIQUIDS, "One dilution after another", "What several steps come to.", (
+    Calculation("serial", Category.LIQUIDS, "One dilution after another", "What several steps come to.", (
         Field("stock", "Strength to begin with", "1 %"), Field("steps", "Parts in all, step by step", "10; 10"), _ACTIVE, _STAGE, _METHOD,
     ), _serial),
-    Sum("nutrient", Room.LIQUIDS, "Feed by its grade", "How much fertiliser gives so much of a nutrient.", (
+    Calculation("nutrient", Category.LIQUIDS, "Feed by its grade", "How much fertiliser gives so much of a nutrient.", (
         Field("volume", "How much is wanted", "10 L"), Field("target", "Nutrient wanted", "100 ppm"), Field("grade", "Grade on the bag", "20-20-20"),
         Field("element", "Nutrient", "N", _ELEMENTS),
     ), _nutrient),
-    Sum("rate", Room.LIQUIDS, "Amount per litre", "A rate brought to your volume.", (
+    Calculation("rate", Category.LIQUIDS, "Amount per litre", "A rate brought to your volume.", (
         Field("amount", "Amount", "1 tbsp"), Field("per", "Per", "1 L"), Field("volume", "In", "250 mL", optional=True),
         Field("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,
     ), _rate),
-    Sum("tablets", Room.LIQUIDS, "Tablets in water", "The strength tablets make, and its harm line.", (
+    Calculation("tablets", Category.LIQUIDS, "Tablets in water", "The strength tablets make, and its harm line.", (
         Field("tablets", "Tablets", "2"), Field("each", "Active in each", "300 mg"), Field("volume", "In", "2 L"), _ACTIVE,
     ), _tablets),
-    Sum("strengths", Room.LIQUIDS, "ppm, mM, acid and salt", "One strength in every way it is stated.", (
+    Calculation("strengths", Category.LIQUIDS, "ppm, mM, acid and salt", "One strength in every way it is stated.", (
         Field("active", "Active", "IBA", AUXIN_CHOICES), Field("strength", "Strength", "3000 ppm", hint="ppm, g/L, % or mM"),
         Field("ph", "pH of the soak", optional=True), Field("carrier", "In", "", CARRIERS, optional=True),
     ), _strengths),
-    Sum("units", Room.LIQUIDS, "Units into each other", "Spoons, gallons, ounces and inches, whosever they are.", (
+    Calculation("units", Category.LIQUIDS, "Units into each other", "Spoons, gallons, ounces and inches, whosever they are.", (
         Field("value", "How much", "3 US tbsp"),), _units),
-    Sum("alcohol", Room.LIQUIDS, "Alcohol for a dip", "How much of your alcohol makes the dip's.", (
+    Calculation("alcohol", Category.LIQUIDS, "Alcohol for a dip", "How much of your alcohol makes the dip's.", (
         Field("volume", "How much is wanted", "200 mL"), Field("target", "Alcohol wanted, %", "50 %"), Field("stock", "Your alcohol, %", "70 %"),
     ), _alcohol),
 )  # fmt: skip

@@ -6,9 +6,18 @@ Nominal sizes and bulk densities are common practice.
 
 from math import pi
 
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note, warn
+from racecard.core.prepare.cards import (
+    Amount,
+    Answer,
+    Calculation,
+    Category,
+    Field,
+    Flag,
+    note,
+    warn,
+)
 from racecard.core.prepare.cautions import cautions_in
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import Dimension, read_number, shown, shown_mass, shown_volume
 from racecard.errors import InvalidInput
 
@@ -32,7 +41,7 @@ def box_ml(top: tuple[float, float], bottom: tuple[float, float], height_cm: flo
     return height_cm / 6 * (a * b + (a + c) * (b + d) + c * d)
 
 
-def _pot(given: Given) -> Answer:
+def _pot(given: Inputs) -> Answer:
     top, bottom, height = given.length("top"), given.length("bottom"), given.length("height")
     ml = frustum_ml(top, bottom, height)
     cylinder = pi * (top / 2) ** 2 * height
@@ -44,60 +53,60 @@ def _pot(given: Given) -> Answer:
         says.append(
             f"Calculated as a cylinder of its top it would be {shown(cylinder)} mL, {shown(over)} % too much."
         )
-    return Answer((Made("Holds", ml, "mL", shown_volume(ml)),), tuple(says))
+    return Answer((Amount("Holds", ml, "mL", shown_volume(ml)),), tuple(says))
 
 
-def _box(given: Given) -> Answer:
+def _box(given: Inputs) -> Answer:
     top = (given.length("top_long"), given.length("top_wide"))
     bottom = (given.length("bottom_long"), given.length("bottom_wide"))
     height = given.length("height")
     ml = box_ml(top, bottom, height)
     says = (f"{shown(height)} ÷ 6 × (top {shown(top[0])} × {shown(top[1])} + the middle four times + bottom "
             f"{shown(bottom[0])} × {shown(bottom[1])}) = {shown(ml)} mL.",)  # fmt: skip
-    return Answer((Made("Holds", ml, "mL", shown_volume(ml)),), says)
+    return Answer((Amount("Holds", ml, "mL", shown_volume(ml)),), says)
 
 
-def _nominal(given: Given) -> Answer:
+def _nominal(given: Inputs) -> Answer:
     name, low, high = NOMINAL[given.choice("size", tuple((k, v[0]) for k, v in NOMINAL.items()))]
     says = [f"A pot called {name} holds {low} to {high} mL, depending on the maker."]
     if name.startswith("US trade"):
         says.append("A trade gallon is not a gallon: 3785 mL would be a quarter too much.")
     amounts = (
-        Made("From", low, "mL", shown_volume(low)),
-        Made("To", high, "mL", shown_volume(high)),
+        Amount("From", low, "mL", shown_volume(low)),
+        Amount("To", high, "mL", shown_volume(high)),
     )
     return Answer(amounts, tuple(says), (), (), (_MAKERS,))
 
 
-def _medium(given: Given) -> Answer:
+def _medium(given: Inputs) -> Answer:
     pots, each = given.whole("pots"), given.volume("each")
     fill = given.percent("fill") if given.has("fill") else given.default("fill")
     over = given.number("over", 0, 100) if given.has("over") else given.default("spare_medium")
     total = pots * each * fill / 100 * (1 + over / 100)
     amounts = (
-        Made("Medium", total, "mL", shown_volume(total)),
-        Made("In each pot", each * fill / 100, "mL", shown_volume(each * fill / 100)),
+        Amount("Medium", total, "mL", shown_volume(total)),
+        Amount("In each pot", each * fill / 100, "mL", shown_volume(each * fill / 100)),
     )
     says = (f"{pots} × {shown_volume(each)} × {shown(fill)} % full × {1 + over / 100:.2f} = {shown(total / 1000)} L.",
             "Fill every pot by the same measure: an equal fill is part of an equal start.")  # fmt: skip
     return Answer(amounts, says, (), cautions_in("compost"))
 
 
-def _fill(given: Given) -> Answer:
+def _fill(given: Inputs) -> Answer:
     total, pots = given.volume("total"), given.whole("pots")
     each = total / pots
-    amounts = [Made("Each pot gets", each, "mL", shown_volume(each))]
+    amounts = [Amount("Each pot gets", each, "mL", shown_volume(each))]
     says = [f"{shown_volume(total)} ÷ {pots} = {shown(each)} mL each."]
     if given.has("weight"):
         weight = given.mass("weight") * each / 1000
-        amounts.append(Made("Or by weight", weight, "g", shown_mass(weight)))
+        amounts.append(Amount("Or by weight", weight, "g", shown_mass(weight)))
         says.append(
             f"At {given.text('weight')} a litre, {shown(weight)} g each: weighing is quicker and more even than levelling."
         )
     return Answer(tuple(amounts), tuple(says))
 
 
-def _mixture(given: Given) -> Answer:
+def _mixture(given: Inputs) -> Answer:
     names = [n.strip() for n in given.text("names").split(",") if n.strip()]
     parts = []
     for piece in given.text("parts").replace("+", ":").split(":"):
@@ -118,9 +127,9 @@ def _mixture(given: Given) -> Answer:
     shrink = given.number("shrink", 0, 50) if given.has("shrink") else given.default("shrink")
     over = given.number("over", 0, 100) if given.has("over") else 0.0
     total = final / (1 - shrink / 100) * (1 + over / 100)
-    amounts = [Made("In all, before mixing", total, "mL", shown_volume(total))]
+    amounts = [Amount("In all, before mixing", total, "mL", shown_volume(total))]
     amounts += [
-        Made(n, total * p / sum(parts), "mL", shown_volume(total * p / sum(parts)))
+        Amount(n, total * p / sum(parts), "mL", shown_volume(total * p / sum(parts)))
         for n, p in zip(names, parts, strict=True)
     ]
     says = [f"Mixing shrinks, as the fine fills the pores of the coarse: {shown_volume(final)} ÷ (1 − {shown(shrink)} %)"
@@ -135,15 +144,15 @@ def _mixture(given: Given) -> Answer:
     )
 
 
-def _amend(given: Given) -> Answer:
+def _amend(given: Inputs) -> Answer:
     found = given.quantity("rate", Dimension.MASS, Dimension.VOLUME)
     rate = given.measured(found, "rate") * 1000 / given.volume("per")
     each = given.volume("pot")
     unit = "g" if found.unit.dimension is Dimension.MASS else "mL"
     dose = rate * each / 1000
     amounts = [
-        Made("In each pot", dose, unit, f"{shown(dose)} {unit}"),
-        Made("Rate", rate, f"{unit}/L", f"{shown(rate)} {unit}/L"),
+        Amount("In each pot", dose, unit, f"{shown(dose)} {unit}"),
+        Amount("Rate", rate, f"{unit}/L", f"{shown(rate)} {unit}/L"),
     ]
     says = [f"{shown(rate)} {unit}/L × {shown(each)} mL ÷ 1000 = {shown(dose)} {unit} a pot."]
     flags: list[Flag] = []
@@ -151,8 +160,8 @@ def _amend(given: Given) -> Answer:
         label, own = given.length("label_cm"), given.length("pot_cm")
         linear, cubic = own / label, (own / label) ** 3
         amounts += [
-            Made("Scaled by width", linear, "×", f"{shown(linear)} times"),
-            Made("Scaled by volume", cubic, "×", f"{shown(cubic)} times"),
+            Amount("Scaled by width", linear, "×", f"{shown(linear)} times"),
+            Amount("Scaled by volume", cubic, "×", f"{shown(cubic)} times"),
         ]
         says.append(
             f"A label for a {shown(label)} cm pot: yours is {shown(linear)} times as wide, and so about {shown(cubic)} times as large."
@@ -163,17 +172,17 @@ def _amend(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(given.text("name")))
 
 
-def _water(given: Given) -> Answer:
+def _water(given: Inputs) -> Answer:
     dry, wet, share = given.mass("dry"), given.mass("wet"), given.percent("share") / 100
     if wet <= dry:
         raise InvalidInput("The drained pot must weigh more than the dry one.", "/fields/wet")
     target = dry + share * (wet - dry)
-    amounts = [Made("Target weight", target, "g", shown_mass(target))]
+    amounts = [Amount("Target weight", target, "g", shown_mass(target))]
     says = [f"{shown(dry)} + {share:.2f} × ({shown(wet)} − {shown(dry)}) = {shown(target)} g."]
     if given.has("now"):
         now = given.mass("now")
         add = max(0.0, target - now)
-        amounts.append(Made("Water to add", add, "g", f"{shown(add)} g, {shown(add)} mL"))
+        amounts.append(Amount("Water to add", add, "g", f"{shown(add)} g, {shown(add)} mL"))
         says.append(
             f"{shown(target)} − {shown(now)} = {shown(add)} g of water."
             if add
@@ -190,7 +199,7 @@ def _water(given: Given) -> Answer:
     )
 
 
-def _air(given: Given) -> Answer:
+def _air(given: Inputs) -> Answer:
     drained, volume = given.volume("drained"), given.volume("volume")
     share = 100 * drained / volume
     if share > 100:
@@ -200,11 +209,11 @@ def _air(given: Given) -> Answer:
         if share < 20
         else ()
     )
-    return Answer((Made("Air after draining", share, "%", f"{shown(share)} %"),), (f"{shown(drained)} ÷ {shown(volume)} mL = {shown(share)} %, "
+    return Answer((Amount("Air after draining", share, "%", f"{shown(share)} %"),), (f"{shown(drained)} ÷ {shown(volume)} mL = {shown(share)} %, "
                   "in this pot: a shallower one holds more water.",), flags, (), ("Cuttings 20 to 30 %, seed plugs 10 to 20 %: common practice.",))  # fmt: skip
 
 
-def _sour(given: Given) -> Answer:
+def _sour(given: Inputs) -> Answer:
     ph, ec = given.number("ph", 2, 11), given.number("ec", 0, 20)
     flags: list[Flag] = []
     if not 5.0 <= ph <= 6.5:
@@ -229,32 +238,32 @@ def _sour(given: Given) -> Answer:
             )
         )
     fits = "pH and salts suit cuttings and seed." if not flags else "See what is said below."
-    return Answer((Made("pH", ph, "", shown(ph)), Made("EC", ec, "dS/m", f"{shown(ec)} dS/m, {shown(ec * 1000)} µS/cm")), (fits,), tuple(flags), (),
+    return Answer((Amount("pH", ph, "", shown(ph)), Amount("EC", ec, "dS/m", f"{shown(ec)} dS/m, {shown(ec * 1000)} µS/cm")), (fits,), tuple(flags), (),
                   ("Medium pH 5.0 to 6.5, saturated extract below 0.75 to 1.5 dS/m: common practice.",))  # fmt: skip
 
 
 SUMS = (
-    Sum("pot", Room.MEDIA, "A round pot", "What it holds, from a ruler.", (
+    Calculation("pot", Category.MEDIA, "A round pot", "What it holds, from a ruler.", (
         Field("top", "Inside width, top", "9 cm"), Field("bottom", "Inside width, bottom", "6.5 cm"), Field("height", "Height filled", "8.5 cm")), _pot),
-    Sum("box", Room.MEDIA, "A square pot or cell", "What it holds, from a ruler.", (
+    Calculation("box", Category.MEDIA, "A square pot or cell", "What it holds, from a ruler.", (
         Field("top_long", "Top, long side", "7 cm"), Field("top_wide", "Top, short side", "7 cm"), Field("bottom_long", "Bottom, long side", "5 cm"),
         Field("bottom_wide", "Bottom, short side", "5 cm"), Field("height", "Height filled", "6 cm")), _box),
-    Sum("nominal", Room.MEDIA, "Pots by name", "What a pot of that name holds, from and to.", (
+    Calculation("nominal", Category.MEDIA, "Pots by name", "What a pot of that name holds, from and to.", (
         Field("size", "Called", "round9", tuple((k, v[0]) for k, v in NOMINAL.items())),), _nominal),
-    Sum("medium", Room.MEDIA, "Medium for a trial", "How much to mix for all pots.", (
+    Calculation("medium", Category.MEDIA, "Medium for a trial", "How much to mix for all pots.", (
         Field("pots", "Pots", "40"), Field("each", "Each holds", "350 mL"), Field("fill", "Filled to, %", optional=True), Field("over", "Overage, %", optional=True)), _medium),
-    Sum("fill", Room.MEDIA, "Equal filling", "What each pot gets of what there is.", (
+    Calculation("fill", Category.MEDIA, "Equal filling", "What each pot gets of what there is.", (
         Field("total", "Medium there is", "14 L"), Field("pots", "Pots", "40"), Field("weight", "A litre of it weighs", optional=True)), _fill),
-    Sum("mixture", Room.MEDIA, "Mix by parts", "How much of each, with what mixing loses.", (
+    Calculation("mixture", Category.MEDIA, "Mix by parts", "How much of each, with what mixing loses.", (
         Field("volume", "How much is wanted", "10 L"), Field("parts", "Parts", "1:1:1"), Field("names", "Of", "peat, perlite, grit", optional=True),
         Field("shrink", "Lost in mixing, %", optional=True), Field("over", "Overage, %", optional=True)), _mixture),
-    Sum("amend", Room.MEDIA, "Amount per volume of medium", "What goes in each pot, and the trap of its width.", (
+    Calculation("amend", Category.MEDIA, "Amount per volume of medium", "What goes in each pot, and the trap of its width.", (
         Field("rate", "Amount", "3 g"), Field("per", "Per", "1 L"), Field("pot", "Each pot holds", "400 mL"), Field("name", "Of what", optional=True),
         Field("label_cm", "Label is for a pot of, cm", optional=True), Field("pot_cm", "Yours is, cm", optional=True)), _amend),
-    Sum("water", Room.MEDIA, "Water by weight", "What a pot should weigh, and how much water that takes.", (
+    Calculation("water", Category.MEDIA, "Water by weight", "What a pot should weigh, and how much water that takes.", (
         Field("dry", "Pot and dry medium", "210 g"), Field("wet", "Soaked and drained", "610 g"), Field("share", "Of the water it can hold, %", "60 %"),
         Field("now", "It weighs now", optional=True)), _water),
-    Sum("air", Room.MEDIA, "Air in the medium", "Air left after draining, in your pot.", (
+    Calculation("air", Category.MEDIA, "Air in the medium", "Air left after draining, in your pot.", (
         Field("drained", "Water that drained", "90 mL"), Field("volume", "Medium in the pot", "500 mL")), _air),
-    Sum("sour", Room.MEDIA, "pH and salts", "Whether a medium suits cuttings and seed.", (Field("ph", "pH", "5.8"), Field("ec", "EC, dS/m", "0.6")), _sour),
+    Calculation("sour", Category.MEDIA, "pH and salts", "Whether a medium suits cuttings and seed.", (Field("ph", "pH", "5.8"), Field("ec", "EC, dS/m", "0.6")), _sour),
 )  # fmt: skip

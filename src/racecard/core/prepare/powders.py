@@ -1,9 +1,9 @@
 """Powders: talc mixed down, and what a powder holds. Percent of a powder is w/w."""
 
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
 from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.defaults import HAND, STAGES
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown, shown_mass
 from racecard.errors import InvalidInput
 
@@ -13,7 +13,7 @@ _SAME = (
 )
 
 
-def _talc(given: Given) -> Answer:
+def _talc(given: Inputs) -> Answer:
     strong, target = given.percent("strong"), given.percent("target")
     if strong < target:
         raise InvalidInput(
@@ -26,8 +26,8 @@ def _talc(given: Given) -> Answer:
     else:
         total = given.mass("mass")
         start = total * target / strong
-    amounts = [Made("Strong powder", start, "g", shown_mass(start)), Made("Plain talc to add", total - start, "g", shown_mass(total - start)),
-               Made("In all", total, "g", shown_mass(total)), Made("Active in all", total * target / 100, "g", shown_mass(total * target / 100))]  # fmt: skip
+    amounts = [Amount("Strong powder", start, "g", shown_mass(start)), Amount("Plain talc to add", total - start, "g", shown_mass(total - start)),
+               Amount("In all", total, "g", shown_mass(total)), Amount("Active in all", total * target / 100, "g", shown_mass(total * target / 100))]  # fmt: skip
     says = [f"{shown(total)} g × {shown(target)} % ÷ {shown(strong)} % = {shown(start)} g of the strong powder, "
             f"and {shown(total - start)} g of plain talc.",
             f"{shown(target)} % is {shown(target * 10_000)} mg/kg. Stir until no streak is left, and label it with the date."]  # fmt: skip
@@ -49,17 +49,20 @@ def _talc(given: Given) -> Answer:
     return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in("talc hormone"), sources)
 
 
-def _holds(given: Given) -> Answer:
+def _holds(given: Inputs) -> Answer:
     mass, percent = given.mass("mass"), given.percent("percent")
     active = mass * percent / 100
-    amounts: tuple[Made, ...] = (
-        Made("Active in it", active, "g", shown_mass(active)),
-        Made("Strength", percent * 10_000, "mg/kg", f"{shown(percent * 10_000)} mg/kg"),
+    amounts: tuple[Amount, ...] = (
+        Amount("Active in it", active, "g", shown_mass(active)),
+        Amount("Strength", percent * 10_000, "mg/kg", f"{shown(percent * 10_000)} mg/kg"),
     )
     says: tuple[str, ...] = (f"{shown(mass)} g × {shown(percent)} % = {shown(active)} g.",)
     if given.has("bases"):
         bases = given.whole("bases")
-        amounts = (*amounts, Made("Powder a cutting", mass / bases, "g", shown_mass(mass / bases)))
+        amounts = (
+            *amounts,
+            Amount("Powder a cutting", mass / bases, "g", shown_mass(mass / bases)),
+        )
         says = (
             *says,
             f"÷ {bases} cuttings = {shown(1000 * mass / bases)} mg of powder each; count waste and what is tapped off, too.",
@@ -68,11 +71,11 @@ def _holds(given: Given) -> Answer:
 
 
 SUMS = (
-    Sum("talc", Room.POWDERS, "Dilute a powder", "How much plain talc thins a strong powder.", (
+    Calculation("talc", Category.POWDERS, "Dilute a powder", "How much plain talc thins a strong powder.", (
         Field("mass", "How much is wanted", "20 g"), Field("target", "Strength wanted, %", "0.3 %"), Field("strong", "The strong powder, %", "0.8 %"),
         Field("start", "Or: strong powder you have", optional=True), Field("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True),
     ), _talc),
-    Sum("holds", Room.POWDERS, "Contents of a powder", "Active in so much powder, and powder a cutting.", (
+    Calculation("holds", Category.POWDERS, "Contents of a powder", "Active in so much powder, and powder a cutting.", (
         Field("mass", "Powder", "50 g"), Field("percent", "Strength, %", "0.8 %"), Field("bases", "Cuttings dipped", optional=True),
     ), _holds),
 )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from racecard.core.prepare.cards import Card, Made
+from racecard.core.prepare.cards import Amount, Card
 from racecard.core.prepare.readings.shared import Read
 from racecard.core.prepare.sums import reckon
 from racecard.core.quantities import shown, shown_mass, shown_volume
@@ -18,7 +18,7 @@ def work_out_read(read: Read, choices: Mapping[str, str]) -> Card:
     card = reckon(read.key, read.fields, {**read.answers, **choices})
     if read.times != 1 and card.amounts:
         first = card.amounts[0]
-        each = Made(
+        each = Amount(
             f"{first.what}, each",
             first.value / read.times,
             first.unit,
@@ -31,7 +31,7 @@ def work_out_read(read: Read, choices: Mapping[str, str]) -> Card:
     return card
 
 
-def _shown(made: Made, value: float) -> str:
+def _shown(made: Amount, value: float) -> str:
     if made.unit == "mL":
         return shown_volume(value)
     return shown_mass(value) if made.unit == "g" else f"{shown(value)} {made.unit}"
@@ -49,7 +49,7 @@ def _ladder(read: Read, choices: Mapping[str, str]) -> Card:
     if read.sum_up:
         total = sum(m.value for m in amounts)
         amounts.append(
-            Made("Stock to take, in all", total, amounts[0].unit, _shown(amounts[0], total))
+            Amount("Stock to take, in all", total, amounts[0].unit, _shown(amounts[0], total))
         )
     first = cards[0][1]
     flags = {f.code: f for _, c in cards for f in c.flags}

@@ -16,9 +16,19 @@ from racecard.core.plan.seeds import (
     seeds_on_average,
     seeds_to_be_sure,
 )
-from racecard.core.prepare.cards import Answer, Field, Flag, Made, Room, Sum, note, refuse, warn
+from racecard.core.prepare.cards import (
+    Amount,
+    Answer,
+    Calculation,
+    Category,
+    Field,
+    Flag,
+    note,
+    refuse,
+    warn,
+)
 from racecard.core.prepare.cautions import cautions_in
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import read_number, shown
 from racecard.core.stats.proportions import wilson_limits, z_for
 from racecard.errors import InvalidInput
@@ -63,7 +73,7 @@ def greatest_range(mean_percent: float) -> int | None:
     return next((most for top, most in _RANGES if low <= top), None) if low >= 2 else None
 
 
-def _needed(given: Given) -> Answer:
+def _needed(given: Inputs) -> Answer:
     wanted = given.whole("wanted", 1, 100_000)
     g = given.large_share("germination") / 100
     e = given.large_share("emergence") / 100 if given.has("emergence") else 1.0
@@ -72,8 +82,8 @@ def _needed(given: Given) -> Answer:
     p = chance_of_plant(g, e, s)
     mean = seeds_on_average(wanted, p, over)
     sure = seeds_to_be_sure(ceil(wanted * (1 + over) - 1e-9), p)
-    amounts = (Made("On average", mean, "", f"{mean} seeds"), Made("To be 95 % sure", sure, "", f"{sure} seeds"),
-               Made("Chance a seed becomes a plant", 100 * p, "%", f"{shown(100 * p)} %"))  # fmt: skip
+    amounts = (Amount("On average", mean, "", f"{mean} seeds"), Amount("To be 95 % sure", sure, "", f"{sure} seeds"),
+               Amount("Chance a seed becomes a plant", 100 * p, "%", f"{shown(100 * p)} %"))  # fmt: skip
     says = [f"{wanted}{f' × {1 + over:.2f}' if over else ''} ÷ ({g:.2f} × {e:.2f} × {s:.2f}) = {mean}; "
             f"{sure} makes {wanted}{f' and {100 * over:g} % over' if over else ''} or more 19 times in 20, by binomial counting."]  # fmt: skip
     flags = list(_label_age(given))
@@ -87,7 +97,7 @@ def _needed(given: Given) -> Answer:
     return Answer(amounts, tuple(says), tuple(flags), (), ("Binomial counting.",))
 
 
-def _label_age(given: Given) -> Iterator[Flag]:
+def _label_age(given: Inputs) -> Iterator[Flag]:
     if not (given.has("tested") and given.has("today")):
         return
     months = (given.day("today") - given.day("tested")).days / 30.44
@@ -98,16 +108,18 @@ def _label_age(given: Given) -> Iterator[Flag]:
         )
 
 
-def _cell(given: Given) -> Answer:
+def _cell(given: Inputs) -> Answer:
     p, want = given.large_share("chance") / 100, given.large_share("sure") / 100
     k = 1
     while chance_of_any(p, k) < want and k < 1000:
         k += 1
     shares = [(n, chance_of_any(p, n)) for n in range(1, max(k, 4) + 1)][:8]
     amounts = (
-        Made("Seeds a cell", k, "", f"{k}"),
+        Amount("Seeds a cell", k, "", f"{k}"),
         *(
-            Made(f"With {n} a cell", 100 * c, "%", f"{shown(100 * c)} % of cells have one or more")
+            Amount(
+                f"With {n} a cell", 100 * c, "%", f"{shown(100 * c)} % of cells have one or more"
+            )
             for n, c in shares
         ),
     )
@@ -125,7 +137,7 @@ def _cell(given: Given) -> Answer:
     return Answer(amounts, says, flags)
 
 
-def _soak(given: Given) -> Answer:
+def _soak(given: Inputs) -> Answer:
     groups = tuple((k, v[0]) for k, v in _GROUPS.items())
     hours = given.hours("hours")
     water = given.celsius("water") if given.has("water") else 20.0
@@ -181,7 +193,7 @@ def _soak(given: Given) -> Answer:
             "A soak is a treatment: its control is sown dry on the same day, and soaks are started so that all are sown together.",
             "A ladder worth trying: 0, 2, 6, 12, 24, 48, 72 h (for legumes stop at 24).")  # fmt: skip
     return Answer(
-        (Made("Soak", hours, "h", f"{shown(hours)} h"),),
+        (Amount("Soak", hours, "h", f"{shown(hours)} h"),),
         says,
         tuple(flags),
         (),
@@ -191,7 +203,7 @@ def _soak(given: Given) -> Answer:
     )
 
 
-def _hot_soak(given: Given, hours: float, water: float) -> Answer:
+def _hot_soak(given: Inputs, hours: float, water: float) -> Answer:
     """Water that scalds: poured on to open a hard coat, or kept hot for minutes (FACTS of the trade)."""
     hot = shown(water)
     way = given.ask(
@@ -199,7 +211,7 @@ def _hot_soak(given: Given, hours: float, water: float) -> Answer:
         (("cools", "poured on, off the heat, and left to cool"), ("held", f"kept at {hot} °C all the time")),
     )  # fmt: skip
     flags = [warn("hot_coat", "Only seed with a hard, dry coat bears this: try 20 seeds first.")]
-    made = [Made("Soak", hours, "h", f"{shown(hours)} h")]
+    made = [Amount("Soak", hours, "h", f"{shown(hours)} h")]
     if way == "cools":
         says = (
             f"Pour 4 to 5 times the seed's volume of water at {hot} °C over it, off the heat, and leave it "
@@ -208,7 +220,7 @@ def _hot_soak(given: Given, hours: float, water: float) -> Answer:
         )
     else:
         minutes = hours * 60
-        made = [Made("Hot soak", minutes, "min", f"{shown(minutes)} min")]
+        made = [Amount("Hot soak", minutes, "min", f"{shown(minutes)} min")]
         says = (
             f"Kept at {hot} °C for {shown(minutes)} min, then straight into cold water.",
             "Its control goes through cold water for as long.",
@@ -228,7 +240,7 @@ def _hot_soak(given: Given, hours: float, water: float) -> Answer:
     )  # fmt: skip
 
 
-def _hot(given: Given) -> Answer:
+def _hot(given: Inputs) -> Answer:
     crop = given.choice("crop", tuple((c, c) for c in (*_HOT, *_NOT_HOT)))
     if crop in _NOT_HOT:
         flag = refuse(
@@ -238,8 +250,8 @@ def _hot(given: Given) -> Answer:
         return Answer((), (f"No hot water for {crop}.",), (flag,), cautions_in("hot water"))
     celsius, minutes = _HOT[crop]
     amounts = (
-        Made("Water", celsius, "°C", f"{shown(celsius)} °C ({celsius * 1.8 + 32:.0f} °F)"),
-        Made("For", minutes, "min", f"{minutes} min"),
+        Amount("Water", celsius, "°C", f"{shown(celsius)} °C ({celsius * 1.8 + 32:.0f} °F)"),
+        Amount("For", minutes, "min", f"{minutes} min"),
     )
     says = (
         "Warm 10 min at 38 °C, then stirred at the mark within half a degree; cool at once, dry.",
@@ -254,7 +266,7 @@ def _hot(given: Given) -> Answer:
     )
 
 
-def _scarify(given: Given) -> Answer:
+def _scarify(given: Inputs) -> Answer:
     dry, wet = given.mass("dry"), given.mass("wet")
     gain = 100 * (wet / dry - 1)
     if gain < -5:
@@ -270,21 +282,21 @@ def _scarify(given: Given) -> Answer:
     says = (f"({shown(wet)} ÷ {shown(dry)} − 1) = {shown(gain)} % gained in 24 h.", verdict,
             "Hot water for hard coats: 4 to 5 volumes at 80 to 100 °C, off the heat, left to cool 12 to 24 h; sow the swollen, repeat the hard.",
             "Strong acid is for laboratories.")  # fmt: skip
-    return Answer((Made("Water taken up", gain, "%", f"{shown(gain)} %"),), says, (), (*cautions_in("nick"), *cautions_in("hot water")),
+    return Answer((Amount("Water taken up", gain, "%", f"{shown(gain)} %"),), says, (), (*cautions_in("nick"), *cautions_in("hot water")),
                   ("Limits of 20 and 50 %: common practice.",))  # fmt: skip
 
 
-def _stratify(given: Given) -> Answer:
+def _stratify(given: Inputs) -> Answer:
     group = given.choice("group", tuple((k, v[0]) for k, v in _COLD.items()))
     name, low, high = _COLD[group]
     cold = given.hours("cold", "d") / 24
     warm = given.hours("warm", "d") / 24 if given.has("warm") else 0.0
-    amounts = [Made("Cold, moist", cold, "d", f"{shown(cold)} days at 1 to 5 °C")]
+    amounts = [Amount("Cold, moist", cold, "d", f"{shown(cold)} days at 1 to 5 °C")]
     says = [f"{name[0].upper()}{name[1:]}: usually {low} to {high} days. Count only days both moist and cold.",
             "Two controls: as many days moist and warm, and none at all."]  # fmt: skip
     flags: list[Flag] = []
     if warm:
-        amounts.insert(0, Made("Warm, moist", warm, "d", f"{shown(warm)} days at 15 to 25 °C"))
+        amounts.insert(0, Amount("Warm, moist", warm, "d", f"{shown(warm)} days at 15 to 25 °C"))
     if not low <= cold <= high:
         flags.append(
             note(
@@ -295,10 +307,10 @@ def _stratify(given: Given) -> Answer:
     if given.has("sow"):
         sow = given.day("sow")
         begin = sow - timedelta(days=round(cold + warm))
-        amounts.append(Made("Start on", 0, "", begin.isoformat()))
+        amounts.append(Amount("Start on", 0, "", begin.isoformat()))
         if warm:
             amounts.append(
-                Made("Into the cold on", 0, "", (begin + timedelta(days=round(warm))).isoformat())
+                Amount("Into the cold on", 0, "", (begin + timedelta(days=round(warm))).isoformat())
             )
         says.append(f"To sow on {sow.isoformat()}, start on {begin.isoformat()}.")
     return Answer(
@@ -306,7 +318,7 @@ def _stratify(given: Given) -> Answer:
     )
 
 
-def _paper(given: Given) -> Answer:
+def _paper(given: Inputs) -> Answer:
     text = given.text("counts")
     try:
         counts = [int(read_number(x)) for x in text.replace(";", ",").split(",") if x.strip()]
@@ -321,8 +333,8 @@ def _paper(given: Given) -> Answer:
     n, hits = each * len(counts), sum(counts)
     least, most_likely = (100 * x for x in wilson_limits(hits / n, n, z_for(0.95)))
     percent = 100 * hits / n
-    amounts = (Made("Germination", percent, "%", f"{percent:.0f} %"), Made("From", least, "%", f"{least:.0f} %"),
-               Made("To", most_likely, "%", f"{most_likely:.0f} %"))  # fmt: skip
+    amounts = (Amount("Germination", percent, "%", f"{percent:.0f} %"), Amount("From", least, "%", f"{least:.0f} %"),
+               Amount("To", most_likely, "%", f"{most_likely:.0f} %"))  # fmt: skip
     says = [
         f"{hits} of {n} came up: the results fit {least:.0f} to {most_likely:.0f} % (95 %, Wilson)."
     ]
@@ -366,7 +378,7 @@ def _paper(given: Given) -> Answer:
     )
 
 
-def _keeping(given: Given) -> Answer:
+def _keeping(given: Inputs) -> Answer:
     moisture, celsius = given.percent("moisture", 30), given.celsius("warmth")
     base_m, base_t = given.percent("moisture_now", 30), given.celsius("warmth_now")
     if not (5 <= moisture <= 14 and 5 <= base_m <= 14):
@@ -376,7 +388,7 @@ def _keeping(given: Given) -> Answer:
         f"2^({shown(base_m)} − {shown(moisture)}) × 2^(({shown(base_t)} − {shown(celsius)}) ÷ 5) = {shown(times)}: life doubles with 1 % less moisture and with 5 °C less warmth.",
     )
     return Answer(
-        (Made("Keeps", times, "×", f"{shown(times)} times as long"),),
+        (Amount("Keeps", times, "×", f"{shown(times)} times as long"),),
         says,
         (),
         (),
@@ -384,34 +396,34 @@ def _keeping(given: Given) -> Answer:
     )
 
 
-def _emerged(given: Given) -> Answer:
+def _emerged(given: Inputs) -> Answer:
     came, germ = given.large_share("emerged"), given.large_share("germination")
     factor = came / germ
     if factor > 1:
         raise InvalidInput("More emerged than germinates: check both.", "/fields/emerged")
     return Answer(
-        (Made("Emergence factor", 100 * factor, "%", f"{factor:.3f} ({100 * factor:.1f} %)"),),
+        (Amount("Emergence factor", 100 * factor, "%", f"{factor:.3f} ({100 * factor:.1f} %)"),),
         (f"{shown(came)} ÷ {shown(germ)} = {factor:.3f}.",),
     )
 
 
 _SEED_CHOICES = tuple((k, v[0]) for k, v in _GROUPS.items())
 SUMS = (
-    Sum("seeds", Room.SEEDS, "Seeds to sow", "How many for the plants you want, on average and to be sure.", (
+    Calculation("seeds", Category.SEEDS, "Seeds to sow", "How many for the plants you want, on average and to be sure.", (
         Field("wanted", "Plants wanted", "48"), Field("germination", "Germination, %", "85 %"), Field("emergence", "Of these emerge, %", optional=True),
         Field("survival", "Of these live to plant, %", optional=True), Field("over", "Overage, %", optional=True),
         Field("tested", "Label tested on", optional=True, hint="2026-05-03"), Field("today", "Today", optional=True, hint="2026-11-23")), _needed),
-    Sum("cell", Room.SEEDS, "Seeds a cell", "How many so that few cells stay empty.", (Field("chance", "A seed comes up, %", "70 %"), Field("sure", "Cells that must have one, %", "95 %")), _cell),
-    Sum("emerged", Room.SEEDS, "Emergence factor", "What emerges of what germinates.", (Field("emerged", "Emerged, %", "72 %"), Field("germination", "Germination, %", "85 %")), _emerged),
-    Sum("soak", Room.SEEDS, "A soak", "How long, and when it drowns them.", (
+    Calculation("cell", Category.SEEDS, "Seeds a cell", "How many so that few cells stay empty.", (Field("chance", "A seed comes up, %", "70 %"), Field("sure", "Cells that must have one, %", "95 %")), _cell),
+    Calculation("emerged", Category.SEEDS, "Emergence factor", "What emerges of what germinates.", (Field("emerged", "Emerged, %", "72 %"), Field("germination", "Germination, %", "85 %")), _emerged),
+    Calculation("soak", Category.SEEDS, "A soak", "How long, and when it drowns them.", (
         Field("group", "Kind of seed", "corky", _SEED_CHOICES), Field("hours", "Soak", "12 h"), Field("water", "Water at", optional=True, hint="20 °C")), _soak),
-    Sum("hot", Room.SEEDS, "Hot water against disease", "Degrees and minutes by crop, or not at all.", (Field("crop", "Crop", "carrot", tuple((c, c) for c in (*_HOT, *_NOT_HOT))),), _hot),
-    Sum("scarify", Room.SEEDS, "Test for a hard coat", "Weigh, soak 24 h, weigh again.", (Field("dry", "Dry seed", "10 g"), Field("wet", "After 24 h", "11 g")), _scarify),
-    Sum("stratify", Room.SEEDS, "Cold and warm treatment", "Days, and the date to start on.", (
+    Calculation("hot", Category.SEEDS, "Hot water against disease", "Degrees and minutes by crop, or not at all.", (Field("crop", "Crop", "carrot", tuple((c, c) for c in (*_HOT, *_NOT_HOT))),), _hot),
+    Calculation("scarify", Category.SEEDS, "Test for a hard coat", "Weigh, soak 24 h, weigh again.", (Field("dry", "Dry seed", "10 g"), Field("wet", "After 24 h", "11 g")), _scarify),
+    Calculation("stratify", Category.SEEDS, "Cold and warm treatment", "Days, and the date to start on.", (
         Field("group", "Kind", "perennial", tuple((k, v[0]) for k, v in _COLD.items())), Field("cold", "Cold, days", "42 d"), Field("warm", "Warm first, days", optional=True),
         Field("sow", "To be sown on", optional=True, hint="2026-05-03")), _stratify),
-    Sum("paper", Room.SEEDS, "Paper-towel test of a lot", "What a small test can say of a lot.", (
+    Calculation("paper", Category.SEEDS, "Paper-towel test of a lot", "What a small test can say of a lot.", (
         Field("counts", "Germinated, roll by roll", "17"), Field("each", "Seeds a roll", "20"), Field("label", "Label says, %", optional=True)), _paper),
-    Sum("keeping", Room.SEEDS, "How long seed keeps", "What drier and cooler does for its life.", (
+    Calculation("keeping", Category.SEEDS, "How long seed keeps", "What drier and cooler does for its life.", (
         Field("moisture", "Seed moisture, %", "10 %"), Field("warmth", "Kept at", "10 °C"), Field("moisture_now", "Against moisture of, %", "14 %"), Field("warmth_now", "and", "25 °C")), _keeping),
 )  # fmt: skip

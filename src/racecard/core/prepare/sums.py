@@ -14,9 +14,9 @@ from racecard.core.prepare import (
     powders,
     seeds,
 )
-from racecard.core.prepare.cards import Answer, Card, Flag, Gravity, Made, Question, Sum
-from racecard.core.prepare.given import Given
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Card, Flag, Question, Severity
 from racecard.core.prepare.guards import mixing_flags
+from racecard.core.prepare.inputs import Inputs
 from racecard.errors import InvalidInput, NotFound
 
 SUMS = {
@@ -50,7 +50,7 @@ def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | Non
         if len(value) > MOST_WRITTEN:
             raise InvalidInput(f"Keep it to {MOST_WRITTEN} characters.", f"/fields/{name}")
     chosen = dict(choices or {})
-    given = Given(fields, chosen, _labels(this))
+    given = Inputs(fields, chosen, _labels(this))
     answer = this.work(given)
     questions = tuple(_led(this, fields, chosen, q) for q in given.asked.values())
     must = next((q for q in questions if q.must), None)
@@ -60,7 +60,7 @@ def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | Non
 
 
 def _card(
-    this: Sum, fields: Mapping[str, str], answer: Answer, questions: tuple[Question, ...]
+    this: Calculation, fields: Mapping[str, str], answer: Answer, questions: tuple[Question, ...]
 ) -> Card:
     understood = tuple(_said(this, fields))
     is_open = any(q.must for q in questions)
@@ -76,13 +76,13 @@ _MOST_WAYS = 8
 
 
 def _flags_of_all(
-    this: Sum, fields: Mapping[str, str], choices: dict[str, str], asked: Question
+    this: Calculation, fields: Mapping[str, str], choices: dict[str, str], asked: Question
 ) -> tuple[Flag, ...]:
     """What to beware of whichever way an open question is answered."""
     found: list[tuple[Flag, ...]] = []
     for option in asked.options:
         try:
-            given = Given(fields, {**choices, asked.key: option.value}, _labels(this))
+            given = Inputs(fields, {**choices, asked.key: option.value}, _labels(this))
             found.append(this.work(given).flags)
         except InvalidInput:
             continue
@@ -93,7 +93,7 @@ def _flags_of_all(
 
 
 def _led(
-    this: Sum, fields: Mapping[str, str], choices: dict[str, str], asked: Question
+    this: Calculation, fields: Mapping[str, str], choices: dict[str, str], asked: Question
 ) -> Question:
     """The question with what each answer would lead to, whatever else is open."""
     worked = [_worked(this, fields, {**choices, asked.key: o.value}) for o in asked.options]
@@ -115,25 +115,25 @@ def _led(
 class _Worked:
     """What one answer leads to: amounts, gravest flag, or a sentence; `under`: by another open answer."""
 
-    amounts: tuple[Made, ...] = ()
+    amounts: tuple[Amount, ...] = ()
     grave: str = ""
     says: str = ""
-    under: tuple[tuple[str, tuple[Made, ...]], ...] = ()
+    under: tuple[tuple[str, tuple[Amount, ...]], ...] = ()
 
 
-def _worked(this: Sum, fields: Mapping[str, str], choices: dict[str, str]) -> _Worked:
-    given = Given(fields, choices, _labels(this))
+def _worked(this: Calculation, fields: Mapping[str, str], choices: dict[str, str]) -> _Worked:
+    given = Inputs(fields, choices, _labels(this))
     try:
         answer = this.work(given)
     except InvalidInput as exc:
         return _Worked(says=exc.detail)
     other = next((q for q in given.asked.values() if q.must), None)
     if other is None:
-        grave = next((f.says for f in answer.flags if f.gravity is not Gravity.NOTE), "")
+        grave = next((f.says for f in answer.flags if f.gravity is not Severity.NOTE), "")
         return _Worked(answer.amounts, grave)
     under = []
     for option in other.options[:_MOST_WAYS]:
-        rest = Given(fields, {**choices, other.key: option.value}, _labels(this))
+        rest = Inputs(fields, {**choices, other.key: option.value}, _labels(this))
         try:
             found = this.work(rest).amounts
         except InvalidInput:
@@ -157,11 +157,11 @@ def _told(worked: _Worked, differs: set[str]) -> str:
     return f"{told}. Mind: {worked.grave}" if worked.grave else told
 
 
-def _labels(this: Sum) -> dict[str, str]:
+def _labels(this: Calculation) -> dict[str, str]:
     return {f.key: f.label for f in this.fields}
 
 
-def _said(this: Sum, fields: Mapping[str, str]) -> list[str]:
+def _said(this: Calculation, fields: Mapping[str, str]) -> list[str]:
     out = []
     for field in this.fields:
         said = fields.get(field.key, "").strip()

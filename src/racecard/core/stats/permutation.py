@@ -24,8 +24,8 @@ from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 
 CLEAR_ENOUGH = 0.05 - 1e-9
-DEALS = 20_000
-MOST_DEALS = 1_280_000
+RESAMPLES = 20_000
+MOST_RESAMPLES = 1_280_000
 _MOST_STATES = 200_000
 _MOST_LATTICE_STEPS = 40_000_000
 _CHUNK = 20_000
@@ -44,7 +44,7 @@ Distribution = tuple[Floats, Floats]
 
 
 @dataclass(frozen=True, slots=True)
-class LotTest:
+class PermutationResult:
     """Outcome of a lot test. `up` and `down` are the tails at and beyond what was seen.
 
     `deals` is None when exact; then `p` carries no sampling error. `most_deals` is how far it is
@@ -54,20 +54,20 @@ class LotTest:
     p: float
     up: float
     down: float
-    deals: int | None = None
-    most_deals: int = MOST_DEALS
+    resamples: int | None = None
+    most_resamples: int = MOST_RESAMPLES
 
     @property
     def is_exact(self) -> bool:
         """Whether every possible deal was counted."""
-        return self.deals is None
+        return self.resamples is None
 
     def doubt(self) -> tuple[float, float]:
         """99 % interval of a sampled p; the p itself twice when exact."""
-        if self.deals is None:
+        if self.resamples is None:
             return self.p, self.p
         tail = min(self.up, self.down)
-        half = 2.576 * sqrt(max(tail * (1 - tail), 1 / self.deals) / self.deals)
+        half = 2.576 * sqrt(max(tail * (1 - tail), 1 / self.resamples) / self.resamples)
         return max(0.0, 2 * (tail - half)), min(1.0, 2 * (tail + half))
 
 
@@ -76,25 +76,29 @@ _LIMITS = (0.05, 0.10)
 """The p values at which a grade changes."""
 
 
-def is_open(test: LotTest, families: Sequence[Sequence[LotTest]]) -> bool:
+def is_open(test: PermutationResult, families: Sequence[Sequence[PermutationResult]]) -> bool:
     """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
-    if test.deals is None or test.deals >= test.most_deals:
+    if test.resamples is None or test.resamples >= test.most_resamples:
         return False
     low, high = test.doubt()
     factors = [sum(t.p >= test.p for t in family) for family in families]
     return any(f * low <= limit <= f * high for f in factors for limit in _LIMITS)
 
 
-def firm(test: LotTest) -> float:
+def firm(test: PermutationResult) -> float:
     """The p a grade may rest on: where sampling ended with doubt left, its upper end."""
-    return test.p if test.deals is None or test.deals < test.most_deals else test.doubt()[1]
+    return (
+        test.p
+        if test.resamples is None or test.resamples < test.most_resamples
+        else test.doubt()[1]
+    )
 
 
 def refined(
-    tests: dict[Key, LotTest],
-    families: Callable[[Key, dict[Key, LotTest]], Sequence[Sequence[LotTest]]],
-    again: Callable[[Key, int], LotTest | None],
-) -> dict[Key, LotTest]:
+    tests: dict[Key, PermutationResult],
+    families: Callable[[Key, dict[Key, PermutationResult]], Sequence[Sequence[PermutationResult]]],
+    again: Callable[[Key, int], PermutationResult | None],
+) -> dict[Key, PermutationResult]:
     """Sampled tests whose doubt still holds a limit are dealt four times as often, and again.
 
     Args:
@@ -105,14 +109,14 @@ def refined(
     found = dict(tests)
     while open_keys := [key for key, t in found.items() if is_open(t, families(key, found))]:
         for key in open_keys:
-            more = again(key, 4 * (found[key].deals or DEALS))
+            more = again(key, 4 * (found[key].resamples or RESAMPLES))
             if more is None:
                 return found
             found[key] = more
     return found
 
 
-def floor_of(treated: Bools, block: Ints) -> float:
+def minimum_p_of(treated: Bools, block: Ints) -> float:
     """The smallest p this design can give: twice one over the number of deals, at most 1.
 
     Args:
@@ -123,7 +127,7 @@ def floor_of(treated: Bools, block: Ints) -> float:
     return float(min(Fraction(1), Fraction(2, ways)))
 
 
-def floor_within(
+def minimum_p_within(
     treated: Bools, block: Ints, held: Bools | None = None, line: Ints | None = None
 ) -> float:
     """The floor where some units were held, or columns were kept even.
@@ -134,8 +138,8 @@ def floor_within(
         treated, block = treated[~held], block[~held]
         line = None if line is None else line[~held]
     if not len(treated) or line is None:
-        return floor_of(treated, block) if len(treated) else 1.0
-    free = floor_of(treated, block)
+        return minimum_p_of(treated, block) if len(treated) else 1.0
+    free = minimum_p_of(treated, block)
     rng = np.random.default_rng(len(treated))
     order = np.argsort(block, kind="stable")
     dealt = np.concatenate(
@@ -164,8 +168,8 @@ def _even_over_lines(dealt: Bools, treated: Bools, line: Ints) -> Bools:
     return np.asarray((in1 <= most1).all(axis=1) & (lines.sum(axis=0) - in1 <= most0).all(axis=1))
 
 
-def deals_within_lines(
-    treated: Bools, block: Ints, line: Ints, deals: int, rng: np.random.Generator
+def resamples_within_lines(
+    treated: Bools, block: Ints, line: Ints, resamples: int, rng: np.random.Generator
 ) -> Bools:
     """Deals within blocks in which no line holds more of an arm than its limit, shape (deals, u).
 
@@ -173,14 +177,14 @@ def deals_within_lines(
     and run side by side; every so many steps each gives a deal. The limit is one above the even
     share, or what the drawn deal holds.
     """
-    walk = _Walk.begun(treated, block, line, min(deals, _CHAINS), rng)
+    walk = _Walk.begun(treated, block, line, min(resamples, _CHAINS), rng)
     u = len(treated)
     walk.go(_SWAPS_A_UNIT * u)
     kept = [walk.state.copy()]
-    while sum(map(len, kept)) < deals:
+    while sum(map(len, kept)) < resamples:
         walk.go(_SWAPS_BETWEEN * u)
         kept.append(walk.state.copy())
-    return np.concatenate(kept)[:deals]
+    return np.concatenate(kept)[:resamples]
 
 
 @dataclass(slots=True)
@@ -236,18 +240,18 @@ class _Walk:
 
 
 @dataclass(slots=True)
-class Redealer:
+class PermutationTest:
     """Runs lot tests of one trial; sampled deals are drawn once per design and shared."""
 
     seed: int
     _shared: dict[tuple[tuple[tuple[int, int], ...], int], Bools] = field(default_factory=dict)
     _lined: dict[bytes, Bools] = field(default_factory=dict)
-    _known: dict[tuple[int, ...], LotTest] = field(default_factory=dict)
+    _known: dict[tuple[int, ...], PermutationResult] = field(default_factory=dict)
 
     def test(
-        self, scores: Floats, treated: Bools, block: Ints, *, deals: int = DEALS,
+        self, scores: Floats, treated: Bools, block: Ints, *, resamples: int = RESAMPLES,
         held: Bools | None = None, line: Ints | None = None,
-    ) -> LotTest:  # fmt: skip
+    ) -> PermutationResult:  # fmt: skip
         """Lot test of one score.
 
         Args:
@@ -267,73 +271,77 @@ class Redealer:
         if held is not None and held.any():
             free = ~held
             if not treated[free].any() or treated[free].all():
-                return LotTest(1.0, 1.0, 1.0)
+                return PermutationResult(1.0, 1.0, 1.0)
             scores, treated, block = scores[free], treated[free], block[free]
             line = None if line is None else line[free]
         if line is not None:
-            return self._within_lines(scores, treated, block, line, deals)
+            return self._within_lines(scores, treated, block, line, resamples)
         key = _counts_key(scores, treated, block)
         if key is not None and key in self._known:
             return self._known[key]
-        found = self._over_blocks(scores, treated, block, deals)
+        found = self._over_blocks(scores, treated, block, resamples)
         if key is not None and found.is_exact:
             self._known[key] = found
         return found
 
-    def _over_blocks(self, scores: Floats, treated: Bools, block: Ints, deals: int) -> LotTest:
+    def _over_blocks(
+        self, scores: Floats, treated: Bools, block: Ints, resamples: int
+    ) -> PermutationResult:
         order = np.argsort(block, kind="stable")
         scores, treated, block = scores[order], treated[order], block[order]
         scale = float(np.max(np.abs(scores))) or 1.0
         observed = float(scores[treated].sum()) / scale
         halves = _exact_halves(scores / scale, treated, block)
         if halves is None:
-            return self._sampled(scores / scale, treated, block, deals, observed)
+            return self._sampled(scores / scale, treated, block, resamples, observed)
         up, down = _tails(*halves, observed)
-        return LotTest(min(1.0, 2 * min(up, down)), up, down)
+        return PermutationResult(min(1.0, 2 * min(up, down)), up, down)
 
     def _sampled(
-        self, scores: Floats, treated: Bools, block: Ints, deals: int, observed: float
-    ) -> LotTest:
+        self, scores: Floats, treated: Bools, block: Ints, resamples: int, observed: float
+    ) -> PermutationResult:
         up = down = 0
-        for sums in self._sums(scores, treated, block, deals):
+        for sums in self._sums(scores, treated, block, resamples):
             up += int(np.sum(sums >= observed - TOLERANCE))
             down += int(np.sum(sums <= observed + TOLERANCE))
-        p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
-        most = MOST_DEALS if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
-        return LotTest(p, up / deals, down / deals, deals, most)
+        p = min(1.0, 2 * (1 + min(up, down)) / (1 + resamples))
+        most = MOST_RESAMPLES if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
+        return PermutationResult(p, up / resamples, down / resamples, resamples, most)
 
     def _within_lines(
-        self, scores: Floats, treated: Bools, block: Ints, line: Ints, deals: int
-    ) -> LotTest:
+        self, scores: Floats, treated: Bools, block: Ints, line: Ints, resamples: int
+    ) -> PermutationResult:
         """Sampled deals among those that the rule of rows and columns would have accepted."""
-        deals = min(deals, _DEALS_WITHIN_LINES)
+        resamples = min(resamples, _DEALS_WITHIN_LINES)
         key = treated.tobytes() + block.tobytes() + line.tobytes()
-        if key not in self._lined or len(self._lined[key]) < deals:
-            self._lined[key] = deals_within_lines(
+        if key not in self._lined or len(self._lined[key]) < resamples:
+            self._lined[key] = resamples_within_lines(
                 treated,
                 block,
                 line,
-                deals,
+                resamples,
                 generator(self.seed, "deals within lines", len(treated)),
             )
-        sums = self._lined[key][:deals] @ scores
+        sums = self._lined[key][:resamples] @ scores
         observed = float(scores[treated].sum())
         near = TOLERANCE * max(1.0, float(np.abs(scores).sum()))
         up = int(np.sum(sums >= observed - near))
         down = int(np.sum(sums <= observed + near))
-        p = min(1.0, 2 * (1 + min(up, down)) / (1 + deals))
-        return LotTest(p, up / deals, down / deals, deals, deals)
+        p = min(1.0, 2 * (1 + min(up, down)) / (1 + resamples))
+        return PermutationResult(p, up / resamples, down / resamples, resamples, resamples)
 
-    def _sums(self, scores: Floats, treated: Bools, block: Ints, deals: int) -> Iterator[Floats]:
+    def _sums(
+        self, scores: Floats, treated: Bools, block: Ints, resamples: int
+    ) -> Iterator[Floats]:
         """Treated totals of sampled deals, in chunks."""
         design = tuple(
             (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
         )
         if len(scores) > _MANY_UNITS:
-            yield from _sums_by_score(scores, treated, block, deals, self.seed)
+            yield from _sums_by_score(scores, treated, block, resamples, self.seed)
             return
-        for chunk in range(-(-deals // _CHUNK)):
-            yield self._deals(design, chunk)[: deals - chunk * _CHUNK] @ scores
+        for chunk in range(-(-resamples // _CHUNK)):
+            yield self._deals(design, chunk)[: resamples - chunk * _CHUNK] @ scores
 
     def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
@@ -359,7 +367,7 @@ def _counts_key(scores: Floats, treated: Bools, block: Ints) -> tuple[int, ...] 
 
 
 def _sums_by_score(
-    scores: Floats, treated: Bools, block: Ints, deals: int, seed: int
+    scores: Floats, treated: Bools, block: Ints, resamples: int, seed: int
 ) -> Iterator[Floats]:
     """Treated totals where units are many: how many of each distinct score are dealt.
 
@@ -374,9 +382,9 @@ def _sums_by_score(
         here = block == b
         values, variances, counts = _classes(scores[here])
         parts.append((values, variances, counts, int(treated[here].sum())))
-    size = max(1, min(deals, _CHUNK_CELLS // max(len(p[0]) for p in parts)))
-    for start in range(0, deals, size):
-        n = min(size, deals - start)
+    size = max(1, min(resamples, _CHUNK_CELLS // max(len(p[0]) for p in parts)))
+    for start in range(0, resamples, size):
+        n = min(size, resamples - start)
         sums, spread = np.zeros(n), np.zeros(n)
         for values, variances, counts, k in parts:
             dealt = rng.multivariate_hypergeometric(counts, k, n, method="marginals")

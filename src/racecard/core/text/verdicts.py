@@ -112,7 +112,7 @@ def _graded(plan: Plan, name: str, control: str, c: Comparison) -> str:
 
 def _why(plan: Plan, c: Comparison) -> str:
     thing = "container" if plan.per_container > 1 else "plant"
-    if c.why == "one_unit" and (c.floor or 0) < 1:
+    if c.why == "one_unit" and (c.minimum_p or 0) < 1:
         return f", because one of the two has only one {thing}"
     if c.why == "thinned_strongest":
         return ", because the plants counted were chosen as the strongest"
@@ -120,10 +120,10 @@ def _why(plan: Plan, c: Comparison) -> str:
         return ", because each block holds only one treatment"
     if c.reason:
         return f", because {c.reason}"
-    if c.floor is not None and c.floor >= 1:
+    if c.minimum_p is not None and c.minimum_p >= 1:
         return f", because there is one {thing} of each"
-    if c.floor_holm is not None:
-        times = 100 * c.floor_holm
+    if c.minimum_p_holm is not None:
+        times = 100 * c.minimum_p_holm
         said = f"{times:.0f}" if times >= 9.5 else f"{times:.1f}"
         return f", because even the largest possible difference would arise by chance {said} times in 100"
     return ""

@@ -84,7 +84,7 @@ function PowerBody({ power }: { power: Power }) {
 			.filter((p) => p.gap <= most)
 			.map(({ gap: g, chance: p }, i) => `${i ? "L" : "M"}${x(g).toFixed(1)} ${y(p).toFixed(1)}`)
 			.join("");
-	const data = `${power.units} per treatment; smallest possible p ${power.floor.toPrecision(2)}, corrected for ${count(power.family, "comparison")} ${power.floor_holm.toPrecision(2)}; ${power.is_exact ? "exact: every outcome counted" : "simulated with the permutation test"}.`;
+	const data = `${power.units} per treatment; smallest possible p ${power.minimum_p.toPrecision(2)}, corrected for ${count(power.family, "comparison")} ${power.minimum_p_holm.toPrecision(2)}; ${power.is_exact ? "exact: every outcome counted" : "simulated with the permutation test"}.`;
 	const step = tick(most);
 	const ticks = Array.from({ length: Math.floor(most / step) + 1 }, (_, i) => i * step);
 	return (

@@ -197,9 +197,9 @@ function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }
 }
 
 function testData(c: Comparison): string {
-	if (c.p === null || c.p_holm === null || c.floor_holm === null) return "";
+	if (c.p === null || c.p_holm === null || c.minimum_p_holm === null) return "";
 	const how = c.p_exact ? "every assignment counted" : "from random permutations";
-	return `p ${chance(c.p)}, after Holm's correction ${chance(c.p_holm)} (${how}); smallest possible ${chance(c.floor_holm)}.`;
+	return `p ${chance(c.p)}, after Holm's correction ${chance(c.p_holm)} (${how}); smallest possible ${chance(c.minimum_p_holm)}.`;
 }
 
 function gapData(c: Comparison): string {

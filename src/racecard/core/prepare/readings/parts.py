@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
     MOLAR,
@@ -164,7 +164,7 @@ def _talc_parts(p: Parse, counted: list[Phrase], strengths: list[Phrase]) -> Rea
     use_joining(p)
     value = s.value * one / (one + other)
     return Read("talc", {"Parts": f"{one:g} and {other:g}", "Strength": s.text}, word="Dilute a powder",
-                amounts=(Made("Strength", value, "%", f"{shown(value)} %"),), says=(f"{s.text} × {one:g} ÷ {one + other:g} = {shown(value)} %, by weight.",))  # fmt: skip
+                amounts=(Amount("Strength", value, "%", f"{shown(value)} %"),), says=(f"{s.text} × {one:g} ÷ {one + other:g} = {shown(value)} %, by weight.",))  # fmt: skip
 
 
 def talc(p: Parse) -> Read | None:
@@ -197,7 +197,7 @@ def talc(p: Parse) -> Read | None:
         use_joining(p)
         value = s.value * strong.value / (strong.value + plain.value)
         return Read("talc", {"Talc": strong.text, "Plain talc": plain.text}, word="Dilute a powder", amounts=(
-            Made("Strength", value, "%", f"{shown(value)} %"),), says=(f"{s.text} × {shown(strong.value)} ÷ {shown(strong.value + plain.value)} = {shown(value)} %.",))  # fmt: skip
+            Amount("Strength", value, "%", f"{shown(value)} %"),), says=(f"{s.text} × {shown(strong.value)} ÷ {shown(strong.value + plain.value)} = {shown(value)} %.",))  # fmt: skip
     if len(masses) != 1:
         return None
     wanted, sources, is_thinning = roles_of(p, strengths)

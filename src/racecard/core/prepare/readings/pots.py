@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.phrases import Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
     MOLAR,
@@ -104,7 +104,7 @@ def _in_all(read: Read, n: float) -> Read:
 
     card = reckon(read.key, read.fields)
     first = card.amounts[0]
-    total = Made("In all", first.value * n, first.unit, f"{shown(first.value * n)} {first.unit}")
+    total = Amount("In all", first.value * n, first.unit, f"{shown(first.value * n)} {first.unit}")
     return Read(read.key, dict(read.fields), word=card.title, amounts=(total, *card.amounts),
                 says=(*card.says, f"{shown(first.value)} {first.unit} × {n:g} pots = {total.shown}."))  # fmt: skip
 
@@ -114,8 +114,8 @@ def _by_name(key: str, middle: float, says: str) -> Read:
 
     name, low, high = NOMINAL[key]
     amounts = (
-        Made("Holds, about", middle, "mL", f"{shown(middle)} mL"),
-        Made("From", low, "mL", f"{low} mL"), Made("To", high, "mL", f"{high} mL"),
+        Amount("Holds, about", middle, "mL", f"{shown(middle)} mL"),
+        Amount("From", low, "mL", f"{low} mL"), Amount("To", high, "mL", f"{high} mL"),
     )  # fmt: skip
     read = Read("nominal", {"Pot": name}, word="Pots by name", amounts=amounts,
                 says=(f"A pot called {name} holds {low} to {high} mL, by maker: measure yours; {says}.",))  # fmt: skip
@@ -220,11 +220,11 @@ def _scaled(p: Parse, lengths: list[Phrase], volumes: list[Phrase]) -> Read | No
                 f"For a pot twice as wide it is {shown(twice_v)} {unit} by volume, {shown(twice_w)} {unit} by width. "
                 "Measure what your pot holds with a ruler, top, bottom and depth, and dose by volume.",)  # fmt: skip
         return Read("amend", {"Dose": amount.text, "Pot": lengths[0].text}, word="A dose told by the width of a pot",
-                    amounts=(Made("To measure", amount.value, unit, f"{shown(amount.value)} {unit} in such a pot"),), says=says)  # fmt: skip
+                    amounts=(Amount("To measure", amount.value, unit, f"{shown(amount.value)} {unit} in such a pot"),), says=says)  # fmt: skip
 
     def told(value: float, how: str) -> Read:
         return Read("amend", {"Dose": amount.text, "Pot": lengths[-1].text}, word="A dose told by the width of a pot",
-                    amounts=(Made("To measure", value, unit, f"{shown(value)} {unit}"),), says=(how,))  # fmt: skip
+                    amounts=(Amount("To measure", value, unit, f"{shown(value)} {unit}"),), says=(how,))  # fmt: skip
 
     volume = told(
         by_volume,
@@ -272,7 +272,7 @@ def mixture(p: Parse) -> Read | None:
         )
         first = 100 * values[0] / sum(values)
         return Read("mixture", fields, word="Mix by parts", amounts=(
-            Made("Share of the first", first, "%", f"{shown(first)} %"),), says=(f"{told}. How much is wanted? Give a volume for the parts.",))  # fmt: skip
+            Amount("Share of the first", first, "%", f"{shown(first)} %"),), says=(f"{told}. How much is wanted? Give a volume for the parts.",))  # fmt: skip
     v = p.use(volumes[0], "volume")
     return (
         Read("mixture", {"volume": v.said(V), **fields}, answers={}, says=())

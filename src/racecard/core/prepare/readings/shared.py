@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from racecard.core.prepare.actives import ACTIVES
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.lexer import has_molar_mass
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase
 from racecard.core.quantities import Dimension
@@ -29,7 +29,7 @@ class Read:
     pick: int = 0
     sum_up: bool = False
     word: str = ""
-    amounts: tuple[Made, ...] = ()
+    amounts: tuple[Amount, ...] = ()
     ways: tuple[tuple[str, str, "Read"], ...] = ()
     asks: str = ""
     ask_key: str = ""

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.phrases import Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
     MOLAR,
@@ -86,12 +86,12 @@ def seeds(p: Parse) -> Read | None:
         cells = counts.get("cell")
         if cells is not None:
             p.use(cells, "cells")
-        amounts = [Made("Cells with one or more", 100 * chance, "%", f"{shown(100 * chance)} %")]
+        amounts = [Amount("Cells with one or more", 100 * chance, "%", f"{shown(100 * chance)} %")]
         says = [f"1 − (1 − {germ.value / 100:.2f})^{per_cell:g} = {chance:.3f}."]
         if cells is not None:
             amounts += [
-                Made("Cells with one or more", cells.value * chance, "", f"about {cells.value * chance:.0f} of {cells.value:g}"),
-                Made("Seeds in all", cells.value * per_cell, "", f"{cells.value * per_cell:g} seeds"),
+                Amount("Cells with one or more", cells.value * chance, "", f"about {cells.value * chance:.0f} of {cells.value:g}"),
+                Amount("Seeds in all", cells.value * per_cell, "", f"{cells.value * per_cell:g} seeds"),
             ]  # fmt: skip
         return Read("cell", {"Germination": germ.text, "Seeds per cell": f"{per_cell:g}"}, word="Cells that come up",
                     amounts=tuple(amounts), says=tuple(says))  # fmt: skip
@@ -100,7 +100,7 @@ def seeds(p: Parse) -> Read | None:
         n = p.use(sown[0], "seeds sown").value
         come = n * germ.value / 100
         return Read("seeds", {"Seeds": f"{n:g}", "Germination": germ.text}, word="What comes up", amounts=(
-            Made("Seedlings, about", come, "", f"about {come:.0f} of {n:g}"),),
+            Amount("Seedlings, about", come, "", f"about {come:.0f} of {n:g}"),),
             says=(f"{n:g} × {germ.value / 100:.2f} = {come:.0f} on average; label germination is a laboratory value.",))  # fmt: skip
     return None
 
@@ -134,10 +134,10 @@ def _cells_or_seeds(fields: dict[str, str], plants: float, germ: float, per_cell
     kept = ceil(plants / chance)
     every = ceil(plants / (germ / 100) / per_cell)
     one = Read("cell", dict(fields), word="Seeds to sow", amounts=(
-        Made("Seeds", kept * per_cell, "", f"{kept * per_cell:g} seeds in {kept} cells"),),
+        Amount("Seeds", kept * per_cell, "", f"{kept * per_cell:g} seeds in {kept} cells"),),
         says=(f"{plants:g} ÷ {chance:.3f} = {kept} cells, one plant kept in each.",))  # fmt: skip
     other = Read("cell", dict(fields), word="Seeds to sow", amounts=(
-        Made("Seeds", every * per_cell, "", f"{every * per_cell:g} seeds in {every} cells"),),
+        Amount("Seeds", every * per_cell, "", f"{every * per_cell:g} seeds in {every} cells"),),
         says=(f"{plants:g} ÷ {germ / 100:.2f} = {plants / (germ / 100):.0f} seeds, every seedling kept.",))  # fmt: skip
     return replace(one, ways=(("one", "one plant is kept in each cell, the rest thinned", one), ("all", "every seedling is kept", other)),
                    asks="Is one plant kept in each cell, or every seedling?", ask_key="keep")  # fmt: skip

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from racecard.core.prepare.actives import ACTIVES
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.lexer import has_molar_mass
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
@@ -268,8 +268,8 @@ def _dilute(
                 f"The stock ({source.text}) is weaker than the {wanted.text} wanted: no dilution makes it stronger."
             )
         return Read("dilute", {"Stock": source.text, "Strength wanted": wanted.text}, word="Dilute a stock", amounts=(
-            Made("Share of the concentrate", 100 * share, "%", f"{shown(100 * share)} %"),
-            Made("Stock for each litre", 1000 * share, "mL", f"{shown(1000 * share)} mL"),
+            Amount("Share of the concentrate", 100 * share, "%", f"{shown(100 * share)} %"),
+            Amount("Stock for each litre", 1000 * share, "mL", f"{shown(1000 * share)} mL"),
         ), says=(f"1 part of stock and {shown(1 / share - 1)} parts of diluent, 1 in {shown(1 / share)}. How much is wanted? With a volume the take is told.",))  # fmt: skip
     if len(volumes) != 1:
         return None

@@ -1,6 +1,6 @@
 """Lines of degrees, and of warmth summed over days."""
 
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.phrases import Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import PPM, WARMTH, M, Read, V
 from racecard.core.quantities import shown
@@ -37,7 +37,7 @@ def degree_days(p: Parse) -> Read | None:
         value, unit = (a.value / 1.8, "°C·d") if is_f else (a.value * 1.8, "°F·d")
         sign = "÷" if is_f else "×"
         return Read("degrees", {"Degree-days": a.text}, word="Degree-days in the other scale", amounts=(
-            Made("Degree-days", value, unit, f"{shown(value)} {unit}"),),
+            Amount("Degree-days", value, unit, f"{shown(value)} {unit}"),),
             says=(f"{shown(a.value)} {sign} 1.8 = {shown(value)} {unit}: degree-days have no 32 in them.",))  # fmt: skip
     return None
 

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from racecard.core.prepare.actives import ACTIVES
-from racecard.core.prepare.cards import Made
+from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.lexer import has_molar_mass
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
@@ -98,7 +98,7 @@ def _weigh_plainly(v: Phrase, w: Phrase, key: str) -> Read:
         raise Refused(f"{v.text}: give the volume in mL or L.")
     mg = ml * plain_ppm(w) / 1000
     return Read("weigh", {"How much is wanted": v.text, "Strength wanted": w.text, "Active": key}, word="Solution from powder",
-                amounts=(Made(f"{key} to weigh", mg / 1000, "g", f"{shown(mg)} mg"), Made("Make up to", ml, "mL", v.text)),
+                amounts=(Amount(f"{key} to weigh", mg / 1000, "g", f"{shown(mg)} mg"), Amount("Make up to", ml, "mL", v.text)),
                 says=(f"{shown(ml)} mL × {shown(plain_ppm(w))} mg/L ÷ 1000 = {shown(mg)} mg.",))  # fmt: skip
 
 
@@ -118,7 +118,7 @@ def no_source(
             return None
         take = ml * w.value / 100
         return Read("rate", {"Share": w.text, "In": v.text}, word="A share of a liquid", amounts=(
-            Made("Concentrate to take", take, "mL", f"{shown(take)} mL"), Made("Make up to", ml, "mL", v.text)),
+            Amount("Concentrate to take", take, "mL", f"{shown(take)} mL"), Amount("Make up to", ml, "mL", v.text)),
             says=(f"{shown(ml)} mL × {shown(w.value)} % = {shown(take)} mL, made up to {v.text}.",))  # fmt: skip
     if agents:
         return None
@@ -173,7 +173,7 @@ def made(p: Parse) -> Read | None:
         if ml is not None and scale is not None and key:
             ppm = m.value * scale / ml
             return Read("made", {"Powder": m.text, "Active": key, "Make up to": v.text}, word="Work out a strength", amounts=(
-                Made("Strength", ppm, "mg/L", f"{shown(ppm)} mg/L"),), says=(f"{m.text} in {v.text} = {shown(ppm)} mg/L.",))  # fmt: skip
+                Amount("Strength", ppm, "mg/L", f"{shown(ppm)} mg/L"),), says=(f"{m.text} in {v.text} = {shown(ppm)} mg/L.",))  # fmt: skip
     answers = {"ounce": "weight"} if m.units[0].asks == "ounce" else {}
     return Read(
         "made",
@@ -213,8 +213,8 @@ def into(p: Parse) -> Read | None:
             raise Refused(f"{a.text}: name the active, for its molar mass.")
         ppm = plain_ppm(a)
         return Read("strengths", {"Strength": a.text}, word="One strength in other units", amounts=(
-            Made("Is", ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)"), Made("Is", ppm / 10_000, "%", f"{shown(ppm / 10_000)} %"),
-            Made("Is", ppm / 1000, "g/L", f"{shown(ppm / 1000)} g/L")), says=("1 % is 10 000 ppm; 1 g/L is 1000 ppm.",))  # fmt: skip
+            Amount("Is", ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)"), Amount("Is", ppm / 10_000, "%", f"{shown(ppm / 10_000)} %"),
+            Amount("Is", ppm / 1000, "g/L", f"{shown(ppm / 1000)} g/L")), says=("1 % is 10 000 ppm; 1 g/L is 1000 ppm.",))  # fmt: skip
     if actives or len(units) != 1 or not a.is_of(V, M, L, T):
         return None
     p.use(a, "amount")

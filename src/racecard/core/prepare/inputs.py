@@ -32,7 +32,7 @@ def _unit(answer: str, asks: str) -> str:
     return "g" if asks == "ounce" and answer == "weight" else "mL"
 
 
-class Given:
+class Inputs:
     """Fields by key, as text; answers to questions by key; defaults changed by key.
 
     Every question that comes up while fields are read is kept in `asked`; `understood` says how

@@ -16,7 +16,7 @@ from racecard.store.sticking import record_settings
 from racecard.store.trials import add_amendments, insert_trial, load_trial
 
 
-def bring_in(
+def import_trial(
     shed: Shed, trial: Trial, log: Sequence[Observation], entries: Sequence[Entry], who: str
 ) -> Trial:
     """Add a trial and its log under new ids; all of it or nothing.
