@@ -132,7 +132,9 @@ def test_power_of_a_thousand_is_quick_and_near_the_normal_formula() -> None:
     )
 
 
-@pytest.mark.parametrize(("n", "minimum_p"), [(2, 1 / 3), (3, 0.1), (4, 0.0285714), (5, 0.00793651)])
+@pytest.mark.parametrize(
+    ("n", "minimum_p"), [(2, 1 / 3), (3, 0.1), (4, 0.0285714), (5, 0.00793651)]
+)
 def test_the_floor_is_fishers_smallest_p(n: int, minimum_p: float) -> None:
     """Smallest two-sided Fisher p, none against all."""
     assert fisher_exact([[n, 0], [0, n]])[1] == pytest.approx(minimum_p, abs=1e-6)
