@@ -338,7 +338,8 @@ export function tally(round: Round, endpoint: number) {
 	return { due: due.length, seen: seen.length, fresh, isComplete: seen.length === due.length };
 }
 
-function newStrikes(u: RoundUnit, endpoint: number): number {
+/** Strikes this round saw of a unit that the look before had not. */
+export function newStrikes(u: RoundUnit, endpoint: number): number {
 	if (!u.current) return 0;
 	if (u.current.kind === "count") {
 		return Math.max(0, (u.current.struck ?? 0) - (u.previous?.struck ?? 0));

@@ -1,0 +1,49 @@
+"""Rules that the phone computes too, so that it can paint without the server: one file of cases drives both.
+
+The web's half is `web/src/features/rounds/cases.test.ts`.
+"""
+
+import json
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from racecard.core.log.histories import check_counts
+from racecard.core.log.lift import REACHED_MM, SCORE_NEEDS, proposed_score
+from racecard.core.log.round_view import newly_struck
+from racecard.core.model.observation import Observation
+from racecard.errors import InvalidInput
+
+CASES = json.loads((Path(__file__).parents[1] / "shared" / "cases.json").read_text())
+
+
+def seen(fields: dict[str, Any] | None) -> Observation | None:
+    at = datetime(2026, 5, 1, tzinfo=UTC)
+    return None if fields is None else Observation("o", "u", day=3, seen_at=at, who="me", **fields)
+
+
+def test_the_proposed_score() -> None:
+    given = CASES["proposed_score"]
+    assert (list(SCORE_NEEDS), REACHED_MM) == (given["needs"], given["reached_mm"])
+    assert [proposed_score(c["parts"]) for c in given["cases"]] == [
+        c["score"] for c in given["cases"]
+    ]
+
+
+@pytest.mark.parametrize("case", CASES["counts"], ids=str)
+def test_counts_that_can_be_true(case: dict[str, Any]) -> None:
+    counts = [case[name] for name in ("struck", "lost", "lost_struck", "removed", "sown")]
+    if case["possible"]:
+        check_counts(*counts)
+    else:
+        with pytest.raises(InvalidInput):
+            check_counts(*counts)
+
+
+@pytest.mark.parametrize("case", CASES["newly_struck"], ids=str)
+def test_new_strikes(case: dict[str, Any]) -> None:
+    now = seen(case["now"])
+    assert now is not None
+    assert newly_struck(case["endpoint"], seen(case["before"]), now) == case["fresh"]

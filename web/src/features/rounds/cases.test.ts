@@ -1,0 +1,32 @@
+import { describe, expect, it } from "vitest";
+import type { Observation, RoundUnit } from "@/api/client";
+import cases from "../../../../tests/shared/cases.json";
+import { asObservation, countFault, newStrikes, proposedScore, sent } from "./round";
+
+/** The server's half is `tests/core/test_shared_cases.py`. */
+describe("rules that server and phone compute alike", () => {
+	const { needs, reached_mm, cases: scores } = cases.proposed_score;
+
+	it.each(scores)("propose a score for %o", ({ parts, score }) => {
+		const known = Object.fromEntries(Object.entries(parts).filter(([, v]) => v !== undefined));
+		expect(proposedScore(known as Record<string, number>, needs as never, reached_mm)).toBe(score);
+	});
+
+	it.each(cases.counts)(
+		"refuse counts that cannot be true: %o",
+		({ sown, possible, ...counts }) => {
+			expect(countFault(counts, { per_container: sown }, null) === null).toBe(possible);
+		},
+	);
+
+	it.each(cases.newly_struck)("count new strikes: %o", ({ endpoint, before, now, fresh }) => {
+		const seen = (fields: object | null) =>
+			fields &&
+			({
+				...asObservation(sent({ kind: "look" }, "u", "id-00001", "2026-05-01T12:00:00Z"), 3),
+				...fields,
+			} as Observation);
+		const unit = { previous: seen(before), current: seen(now) } as RoundUnit;
+		expect(newStrikes(unit, endpoint)).toBe(fresh);
+	});
+});
