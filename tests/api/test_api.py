@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
-from tools.write_openapi import TARGET, openapi_text
+from tools.write_openapi import DEFAULTS, TARGET, defaults_text, openapi_text
 
 from racecard import errors
 from racecard.api.problems import status_of
@@ -260,6 +260,7 @@ def test_every_error_code_has_a_status_and_is_documented() -> None:
 
 def test_the_committed_openapi_document_is_current() -> None:
     assert TARGET.read_text() == openapi_text()
+    assert DEFAULTS.read_text() == defaults_text()
 
 
 def test_the_page_is_served_with_a_policy_that_keeps_it_here(shed: Shed, tmp_path: Path) -> None:

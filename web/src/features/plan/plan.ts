@@ -1,4 +1,5 @@
 import type { Cell, Plan, PlanRead, Schemas, Treatment } from "@/api/client";
+import { PLAN_DEFAULTS, TREATMENT_DEFAULTS } from "@/api/defaults";
 
 export interface Lock {
 	tray: number;
@@ -19,17 +20,7 @@ export interface Draft {
 /** What is sent of a draft. */
 export const asDraft = ({ base: _, ...sent }: Draft): Schemas["DraftIn"] => sent;
 
-const BARE = {
-	id: "",
-	reference: false,
-	properties: [],
-	units: null,
-	prediction: null,
-	per_stem: null,
-	steps: [],
-	steps_settled: false,
-	agent_id: "",
-};
+const BARE = { ...TREATMENT_DEFAULTS, id: "" };
 
 export function newSeed(): string {
 	const bytes = crypto.getRandomValues(new Uint8Array(16));
@@ -44,77 +35,18 @@ export function newDraft(timeZone: string): Draft {
 		revision: null,
 		base: null,
 		plan: {
+			...PLAN_DEFAULTS,
 			question: "",
 			material: "",
 			kind: "cutting",
 			treatments: [
-				{
-					...BARE,
-					name: "Untreated",
-					role: "control",
-					detail: "nothing",
-					agent: "nothing",
-					carrier: "none",
-					silk: "plain",
-				},
-				{
-					...BARE,
-					name: "",
-					role: "candidate",
-					detail: "",
-					agent: "hormone",
-					carrier: "none",
-					silk: "hoops",
-				},
+				{ ...BARE, name: "Untreated", role: "control", detail: "nothing" },
+				{ ...BARE, name: "", role: "candidate", agent: "hormone", silk: "hoops" },
 			],
 			units: 24,
-			per_container: 1,
 			blocks: 4,
 			columns: 12,
-			endpoint: 6,
-			threshold_mm: 10,
-			length_days: 42,
-			look_every_days: 3,
-			gap_points: 20,
-			expected_percent: 50,
-			blind: false,
-			count_singly: false,
 			time_zone: timeZone,
-			day0: "sticking",
-			subject: "hormone",
-			measure: "strike",
-			secondary: [],
-			expect_level: false,
-			gap_days: 4,
-			gap_score: 1,
-			expected_days: 24,
-			expected_score: 2.5,
-			look_days: [],
-			prior: "",
-			level: "propagule",
-			layout: "blocks",
-			alike_in: "place",
-			likeness: 0.1,
-			pair_likeness: 0,
-			unequal_reason: "",
-			tray_rows: 8,
-			tray_names: [],
-			sides: ["", "", "", "door"],
-			border: false,
-			spare_cells: 0,
-			mother_plants: 1,
-			germination_percent: 85,
-			pot_ml: 0,
-			dip_ml: 0,
-			at_hand: [],
-			overrides: [],
-			plant_id: "",
-			set_at: "",
-			start_together: false,
-			unit_seconds: 20,
-			sample_lifts: [],
-			rooted_score: 2,
-			jobs: [],
 		},
 	};
 }
