@@ -228,7 +228,7 @@ def test_an_alarm_set_afterwards_finds_what_was_read_before(shed: Shed, clock: C
         assert load_watches(session, trial.id) == []
     with pytest.raises(InvalidInput, match="lower alarm"):
         keep_watch(shed, trial.id, Watch("bench", "temperature", high=3, low=9), "me")
-    with pytest.raises(InvalidInput, match="lies between"):
+    with pytest.raises(InvalidInput, match="must be between"):
         keep_watch(shed, trial.id, Watch("bench", "temperature", high=300), "me")
 
 

@@ -10,7 +10,7 @@ FIRST_YEAR, LAST_YEAR = 1970, 2199
 
 def _within_years(at: datetime) -> datetime:
     if not FIRST_YEAR <= at.year <= LAST_YEAR:
-        raise ValueError(f"must lie between {FIRST_YEAR} and {LAST_YEAR}, got the year {at.year}")
+        raise ValueError(f"must be between {FIRST_YEAR} and {LAST_YEAR}, got the year {at.year}")
     return at
 
 

@@ -108,7 +108,7 @@ def keep_watch(shed: Shed, trial_id: str, watch: Watch, who: str) -> None:
         value = getattr(watch, name)
         if value is not None and not quantity.least <= value <= quantity.most:
             raise InvalidInput(
-                f"{quantity.label} lies between {quantity.least:g} and {quantity.most:g}; got {value:g}.",
+                f"{quantity.label} must be between {quantity.least:g} and {quantity.most:g}; got {value:g}.",
                 f"/{name}",
             )
     if watch.high is not None and watch.low is not None and watch.low >= watch.high:

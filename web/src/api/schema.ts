@@ -5160,7 +5160,7 @@ export interface components {
         };
         /**
          * Property
-         * @description One thing said of an arm.
+         * @description One thing said of a treatment.
          */
         Property: {
             /** Name */
@@ -5576,7 +5576,7 @@ export interface components {
         };
         /**
          * SampleLift
-         * @description A lift on the way: on a day, so many units of each treatment, drawn at random.
+         * @description A planned lift: on a day, so many units of each treatment, drawn at random.
          */
         SampleLift: {
             /** Day */

@@ -17,7 +17,7 @@ from racecard.core.model.terms import (
 )
 
 Property = Annotated[
-    tuple[str, str], Named("Property", ("name", "value"), "One thing said of an arm.")
+    tuple[str, str], Named("Property", ("name", "value"), "One thing said of a treatment.")
 ]
 Step = Annotated[
     tuple[str, float],
@@ -32,7 +32,7 @@ SampleLift = Annotated[
     Named(
         "SampleLift",
         ("day", "units"),
-        "A lift on the way: on a day, so many units of each treatment, drawn at random.",
+        "A planned lift: on a day, so many units of each treatment, drawn at random.",
     ),
 ]
 Job = Annotated[

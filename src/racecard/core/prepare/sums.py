@@ -46,7 +46,7 @@ def reckon(key: str, fields: Mapping[str, str], choices: Mapping[str, str] | Non
     known = {f.key for f in this.fields}
     for name, value in fields.items():
         if name not in known:
-            raise InvalidInput(f"“{name[:40]}” is no field of {this.title}.", f"/fields/{name}")
+            raise InvalidInput(f"“{name[:40]}” is not a field of {this.title}.", f"/fields/{name}")
         if len(value) > MOST_WRITTEN:
             raise InvalidInput(f"Keep it to {MOST_WRITTEN} characters.", f"/fields/{name}")
     chosen = dict(choices or {})

@@ -48,7 +48,7 @@ describe("reading races", () => {
 		let score = scored(NO_SCORE, { real: true, right: true });
 		score = scored(score, { real: false, right: false });
 		expect(scoreSays(score)).toBe(
-			"1 of 2 right: 1 of 1 real ones seen, 0 of 1 lucky ones seen through.",
+			"1 of 2 right: 1 of 1 real differences recognised, 0 of 1 chance ones recognised.",
 		);
 		expect(scoreSays(NO_SCORE)).toBe("No answers yet");
 	});

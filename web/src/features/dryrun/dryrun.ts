@@ -110,5 +110,5 @@ export function scoreSays(s: Score): string {
 	if (s.read === 0) return "No answers yet";
 	const luck = s.read - s.real;
 	const luckRight = s.right - s.realRight;
-	return `${s.right} of ${s.read} right: ${s.realRight} of ${s.real} real ones seen, ${luckRight} of ${luck} lucky ones seen through.`;
+	return `${s.right} of ${s.read} right: ${s.realRight} of ${s.real} real differences recognised, ${luckRight} of ${luck} chance ones recognised.`;
 }

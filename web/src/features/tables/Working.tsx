@@ -15,7 +15,7 @@ export function Working({ rows, onStop }: WorkingProps) {
 			<progress aria-label="Reading the table" />
 			<p>
 				{rows > 0 ? `${count(rows, "row")} read so far.` : "Reading the table."} A long table takes
-				up to a minute; the rounds go on meanwhile.
+				up to a minute; the rounds continue meanwhile.
 			</p>
 			<Button variant="default" onClick={onStop}>
 				Stop
