@@ -211,7 +211,7 @@ def test_an_empty_or_strange_field_is_said_and_never_worked_around(key: str) -> 
             with pytest.raises(InvalidInput) as caught:
                 reckon(key, {**fields, f.key: bad}, METRIC)
             assert caught.value.detail.endswith((".", ";", "12"))
-    with pytest.raises(InvalidInput, match="is no field"):
+    with pytest.raises(InvalidInput, match="is not a field"):
         reckon(key, {**fields, "nonsense": "1"}, METRIC)
 
 
