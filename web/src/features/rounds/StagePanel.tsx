@@ -21,6 +21,7 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	const shown = unit.current ?? unit.previous;
 	const [shoot, setShoot] = useState(shown?.shoot ?? false);
 	const [wilted, setWilted] = useState(false);
+	const [asksWhat, setAsks] = useState(false);
 	const [isHelped, setHelped] = useState(false);
 	const helpOut = () => {
 		if (isHelped) return;
@@ -31,7 +32,7 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	const all = [...ladder.stages, ...ladder.exits];
 	const isCutting = plan.kind === "cutting";
 	const same = () => onTap({ ...sameAsLast(unit, ladder), shoot } as Tap);
-	const unseen = () => onTap({ kind: "look", shoot, wilted });
+	const unseen = () => (shoot || wilted ? onTap({ kind: "look", shoot, wilted }) : setAsks(true));
 	const before = isBaseUnseen(unit.previous) ? "base not seen" : last?.name.toLowerCase();
 	useEffect(() => {
 		keys.current = (pressed) => {
@@ -95,6 +96,12 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 						Limp <kbd>w</kbd>
 					</button>
 				</div>
+			)}
+			{asksWhat && !shoot && !wilted && (
+				<p role="alert">
+					Say what the top showed: press Shoot or Limp, then Base not seen. If it showed neither,
+					leave the plant as not looked at.
+				</p>
 			)}
 			{!isCutting && (
 				<div className={styles.flags}>

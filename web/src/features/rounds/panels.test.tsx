@@ -12,6 +12,7 @@ import { LiftPanel } from "./LiftPanel";
 import { asObservation, sent } from "./round";
 import { SecondPanel } from "./SecondPanel";
 import { SharedScorePanel } from "./SharedScorePanel";
+import { StagePanel } from "./StagePanel";
 import { WaitingLine } from "./WaitingLine";
 
 const REFERENCE = {
@@ -75,6 +76,28 @@ beforeEach(() => {
 afterEach(() => {
 	cleanup();
 	vi.unstubAllGlobals();
+});
+
+describe("a look at one plant", () => {
+	it("is not sent for a top that showed nothing, but asked about", () => {
+		const onTap = vi.fn();
+		const plan = { ...PLAN, kind: "cutting", per_container: 1 } as PlanRead;
+		const props = {
+			unit: unit(),
+			plan,
+			ladder: LADDER,
+			onTap,
+			onHelped: vi.fn(),
+			keys: { current: () => false },
+		};
+		show(<StagePanel {...props} />);
+		fireEvent.click(screen.getByText(/Base not seen/));
+		expect(onTap).not.toHaveBeenCalled();
+		expect(screen.getByRole("alert").textContent).toContain("press Shoot or Limp");
+		fireEvent.click(screen.getByRole("button", { name: /Shoot/ }));
+		fireEvent.click(screen.getByText(/Base not seen/));
+		expect(onTap).toHaveBeenCalledWith({ kind: "look", shoot: true, wilted: false });
+	});
 });
 
 describe("the lift", () => {
