@@ -18,7 +18,7 @@ from pydantic import TypeAdapter
 from racecard.api.schemas.tables import TableOut, WorkOut
 from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.errors import Conflict, InvalidInput, NotFound
-from racecard.formats.sheet import MOST_ROWS, TooManyRows, read_sheet
+from racecard.formats.sheet import MOST_ROWS, Progress, TooManyRows, read_sheet
 
 AT_ONCE_ROWS = 10_000
 """Rows that are judged while the page waits; more of them, in a process of their own."""
@@ -42,15 +42,14 @@ _ASKED = TypeAdapter(Asked)
 
 
 def judged(
-    content: bytes, asked: Asked, *, most_rows: int = MOST_ROWS, is_to_stdout: bool = False
+    content: bytes, asked: Asked, *, most_rows: int = MOST_ROWS, progress: Progress | None = None
 ) -> TableOut:
     """Read and judge a table here and now.
 
     Raises:
         InvalidInput: it is no table. TooManyRows: more than `most_rows`.
     """
-    step = _print_progress if is_to_stdout else None
-    sheet = read_sheet(content, asked.skipped, most_rows=most_rows, progress=step)
+    sheet = read_sheet(content, asked.skipped, most_rows=most_rows, progress=progress)
     table: JudgedTable | None = None
     problem: str | None = None
     if not sheet.bad:
@@ -67,7 +66,6 @@ class Work:
 
     id: str
     asked: Asked
-    content: bytes
     process: subprocess.Popen[bytes]
     rows: int = 0
     found: TableOut | None = None
@@ -79,9 +77,9 @@ class Work:
         """Whether an answer is still to come."""
         return self.found is None and self.problem is None
 
-    def begin(self) -> None:
-        """Follow the process in the background."""
-        self.follower = threading.Thread(target=self._follow, daemon=True)
+    def begin(self, content: bytes) -> None:
+        """Hand the file over and follow the process, in the background."""
+        self.follower = threading.Thread(target=self._follow, args=(content,), daemon=True)
         self.follower.start()
 
     def stop(self) -> None:
@@ -90,13 +88,12 @@ class Work:
         if self.follower:
             self.follower.join()
 
-    def _follow(self) -> None:
-        """Hand the file over, then read what the process says until it ends."""
+    def _follow(self, content: bytes) -> None:
         with self.process as process:
             assert process.stdin is not None
             assert process.stdout is not None
             with contextlib.suppress(OSError):  # stopped before it had read the file
-                process.stdin.write(_ASKED.dump_json(self.asked) + b"\n" + self.content)
+                process.stdin.write(_ASKED.dump_json(self.asked) + b"\n" + content)
                 process.stdin.close()
             for line in process.stdout:
                 self._hear(line)
@@ -166,8 +163,8 @@ class LongTables:
                 raise Conflict("Two long tables are being read already: stop one, or wait for it.")
             while len(self.by_id) >= _MOST_KEPT:
                 del self.by_id[next(k for k, w in self.by_id.items() if not w.is_running)]
-            work = self.by_id[id] = Work(id, asked, content, _process())
-            work.begin()
+            work = self.by_id[id] = Work(id, asked, _process())
+            work.begin(content)
         return work
 
 
@@ -185,7 +182,7 @@ def main() -> None:
     os.nice(10)
     asked = _ASKED.validate_json(sys.stdin.buffer.readline())
     try:
-        found = judged(sys.stdin.buffer.read(), asked, is_to_stdout=True)
+        found = judged(sys.stdin.buffer.read(), asked, progress=_print_progress)
     except InvalidInput as exc:
         print(f"!{' '.join(exc.detail.split())}", flush=True)
         return

@@ -37,7 +37,7 @@ def model_of(
     Args:
         kind: the dataclass.
         base: what the model is built on; says whether unknown fields are refused.
-        suffix: of its name, and of those of nested dataclasses.
+        suffix: of its name.
         names: fields it has; all where none are named.
         are_all_given: no field has a default (for answers).
         are_all_optional: every field may be left out, and is None then (for changes).
