@@ -5,7 +5,8 @@ import pytest
 from scipy.stats import mannwhitneyu
 
 from racecard.core.assess.grade import Grade, grade_of, lowest
-from racecard.core.assess.judge import Judgement, judge
+from racecard.core.assess.judge import judge
+from racecard.core.assess.judgement import Judgement
 from racecard.core.assess.quality import aligned_ranks, arm_quality, compare_quality
 from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import History, Role

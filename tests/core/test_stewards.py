@@ -11,6 +11,8 @@ from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import Carrier, Cell, History, Plan, Role
 from racecard.core.model.results import Results, results_from
 from racecard.core.notes import Note, notes_on_plan
+from racecard.core.notes.looked_for import MATTERS
+from racecard.core.notes.registry import RULES, Needs
 from racecard.core.plan.bench import draw_bench
 from racecard.core.stats.permutation import PermutationTest
 from tests.builders import LAST, a_plan, containers, counts, lost, singles, struck, waiting
@@ -220,3 +222,9 @@ def test_a_look_after_the_end_is_asked_of_nobody_else() -> None:
     assert told({10, 25}) == []
     assert told({10, 20}) == []
     assert "was not looked at on day 20" in told({10})[0]
+
+
+def test_every_rule_has_its_matter_and_a_short_title() -> None:
+    for r in RULES:
+        assert len(r.title.split()) <= 5, r.code
+        assert r.needs in (Needs.TABLE, Needs.DRAFT) or r.about in MATTERS, r.code

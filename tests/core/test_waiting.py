@@ -3,7 +3,8 @@
 import pytest
 from scipy.stats import ttest_ind
 
-from racecard.core.assess.judge import Sooner, judge
+from racecard.core.assess.judge import judge
+from racecard.core.assess.judgement import Sooner
 from racecard.core.assess.restricted_mean import arm_times, linear_day, waiting_gap
 from racecard.core.model.results import Results
 from racecard.core.stats.interval_curve import fit_curve

@@ -1,5 +1,7 @@
 """Sentences are made from the numbers, say what is meant, and hold any name."""
 
+from dataclasses import replace
+
 import pytest
 
 from racecard.core.finish.finish_result import whole_finish
@@ -123,3 +125,11 @@ def test_what_is_small_early_or_without_a_control_is_said_in_the_verdict() -> No
     alone = a_plan("A", "B", roles=[Role.CANDIDATE, Role.CANDIDATE])
     found = whole_finish(alone, counts((3, 8), (6, 8)), seed=1, end_day=LAST)
     assert found.headline.startswith("No control")
+
+
+def test_a_reason_keeps_names_that_run_right_to_left_apart() -> None:
+    arms = a_plan("U", "هرمون").treatments
+    here, there = (("place", "shed"),), (("place", "sill"), ("active", "honey"))
+    arms = (replace(arms[0], properties=here), replace(arms[1], properties=there))
+    found = whole_finish(replace(a_plan(), treatments=arms), counts((2, 20), (19, 20)), seed=1)
+    assert "\u2068هرمون\u2069" in found.judgement.comparisons[0].reason

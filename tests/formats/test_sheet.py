@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from openpyxl import Workbook
 
-from racecard.core.assess.judge import Judgement, judge
+from racecard.core.assess.judge import judge
+from racecard.core.assess.judgement import Judgement
 from racecard.core.dryrun.simulate import Truth, simulate
 from racecard.core.exchange.exported import lines_of
 from racecard.core.exchange.judged import UnitKind, judge_sheet

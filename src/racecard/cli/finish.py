@@ -6,7 +6,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
-from racecard.core.assess.judge import Arm, Comparison
+from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
 from racecard.core.model import Measure

@@ -4,7 +4,8 @@ Shape letters: u units, p propagules, t treatments, k look days, b blocks, r re-
 Time, randomness and ids come in as arguments.
 """
 
-from racecard.core.assess.judge import Judgement, judge
+from racecard.core.assess.judge import judge
+from racecard.core.assess.judgement import Judgement
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.model.observation import Count, Look
 from racecard.core.model.results import Results, results_from

@@ -123,8 +123,8 @@ def cross_of(
         plan: the plan; its properties name the factors.
         results: what was seen.
         horizon: day up to which strikes count.
-        redealer: runs the lot tests.
-        deals: re-dealings of sampled tests.
+        permutations: runs the lot tests.
+        resamples: re-dealings of sampled tests.
         may_be_clear: False before the end is reached, or where the lot was not drawn.
         is_final: False before the end is reached.
         claims: how many claims the page makes besides these effects.

@@ -50,7 +50,7 @@ def grade_of(
 
     Args:
         p_holm: p adjusted corrected, in [0, 1].
-        floor_holm: floor of this design adjusted corrected, in [0, 1].
+        minimum_p_holm: floor of this design adjusted corrected, in [0, 1].
         ahead: the treated arm has the higher score.
         interval: 95 % interval of the same gap, or None.
         is_level: the 90 % interval lies inside the margin and level may be said at all.

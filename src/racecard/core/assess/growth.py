@@ -73,8 +73,8 @@ def growth_of(
         plan: the plan.
         units: the units that were set.
         entries: the diary.
-        redealer: runs the permutation tests.
-        deals: re-dealings of sampled tests.
+        permutations: runs the permutation tests.
+        resamples: re-dealings of sampled tests.
         may_be_clear: False before the end day, or where the lot was not drawn.
     """
     by_id = {u.id: i for i, u in enumerate(units)}

@@ -135,3 +135,12 @@ def with_lost_sight_of(results: Results, age: float) -> Floats:
 def with_not_known(results: Results, age: float) -> Floats:
     """The same with those in doubt at the age censored at their last look below the endpoint, (p,)."""
     return np.where(in_doubt_at(results, age), results.after, with_lost_sight_of(results, age))
+
+
+def horizon_of_all(results: Results, end_day: float | None) -> Horizon:
+    """The age all treatments that anybody has looked at can be judged at together."""
+    known = looked_at(results)
+    seen = np.unique(results.treatment[results.unit[known]])
+    if len(seen) < len(np.unique(results.treatment)):
+        results = results.only([int(a) for a in seen])
+    return horizon_of(results, end_day)

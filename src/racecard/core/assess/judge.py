@@ -2,25 +2,30 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
 import numpy as np
 
 from racecard.core.arrays import Bools
 from racecard.core.assess.grade import Grade, any_clear, grade_of, lowest, page_allows
 from racecard.core.assess.harm import harm_of
-from racecard.core.assess.horizon import Horizon, horizon_of, looked_at
-from racecard.core.assess.quality import ArmQuality, Quality, arm_quality
+from racecard.core.assess.horizon import Horizon, horizon_of, horizon_of_all, looked_at
+from racecard.core.assess.judgement import (
+    Asked,
+    Comparison,
+    GradeOutcome,
+    Judgement,
+    Why,
+)
+from racecard.core.assess.lanes import arm_of
+from racecard.core.assess.quality import Quality
 from racecard.core.assess.secondary import Beside, Key, Secondaries, Secondary
+from racecard.core.assess.sooner import sooner_of
 from racecard.core.assess.strike import (
     HELD_AT_ZERO,
     SHARED,
-    ArmStrike,
     Missing,
     Shares,
-    arm_strike,
     comparable,
-    curve_of,
     estimated_rate,
     gap,
     unit_shares,
@@ -29,7 +34,6 @@ from racecard.core.assess.to_settle import Settled, settled_by
 from racecard.core.model import CHECKS, Measure, Plan
 from racecard.core.model.differences import Entangled, because, entangled
 from racecard.core.model.results import Results
-from racecard.core.stats.interval_curve import Curve
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
 from racecard.core.stats.permutation import (
     RESAMPLES,
@@ -39,113 +43,7 @@ from racecard.core.stats.permutation import (
     minimum_p_within,
     refined,
 )
-from racecard.core.stats.proportions import Interval, wilson_limits, z_for
-
-
-class Why(StrEnum):
-    """Why a comparison has the grade it has, where that is not the test."""
-
-    TESTED = ""
-    NOT_LOOKED_AT = "not_looked_at"
-    NOT_LOOKED_FOR = "not_looked_for"
-    SHARED = "shared_containers"
-    ONE_UNIT = "one_unit"
-    BLOCKS = "blocks_of_one_treatment"
-    ENTANGLED = "several_differences"
-    THINNED = "thinned_strongest"
-    NOTHING_LEFT = "nothing_left"
-    ALL_STRUCK = "all_struck"
-    NONE_STRUCK = "none_struck"
-
-
-class Sooner(StrEnum):
-    """Whether a lead over time may be called sooner: final strikes alike, or the struck were so."""
-
-    NO = ""
-    ALIKE = "alike"
-    STRUCK = "struck"
-
-
-@dataclass(frozen=True, slots=True)
-class Arm:
-    """One lane: strike, curve, when half had struck, root scores, at the age `horizon`.
-
-    `half_limits`: days at which the 95 % limits of the curve cross one half, None where one never does.
-    """
-
-    index: int
-    horizon: float
-    strike: ArmStrike
-    curve: Curve
-    half: tuple[float, float] | None
-    quality: ArmQuality | None
-    half_limits: tuple[float | None, float | None] = (None, None)
-
-
-@dataclass(frozen=True, slots=True)
-class Asked:
-    """A result on what the plan is judged on: its grade, p, and p after Holm corrected."""
-
-    grade: Grade | None
-    p: float | None
-    p_holm: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class Comparison:
-    """One treatment against the control: `grade` on strike, `asked` on what the plan is judged on.
-
-    Both are None while nobody has looked at one of the two. `why`: what the grade rests on where it
-    is not the test; `stopped_early`: too few were looked at by the end; `apart`: test and curve point
-    opposite ways.
-    """
-
-    index: int
-    horizon: float
-    is_final: bool
-    gap: Interval | None
-    gap90: Interval | None
-    test: PermutationResult | None
-    p_holm: float | None
-    minimum_p: float | None
-    minimum_p_holm: float | None
-    grade: Grade | None
-    asked: Grade | None
-    grades_if_missing: tuple[Grade | None, Grade | None] | None
-    is_small: bool
-    harm: bool
-    possible_harm: bool
-    harm_by_injury: bool
-    left_out: int
-    over_time: Secondary
-    quality: Secondary
-    superiority: float | None
-    superiority_struck: float | None
-    sooner: Sooner
-    reason: str
-    settle: tuple[Settled, ...]
-    why: Why = Why.TESTED
-    stopped_early: bool = False
-    apart: bool = False
-    lost: tuple[int, int, int, int] = (0, 0, 0, 0)
-    """Lost and stuck of the treatment, then of the control."""
-    asked_p: float | None = None
-    asked_p_holm: float | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Judgement:
-    """What a trial came to: lanes and comparisons, without a word or a note.
-
-    `day`: the age all that were looked at can be judged at together; `stopped_early`: it lies before
-    the end because too many were not looked at.
-    """
-
-    day: float
-    is_final: bool
-    arms: tuple[Arm, ...]
-    comparisons: tuple[Comparison, ...]
-    stopped_early: bool = False
+from racecard.core.stats.proportions import Interval
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,16 +74,6 @@ class _Graded:
     if_missing: tuple[Grade | None, Grade | None] | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class GradeOutcome:
-    """What one treatment was called, without sentences: grade on strike, on what was asked, and gap."""
-
-    index: int
-    grade: Grade | None
-    asked: Grade | None
-    gap: float | None
-
-
 def grades_only(
     plan: Plan,
     results: Results,
@@ -200,8 +88,8 @@ def grades_only(
     Args:
         plan: the frozen plan.
         results: what was seen.
-        redealer: runs the lot tests, shared by many trials of one design.
-        deals: re-dealings of sampled tests.
+        permutations: runs the lot tests, shared by many trials of one design.
+        resamples: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot.
         end_day: last day of the plan.
     """
@@ -231,11 +119,11 @@ def judge(
         plan: the frozen plan; treatments are indexed as in `results.treatment`.
         results: what was seen, in days.
         seed: the trial's stored seed; sampled tests take their stream from it.
-        deals: re-dealings of sampled tests.
+        resamples: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
         timed: False where the results tell no days, so that nothing is said of time.
-        redealer: what runs the lot tests, where it is shared with others; else one of this seed.
+        permutations: what runs the lot tests, where it is shared with others; else one of this seed.
         refused: treatments whose survivors were chosen, so that they are not compared.
     """
     containers = results
@@ -245,7 +133,7 @@ def judge(
     permutations = permutations or PermutationTest(seed)
     together = horizon_of_all(results, end_day)
     arms = tuple(
-        _arm(results, i, end_day, shared, timed, together) for i in range(len(plan.treatments))
+        arm_of(results, i, end_day, shared, timed, together) for i in range(len(plan.treatments))
     )
     context = _context(
         plan, results, containers, permutations, resamples, shared, lot_drawn, end_day, timed
@@ -258,56 +146,6 @@ def judge(
     is_final = all(c.is_final for c in seen) if seen else together.reached
     stopped = any(c.stopped_early for c in comparisons)
     return Judgement(day, is_final, arms, comparisons, stopped)
-
-
-def horizon_of_all(results: Results, end_day: float | None) -> Horizon:
-    """The age all treatments that anybody has looked at can be judged at together."""
-    known = looked_at(results)
-    seen = np.unique(results.treatment[results.unit[known]])
-    if len(seen) < len(np.unique(results.treatment)):
-        results = results.only([int(a) for a in seen])
-    return horizon_of(results, end_day)
-
-
-def _arm(
-    results: Results, index: int, end: float | None, shared: bool, timed: bool, together: Horizon
-) -> Arm:
-    mine = results.only([index])
-    if not len(mine.unit):
-        empty = np.zeros(0)
-        strike = arm_strike(unit_shares(results, together.age), index, singly_over_shared=shared)
-        return Arm(index, 0.0, strike, Curve(empty, empty, empty, 0.0), None, None)
-    if end is None:  # a record without an end is a whole: all arms are followed to its last day
-        end = together.age or None
-    age = horizon_of(mine, end).age
-    strike = arm_strike(
-        unit_shares(results, age), index, singly_over_shared=shared,
-        estimated=estimated_rate(results, index, age),
-    )  # fmt: skip
-    if age == 0:
-        strike = replace(strike, rate=None, rate_pooled=None, interval=None, effective_n=None)
-    curve = curve_of(mine, age)
-    half = curve.reached(0.5) if timed else None
-    limits = half_limits(curve, strike) if timed and not shared else (None, None)
-    return Arm(index, age, strike, curve, half, arm_quality(results, index), limits)
-
-
-def half_limits(curve: Curve, strike: ArmStrike) -> tuple[float | None, float | None]:
-    """Days at which the upper and the lower 95 % limit of a curve cross one half.
-
-    Wilson limits at what the arm is worth in single propagules; None where a limit never crosses.
-    """
-    n = strike.effective_n
-    if n is None or n <= 0 or not len(curve.days):
-        return None, None
-    limits = [wilson_limits(float(p), n, z_for(0.95)) for p in curve.share]
-
-    def first(side: int) -> float | None:
-        return next(
-            (float(d) for d, x in zip(curve.days, limits, strict=True) if x[side] >= 0.5), None
-        )
-
-    return first(1), first(0)
 
 
 def _context(
@@ -641,7 +479,14 @@ class _Context:
             beside.quality,
             beside.figures.superiority,
             beside.figures.superiority_struck,
-            self._sooner(i, beside, primary),
+            sooner_of(
+                self.results.only((i, self.reference)),
+                i,
+                self.reference,
+                beside.over_time.grade,
+                primary.gap90,
+                self.plan.gap_points / 100,
+            ),
             SHARED if self.shared else self._entangled_in(i),
             self._settle(i, primary, age),
             self._why(i, primary),
@@ -663,25 +508,6 @@ class _Context:
             return Why.ENTANGLED
         return primary.why
 
-    def _sooner(self, i: int, beside: Beside, primary: _Primary) -> Sooner:
-        """Whether a lead over time may be called sooner, and on what that rests.
-
-        It takes a difference in days of more than the looks are apart: among those that struck, or
-        in the days at which both curves reach half of what the lower of them came to.
-        """
-        if beside.over_time.grade not in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD):
-            return Sooner.NO
-        pair = self.results.only((i, self.reference))
-        apart = _days_apart(pair, i, self.reference)
-        struck_sooner, curve_sooner = (d is not None and d > look_gap(pair) for d in apart)
-        limits, margin = primary.gap90, self.plan.gap_points / 100
-        if (
-            limits is not None and limits.low is not None and limits.high is not None
-            and -margin < limits.low <= limits.high < margin and (struck_sooner or curve_sooner)
-        ):  # fmt: skip
-            return Sooner.ALIKE
-        return Sooner.STRUCK if struck_sooner else Sooner.NO
-
     def _settle(self, i: int, primary: _Primary, age: float) -> tuple[Settled, ...]:
         """Units of each treatment that would settle it, at the differences worth asking about."""
         if primary.gap is None:
@@ -701,25 +527,3 @@ def _not_beyond(found: Interval, test: PermutationResult) -> Interval:
         return found
     low, high = (0.0, found.high) if found.estimate > 0 else (found.low, 0.0)
     return replace(found, low=low, high=high, reason=HELD_AT_ZERO)
-
-
-def _days_apart(pair: Results, one: int, zero: int) -> tuple[float | None, float | None]:
-    """How many days sooner the treated struck: of those that struck, and by the curves; None: not told."""
-    arm = pair.treatment[pair.unit]
-    days = [pair.by[(arm == a) & np.isfinite(pair.by)] for a in (one, zero)]
-    if not len(days[0]) or not len(days[1]):
-        return None, None
-    curves = [curve_of(pair.only([a]), float(pair.last.max())) for a in (one, zero)]
-    half = min(float(c.share[-1]) if len(c.share) else 0.0 for c in curves) / 2
-    reached = [c.reached(half) if half > 0 else None for c in curves]
-    by_curve = None
-    if reached[0] is not None and reached[1] is not None:
-        by_curve = reached[1][1] - reached[0][1]
-    return float(days[1].mean() - days[0].mean()), by_curve
-
-
-def look_gap(results: Results) -> float:
-    """Days between looks, the middle one of all gaps; from day 0 where there was but one look."""
-    days = sorted({d for looks in results.looks for d in looks} - {0})
-    gaps = np.diff(np.array(days, float)) if len(days) > 1 else np.array([*days, 0][:1], float)
-    return float(np.median(gaps))

@@ -140,8 +140,8 @@ def ladder_of(
         plan: the plan; its properties give the doses.
         results: what was seen.
         horizon: day up to which strikes count.
-        redealer: runs the pairwise lot tests and owns the seed.
-        deals: re-dealings of all arms at once.
+        permutations: runs the pairwise lot tests and owns the seed.
+        resamples: re-dealings of all arms at once.
         may_be_clear: False before the end is reached, or where the lot was not drawn.
         is_final: False before the end is reached.
         claims: how many claims the page makes besides the trend.

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import Comparison
+from racecard.core.assess.judgement import Comparison
 from racecard.core.assess.strike import ArmStrike
 from racecard.core.model import Plan
 from racecard.errors import InvalidInput

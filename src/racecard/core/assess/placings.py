@@ -67,8 +67,8 @@ def placings(
         plan: the plan; treatments are indexed as in `results.treatment`.
         results: what was seen.
         horizon: the age up to which strikes count.
-        redealer: runs the lot tests.
-        deals: re-dealings of sampled tests.
+        permutations: runs the lot tests.
+        resamples: re-dealings of sampled tests.
         is_final: False before the end is reached, or where the trial stopped early.
         is_drawn: False where the lot is known not to have been drawn.
         called: for each treatment compared with the reference, whether its verdict on strike is clear;

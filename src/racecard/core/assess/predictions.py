@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from racecard.core.assess.judge import Judgement
+from racecard.core.assess.judgement import Judgement
 from racecard.core.model import Plan
 
 

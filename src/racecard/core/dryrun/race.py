@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from racecard.core.assess.grade import GRADE_WORDS, Grade
-from racecard.core.assess.judge import Judgement
+from racecard.core.assess.judgement import Judgement
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.simulate_trials import Season
 from racecard.core.dryrun.truths import Nuisance

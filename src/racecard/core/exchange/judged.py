@@ -8,7 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from racecard.core.assess.judge import Judgement
+from racecard.core.assess.judgement import Judgement
 from racecard.core.exchange.audited import Detail
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment

@@ -9,7 +9,9 @@ from racecard.core.arrays import Ints
 from racecard.core.assess.crosses import Cross, cross_of
 from racecard.core.assess.grade import Grade, any_clear
 from racecard.core.assess.harm import harms_of
-from racecard.core.assess.judge import Judgement, horizon_of_all, judge
+from racecard.core.assess.horizon import horizon_of_all
+from racecard.core.assess.judge import judge
+from racecard.core.assess.judgement import Judgement
 from racecard.core.assess.ladder import Ladder, ladder_of
 from racecard.core.assess.placings import Placings, placings
 from racecard.core.assess.restricted_mean import ArmTimes, arm_times, waiting_gap
@@ -90,7 +92,7 @@ def whole_finish(
         results: what was seen.
         seed: the trial's stored seed.
         cells: where the units stood.
-        deals: re-dealings of sampled tests.
+        resamples: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot; None where nobody recorded it.
         end_day: last day of the plan; None takes the results as finished.
         refused: treatments whose survivors were chosen, so that they are not compared.
@@ -100,12 +102,12 @@ def whole_finish(
         kept: what else a whole trial has kept, for the notes.
         table: the table the results came from, for the notes.
     """
+    plan = with_isolated_names(plan)
     permutations = PermutationTest(seed)
     judgement = judge(
         plan, results, seed=seed, resamples=resamples, lot_drawn=lot_drawn, end_day=end_day, refused=refused,
         timed=timed, permutations=permutations,
     )  # fmt: skip
-    plan = with_isolated_names(plan)
     drawn = lot_drawn is not False
     day = horizon_of_all(results, end_day).age
     is_final = judgement.is_final and not judgement.stopped_early and not refused

@@ -63,7 +63,7 @@ def finish_of(
         today: its day now, to tell a trial that stopped early from one that still runs.
         agents: agents of the register by id, to tell one that was past its date.
         dosed: recipes whose dose was off by more than a tenth, or that were overruled.
-        deals: re-dealings of sampled tests.
+        resamples: re-dealings of sampled tests.
     """
     plan = trial.plan
     told = standing(entries)

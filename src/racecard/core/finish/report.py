@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from racecard.core.assess.grade import GRADE_WORDS
-from racecard.core.assess.judge import Comparison
+from racecard.core.assess.judgement import Comparison
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.dated import days_late, lot_was_drawn
 from racecard.core.log.days import date_of_day, zone

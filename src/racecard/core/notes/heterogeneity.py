@@ -12,9 +12,8 @@ import numpy as np
 from scipy.special import gammaln
 
 from racecard.core.arrays import Floats, Ints
-from racecard.core.assess.judge import horizon_of_all
-from racecard.core.assess.strike import Shares, unit_shares
-from racecard.core.notes.registry import Evidence, Needs, Said, rule
+from racecard.core.assess.strike import Shares
+from racecard.core.notes.registry import Evidence, Needs, Said, Seen, rule
 from racecard.core.stats.multiplicity import below
 from racecard.core.streams import generator
 
@@ -27,19 +26,15 @@ _Q = 3.98401
 """Upper 2.5 % point of the range of four standard normal values, by quadrature."""
 
 
-def _used(e: Evidence) -> Shares | None:
-    """Units with something left to count, at the age all can be judged at; None where there are none."""
+def _seen(e: Evidence) -> Seen:
     assert e.seen is not None
-    horizon = horizon_of_all(e.seen.results, e.seen.end).age
-    shares = unit_shares(e.seen.results, horizon)
-    used = shares.keep(shares.counted > 0)
-    return used if horizon and len(used.sizes) else None
+    return e.seen
 
 
 @rule("blocks_disagree", "Blocks disagree", Needs.SEEN, "blocks that disagree")
 def blocks_disagree(e: Evidence) -> Iterator[Said]:
     """Fires where the exact test of homogeneity over blocks of single plants has p < 0.05."""
-    plan, reference, used = e.plan, e.plan.reference, _used(e)
+    plan, reference, used = e.plan, e.plan.reference, _seen(e).used
     if reference is None or used is None or np.any(used.sizes > 1):
         return
     blocks = np.unique(used.block)
@@ -92,15 +87,13 @@ def homogeneity(tables: Sequence[tuple[int, int, int, int]]) -> float | None:
 @rule("gradient", "Uneven bench", Needs.SEEN, "rows and gradients on the bench")
 def uneven_bench(e: Evidence) -> Iterator[Said]:
     """Fires where strike depends on the row or column within treatment, lot test p < 0.01."""
-    used = _used(e)
-    assert e.seen is not None
-    if used is None or len(e.cells) != len(e.seen.results.treatment):
+    used, counted = _seen(e).used, _seen(e).shares.counted
+    if used is None or len(e.cells) != len(counted):
         return
-    counted = unit_shares(e.seen.results, horizon_of_all(e.seen.results, e.seen.end).age).counted
     cells = [c for c, n in zip(e.cells, counted, strict=True) if n > 0]
     for line in ("row", "column"):
         at = np.array([c.row if line == "row" else c.col for c in cells], float)
-        p, rises = gradient(used.share, at, used.treatment, e.seen.permutations.seed)
+        p, rises = gradient(used.share, at, used.treatment, _seen(e).permutations.seed)
         if below(p, _GRADIENT_LIMIT):
             way = "more" if rises else "fewer"
             yield (
@@ -141,9 +134,8 @@ def gradient(share: Floats, at: Floats, treatment: Ints, seed: int) -> tuple[flo
 @rule("containers_disagree", "Containers vary", Needs.SEEN, "containers that vary")
 def containers_disagree(e: Evidence) -> Iterator[Said]:
     """Fires where containers of one treatment differ more than plants dealt among them would."""
-    used = _used(e)
-    assert e.seen is not None
-    if used is not None and below(containers_p(used, e.seen.permutations.seed), _LIMIT):
+    used = _seen(e).used
+    if used is not None and below(containers_p(used, _seen(e).permutations.seed), _LIMIT):
         yield (
             "Containers of one treatment vary more than chance explains, so something besides the treatment acts on containers.",
             "The analysis allows for it. Next time use more containers with fewer plants each.",
@@ -202,7 +194,7 @@ def _dealt_to_many(sizes: Ints, p: float, rng: np.random.Generator) -> Floats:
 @rule("replicates_apart", "Replicates too far apart", Needs.SEEN, "containers that vary")
 def replicates_apart(e: Evidence) -> Iterator[Said]:
     """Fires where four replicates of 100 of one treatment range beyond the seed-testing tolerance."""
-    used = _used(e)
+    used = _seen(e).used
     for i, t in enumerate(e.plan.treatments if used is not None else ()):
         assert used is not None
         mine = used.treatment == i

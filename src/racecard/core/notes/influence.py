@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from racecard.core.assess.grade import Grade, grade_of
-from racecard.core.assess.judge import Comparison
+from racecard.core.assess.judgement import Comparison
 from racecard.core.assess.strike import Shares, comparable, gap, unit_shares
 from racecard.core.model import CHECKS
 from racecard.core.notes.registry import Evidence, Needs, Said, rule

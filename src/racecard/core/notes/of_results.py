@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from racecard.core.arrays import Bools
 from racecard.core.assess.harm import Harm
 from racecard.core.assess.horizon import horizon_of, looked_at
-from racecard.core.assess.judge import Why
-from racecard.core.assess.strike import comparable, unit_shares
+from racecard.core.assess.judgement import Why
+from racecard.core.assess.strike import Shares, comparable, unit_shares
 from racecard.core.model.results import look_table, resolved_days
 from racecard.core.notes.of_plan import SHARED, one_unit, too_few
 from racecard.core.notes.registry import Evidence, Needs, Said, Seen, rule, words_list
@@ -40,25 +41,26 @@ def unequal_numbers(e: Evidence) -> Iterator[Said]:
 @rule("one_unit_per_arm", "One unit per treatment", Needs.SEEN, _NUMBERS)
 def one_unit_left(e: Evidence) -> Iterator[Said]:
     """Fires where a comparison came down to one unit of a treatment."""
-    if any(n == 1 for n, _ in _comparable(e)):
+    if any(fewest == 1 for fewest, _, _ in _compared(e)):
         yield one_unit(int(_seen(e).results.sizes.max()), max(1, len(e.plan.family)))
 
 
 @rule("floor_too_high", "Too few to tell", Needs.SEEN, _NUMBERS)
 def too_few_left(e: Evidence) -> Iterator[Said]:
     """Fires where the smallest p the units left can give, after Holm, is 0.05 or more."""
-    found = _comparable(e)
-    if not found or any(n == 1 for n, _ in found):
+    found = _compared(e)
+    if not found or any(fewest == 1 for fewest, _, _ in found):
         return
-    minimum_p = max(holm([f for _, f in found]))
+    least = [minimum_p_within(t, units.block, units.held, units.line) for _, units, t in found]
+    minimum_p = max(holm(least))
     if not below(minimum_p, CLEAR_LIMIT):
         yield too_few(min(e.plan.units_of), minimum_p, e.plan.drawn_blocks, len(found))
 
 
-def _comparable(e: Evidence) -> list[tuple[int, float]]:
-    """Of each comparison that has something on both sides: units on the smaller side, smallest p."""
+def _compared(e: Evidence) -> list[tuple[int, Shares, Bools]]:
+    """Of each comparison with units on both sides: how many on the smaller, the units, and the treated."""
     seen, reference = _seen(e), e.plan.reference
-    out: list[tuple[int, float]] = []
+    out: list[tuple[int, Shares, Bools]] = []
     if reference is None:
         return out
     for i in e.plan.family:
@@ -70,8 +72,7 @@ def _comparable(e: Evidence) -> list[tuple[int, float]]:
         treated = units.treatment == i
         fewest = int(min(treated.sum(), (~treated).sum()))
         if fewest:
-            minimum_p = minimum_p_within(treated, units.block, units.held, units.line)
-            out.append((fewest, minimum_p))
+            out.append((fewest, units, treated))
     return out
 
 
@@ -168,7 +169,7 @@ def removed_plants(e: Evidence) -> Iterator[Said]:
     )
 
 
-@rule("days_do_not_add_up", "At the goal on day 0", Needs.SEEN, _GONE)
+@rule("days_do_not_add_up", "At the goal already", Needs.SEEN, _GONE)
 def at_the_goal_on_day_0(e: Evidence) -> Iterator[Said]:
     """Fires where something was at the endpoint on the day it was set."""
     at_start = _seen(e).results.at_start

@@ -8,9 +8,12 @@ the rest: plan page, finish, report, command line and exports all take the list 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 from racecard.core.assess.harm import Harm
-from racecard.core.assess.judge import Judgement
+from racecard.core.assess.horizon import horizon_of_all
+from racecard.core.assess.judgement import Judgement
+from racecard.core.assess.strike import Shares, unit_shares
 from racecard.core.log.assemble import in_force
 from racecard.core.log.events import standing
 from racecard.core.model import Cell, Plan, Trial, Unit
@@ -43,7 +46,7 @@ class Dosed:
     reason: str = ""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)  # without slots: what many rules ask for is worked out once
 class Seen:
     """A finish as far as its results go. `results` are of the true units, `end` the last day of the plan.
 
@@ -59,8 +62,20 @@ class Seen:
     resamples: int
     refused: frozenset[int] = frozenset()
 
+    @cached_property
+    def shares(self) -> Shares:
+        """All units at the age they can be judged at together."""
+        return unit_shares(self.results, horizon_of_all(self.results, self.end).age)
 
-@dataclass(frozen=True, slots=True, eq=False)
+    @cached_property
+    def used(self) -> Shares | None:
+        """Those with something left to count; None where there are none, or nobody has looked."""
+        used = self.shares.keep(self.shares.counted > 0)
+        is_seen = horizon_of_all(self.results, self.end).age > 0
+        return used if is_seen and len(used.sizes) else None
+
+
+@dataclass(frozen=True, eq=False)
 class Kept:
     """What else a whole trial has kept: its log and diary, its units still in, products and doses used."""
 
@@ -71,12 +86,12 @@ class Kept:
     agents: Mapping[str, AgentLot]
     dosed: Sequence[Dosed]
 
-    @property
+    @cached_property
     def looks(self) -> tuple[Observation, ...]:
         """The looks that stand, corrections taken in."""
         return tuple(in_force(self.log))
 
-    @property
+    @cached_property
     def told(self) -> tuple[Entry, ...]:
         """The diary as it stands."""
         return tuple(standing(self.entries))

@@ -47,7 +47,7 @@ class PlanPower:
     `curve`: (gap, chance of a clear call) for treatments better than the control, gaps in the
     measure's own unit; `detectable`: gap called clear four times in five, None if none is;
     `at_full`: chance at the widest gap there can be; `at_gap`: chance at the smallest difference that matters;
-    `floor`: smallest p of one comparison; `floor_holm`: corrected; `needed`: units of each
+    `minimum_p`: smallest p of one comparison; `minimum_p_holm`: corrected; `needed`: units of each
     treatment for the smallest difference that matters, four times in five; `is_exact`: enumerated, not simulated.
     """
 

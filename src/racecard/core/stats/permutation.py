@@ -47,7 +47,7 @@ Distribution = tuple[Floats, Floats]
 class PermutationResult:
     """Outcome of a lot test. `up` and `down` are the tails at and beyond what was seen.
 
-    `deals` is None when exact; then `p` carries no sampling error. `most_deals` is how far it is
+    `resamples` is None when exact; then `p` carries no sampling error. `most_deals` is how far it is
     worth sampling: fewer where units are many.
     """
 
@@ -258,7 +258,7 @@ class PermutationTest:
             scores: score of each unit, finite, shape (u,).
             treated: which units are of the treatment, shape (u,).
             block: block of each unit, shape (u,).
-            deals: re-dealings where the count is not feasible.
+            resamples: re-dealings where the count is not feasible.
             held: units whose treatment was never dealt; they keep it.
             line: column of each unit, where only deals even over columns were allowed.
 

@@ -5,14 +5,14 @@ from collections.abc import Iterator, Sequence
 from racecard.core.assess.crosses import MOST_FACTORS, Cross, Effect
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.growth import Grown
-from racecard.core.assess.judge import Comparison
+from racecard.core.assess.judgement import Comparison
 from racecard.core.assess.ladder import Ladder, Step
 from racecard.core.assess.payoff import Payoff
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.runs import DIFFER, RunsTogether
 from racecard.core.model import Plan
 from racecard.core.text.statement import Section, Statement
-from racecard.core.text.verdicts import doubt_of, points
+from racecard.core.text.verdicts import doubt_of, points, with_isolated_names
 
 
 def cross_statements(cross: Cross) -> Iterator[Statement]:
@@ -153,7 +153,8 @@ def places_say(plan: Plan, found: Placings) -> str:
         return "No place is claimed: the trial is not over, or was not followed to its end."
     if not found.is_drawn:
         return "No place is claimed, because positions were not randomised."
-    names = [plan.treatments[a].name for a in found.first]
+    named = with_isolated_names(plan).treatments
+    names = [named[a].name for a in found.first]
     if len(names) == 1:
         return f"{names[0]} is clearly first: it differs from every other treatment."
     if len(names) == len(found.places):

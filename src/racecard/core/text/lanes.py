@@ -1,6 +1,6 @@
 """One treatment's own figures in words: its counts, and when half of it had struck."""
 
-from racecard.core.assess.judge import Arm
+from racecard.core.assess.judgement import Arm
 
 
 def counted(arm: Arm, did: str) -> str:

@@ -6,7 +6,7 @@ from dataclasses import replace
 from math import floor
 
 from racecard.core.assess.grade import GRADE_WORDS, Grade
-from racecard.core.assess.judge import Comparison
+from racecard.core.assess.judgement import Comparison
 from racecard.core.model import CHECKS, Kind, Measure, Plan
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.statement import Section, Statement
