@@ -98,9 +98,9 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 				</div>
 			)}
 			{asksWhat && !shoot && !wilted && (
-				<p role="alert">
-					Say what the top showed: press Shoot or Limp, then Base not seen. If it showed neither,
-					leave the plant as not looked at.
+				<p role="alert" className={styles.warned}>
+					Press Shoot or Limp first, to say what the top showed. If it showed neither, leave the
+					plant as not looked at.
 				</p>
 			)}
 			{!isCutting && (

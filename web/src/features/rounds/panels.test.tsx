@@ -93,7 +93,7 @@ describe("a look at one plant", () => {
 		show(<StagePanel {...props} />);
 		fireEvent.click(screen.getByText(/Base not seen/));
 		expect(onTap).not.toHaveBeenCalled();
-		expect(screen.getByRole("alert").textContent).toContain("press Shoot or Limp");
+		expect(screen.getByRole("alert").textContent).toContain("Press Shoot or Limp");
 		fireEvent.click(screen.getByRole("button", { name: /Shoot/ }));
 		fireEvent.click(screen.getByText(/Base not seen/));
 		expect(onTap).toHaveBeenCalledWith({ kind: "look", shoot: true, wilted: false });
