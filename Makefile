@@ -9,7 +9,7 @@ IN_MEMORY := $(shell test -w /dev/shm && echo PYTEST_DEBUG_TEMPROOT=/dev/shm)
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
 	web/vite.config.ts web/postcss.config.cjs
 
-.PHONY: demo start test torture fuzz load check bench calibrate format types clean wheel
+.PHONY: demo start test torture fuzz load check bench calibrate format types lock clean wheel
 
 demo: $(STAMPS)/run $(STAMPS)/web
 	.venv/bin/racecard demo --data demo-data --port $(PORT)
@@ -52,6 +52,11 @@ format: $(STAMPS)/dev $(STAMPS)/npm
 types: $(STAMPS)/run $(STAMPS)/npm
 	$(PY) tools/write_openapi.py
 	cd web && npm run -s types
+
+# writes both lock files, with the hash of every package: pins that stand are kept
+lock: .venv/bin/uv
+	VIRTUAL_ENV=.venv .venv/bin/uv pip compile -q pyproject.toml --generate-hashes --no-annotate --no-header -o requirements.txt
+	VIRTUAL_ENV=.venv .venv/bin/uv pip compile -q pyproject.toml --extra dev --generate-hashes --no-annotate --no-header -o requirements-dev.txt
 
 clean:
 	rm -rf .venv .stamps web/node_modules src/racecard/web demo-data
