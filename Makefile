@@ -2,6 +2,8 @@
 SHELL := /bin/bash
 PY := .venv/bin/python
 STAMPS := .stamps
+# a machine that keeps no compiled modules reads them all anew at each start: here they are kept
+unexport PYTHONDONTWRITEBYTECODE
 PORT ?= 8620
 DATA ?=
 # sheds of tests live in memory where there is room: thousands of small commits wait for a slow disk

@@ -1,6 +1,8 @@
 """Fixtures shared by all tests: a shed in a folder of its own, with a clock that stands still."""
 
+import shutil
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -9,7 +11,10 @@ import pytest
 from fastapi.testclient import TestClient
 
 from racecard.api.app import create_app
+from racecard.core.model import Trial
+from racecard.demo.scenario import build_demo
 from racecard.store.engine import Shed
+from racecard.store.trials import load_whole
 
 hypothesis.settings.register_profile("steady", deadline=None)  # a busy machine fails no test
 hypothesis.settings.load_profile("steady")
@@ -35,10 +40,45 @@ def clock() -> Clock:
     return Clock(NOON)
 
 
+@pytest.fixture(scope="session")
+def new_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A shed as it is first made; a copy takes a blink, its migrations do not."""
+    folder = tmp_path_factory.mktemp("new") / "shed"
+    Shed(folder).close()
+    return folder
+
+
 @pytest.fixture
-def shed(tmp_path: Path, clock: Clock) -> Iterator[Shed]:
-    opened = Shed(tmp_path / "shed", now=clock)
+def shed(tmp_path: Path, clock: Clock, new_folder: Path) -> Iterator[Shed]:
+    opened = Shed(shutil.copytree(new_folder, tmp_path / "shed"), now=clock)
     yield opened
+    opened.close()
+
+
+@pytest.fixture(scope="session")
+def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, list[str]]:
+    """The demo as it is at noon, played once, and the ids of its trials in their order."""
+    made = Shed(tmp_path_factory.mktemp("demo") / "shed", now=Clock(NOON))
+    ids = [trial.id for trial in build_demo(made)]
+    made.close()
+    return made.path.parent, ids
+
+
+@dataclass
+class Demo:
+    """A shed that holds the demo, and its trials with nothing hidden."""
+
+    shed: Shed
+    trials: list[Trial]
+
+
+@pytest.fixture
+def demo(tmp_path: Path, clock: Clock, demo_folder: tuple[Path, list[str]]) -> Iterator[Demo]:
+    folder, ids = demo_folder
+    opened = Shed(shutil.copytree(folder, tmp_path / "demo"), now=clock)
+    with opened.reading() as session:
+        trials = [load_whole(session, id) for id in ids]
+    yield Demo(opened, trials)
     opened.close()
 
 

@@ -101,7 +101,7 @@ def test_heavy_libraries_stay_off_the_way_to_the_first_answer() -> None:
 
     code = (
         "import sys, racecard.api.app; "
-        "print(*[m for m in ('scipy.stats', 'scipy.optimize', 'pandas', 'statsmodels', 'openpyxl', 'pint', 'reportlab', 'icalendar') if m in sys.modules])"
+        "print(*[m for m in ('scipy.stats', 'scipy.optimize', 'pandas', 'statsmodels', 'openpyxl', 'pint', 'reportlab', 'icalendar', 'alembic') if m in sys.modules])"
     )
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert out.stdout.strip() == ""

@@ -10,10 +10,11 @@ from fastapi.testclient import TestClient
 from tools.write_openapi import DEFAULTS, TARGET, defaults_text, openapi_text
 
 from racecard import errors
+from racecard.api.app import create_app
 from racecard.api.problems import status_of
 from racecard.store.engine import Shed
 from tests.builders import a_draft
-from tests.conftest import Clock
+from tests.conftest import Clock, Demo
 
 
 def begin(client: TestClient, clock: Clock, days: float = 3, **changes: Any) -> dict[str, Any]:
@@ -397,8 +398,8 @@ def test_how_alike_the_arms_are_stays_hidden_while_sealed(client: TestClient, cl
     assert client.get(f"/api/trials/{trial['id']}/baseline").status_code == 409
 
 
-def test_own_controls_are_told_as_base_rates(client: TestClient) -> None:
-    client.post("/api/demo", json={"time_zone": "UTC"})
+def test_own_controls_are_told_as_base_rates(demo: Demo) -> None:
+    client = TestClient(create_app(demo.shed), "http://127.0.0.1")
     found = client.get("/api/base-rates", params={"kind": "cutting", "material": "lavender"}).json()
     assert [(r["struck"], r["n"]) for r in found] == [(9, 24)]
     assert client.get("/api/base-rates", params={"kind": "seed", "material": "fig"}).json() == []

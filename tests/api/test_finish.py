@@ -13,16 +13,14 @@ from racecard.api.app import create_app
 from racecard.cli.main import app
 from racecard.demo.dry_run import carry_camellia_out
 from racecard.demo.olive import OLIVE_NAME
-from racecard.demo.scenario import build_demo
 from racecard.store.dry_runs import load_dry_runs
-from racecard.store.engine import Shed
 from tests.builders import a_draft
+from tests.conftest import Demo
 
 
 @pytest.fixture
-def client(shed: Shed) -> TestClient:
-    build_demo(shed)
-    return TestClient(create_app(shed), "http://127.0.0.1")
+def client(demo: Demo) -> TestClient:
+    return TestClient(create_app(demo.shed), "http://127.0.0.1")
 
 
 def trial(client: TestClient, begins: str) -> dict[str, Any]:
@@ -220,11 +218,10 @@ def test_page_command_line_and_a_trial_brought_in_judge_alike(
         assert len(table["factors"]) == len(told["factors"])
 
 
-def test_camellia_is_carried_out_dry_once(shed: Shed) -> None:
-    camellia = build_demo(shed)[2]
+def test_camellia_is_carried_out_dry_once(demo: Demo) -> None:
     for _ in range(2):
-        carry_camellia_out(shed, camellia, "me", seasons=20)
-    with shed.reading() as session:
+        carry_camellia_out(demo.shed, demo.trials[2], "me", seasons=20)
+    with demo.shed.reading() as session:
         kept = load_dry_runs(session)
     assert [k.carried.plan.units for k in kept] == [24, 48]
     assert all(k.invented for k in kept)

@@ -8,7 +8,7 @@ from typing import Any
 from urllib.parse import urlparse
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Browser, Page, Request, expect
 
 from tests.cli.test_main import free_port, post, serve
 
@@ -18,6 +18,8 @@ AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 _FLAGS = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--process-per-site", "--in-process-gpu",
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
 )  # fmt: skip
 
 
@@ -34,15 +36,18 @@ def browser_type_launch_args() -> dict[str, Any]:
     return {"executable_path": found, "args": list(_FLAGS)}
 
 
+_DESK: dict[str, Any] = {
+    "viewport": {"width": 1280, "height": 800},
+    "locale": "en-GB",
+    "timezone_id": "Europe/Lisbon",
+    "reduced_motion": "reduce",
+    "service_workers": "block",  # a test of working alone allows them
+}
+
+
 @pytest.fixture
 def browser_context_args() -> dict[str, Any]:
-    return {
-        "viewport": {"width": 1280, "height": 800},
-        "locale": "en-GB",
-        "timezone_id": "Europe/Lisbon",
-        "reduced_motion": "reduce",
-        "service_workers": "block",  # a test of working alone allows them
-    }
+    return _DESK
 
 
 @pytest.fixture(scope="session")
@@ -63,25 +68,59 @@ def empty_server(tmp_path: Path) -> Iterator[str]:
     process.wait()
 
 
+@pytest.fixture(scope="session")
+def desk(browser: Browser, server: str) -> Iterator[Page]:
+    """A page that stays open beside those of the tests: what was loaded once need not be again."""
+    context = browser.new_context(**_DESK)
+    keeper = context.new_page()
+    keeper.goto(f"{server}/icon.svg")
+    yield keeper
+    context.close()
+
+
 @pytest.fixture
-def page(page: Page) -> Iterator[Page]:
-    """The page of every browser test: any request to another host, any script error fails it."""
-    strangers: list[str] = []
+def page(request: pytest.FixtureRequest) -> Iterator[Page]:
+    """The page of every browser test: any request to another host, any script error fails it.
+
+    Tests share one window, each with storage of its own; one that asks for another kind has its own.
+    """
+    is_odd = request.node.get_closest_marker("browser_context_args") is not None
+    keeper: Page | None = None if is_odd else request.getfixturevalue("desk")
+    context = keeper.context if keeper else request.getfixturevalue("context")
+    seen: set[str] = set()
     faults: list[str] = []
 
-    def guard(route: Route) -> None:
-        if urlparse(route.request.url).hostname == "127.0.0.1":
-            route.fallback()
-        else:
-            strangers.append(route.request.url)
-            route.abort()
+    def guard(asked: Request) -> None:
+        url = urlparse(asked.url)
+        if url.hostname:
+            seen.add(f"{url.scheme}://{url.netloc}")
 
-    page.context.route("**/*", guard)
+    context.on("request", guard)  # heard, not held up: a route would cost each request a turn
+    page = context.new_page()
     page.on("pageerror", lambda e: faults.append(str(e)))
     page.set_default_timeout(20_000)
     yield page
+    context.remove_listener("request", guard)
+    if keeper:
+        _clear(keeper, seen)
+    strangers = [origin for origin in seen if urlparse(origin).hostname != "127.0.0.1"]
     assert not strangers, f"the page asked other hosts: {strangers}"
     assert not faults, f"the page failed: {faults}"
+
+
+def _clear(keeper: Page, origins: set[str]) -> None:
+    """Leaves the window as it was: no page, no route, nothing stored."""
+    context = keeper.context
+    for other in context.pages:
+        if other is not keeper:
+            other.close()
+    context.unroute_all()
+    context.set_offline(False)
+    context.clear_cookies()
+    session = context.new_cdp_session(keeper)
+    for origin in origins:
+        session.send("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+    session.detach()
 
 
 @pytest.fixture

@@ -1,6 +1,6 @@
 """The server is killed while taps arrive: every tap it acknowledged is there once, in order.
 
-Six times in the tests; `make torture` does it a hundred times (RACECARD_KILLS).
+Four times in the tests; `make torture` does it a hundred times (RACECARD_KILLS).
 """
 
 import http.client
@@ -20,7 +20,7 @@ from racecard.store.engine import FILE_NAME
 from tests.builders import a_draft
 from tests.cli.test_main import free_port, get, post, serve
 
-KILLS = int(os.environ.get("RACECARD_KILLS", "6"))
+KILLS = int(os.environ.get("RACECARD_KILLS", "4"))
 
 
 def test_no_acknowledged_tap_is_lost_however_often_the_server_is_killed(tmp_path: Path) -> None:

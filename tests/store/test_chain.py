@@ -10,19 +10,15 @@ from alembic import command
 from typer.testing import CliRunner
 
 from racecard.cli.main import app
-from racecard.demo.scenario import build_demo
 from racecard.store.chain import photos_of, verify
 from racecard.store.engine import Shed
 from racecard.store.migrating import alembic_config
-from tests.conftest import Clock
+from tests.conftest import Clock, Demo
 
 
-@pytest.fixture(scope="module")
-def written(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    shed = Shed(tmp_path_factory.mktemp("chain") / "shed")
-    build_demo(shed)
-    shed.close()
-    return shed.path
+@pytest.fixture
+def written(demo: Demo) -> Path:
+    return demo.shed.path
 
 
 def copied(path: Path, to: Path) -> Path:

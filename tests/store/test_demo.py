@@ -1,7 +1,5 @@
 """The invented scenario: made as a user would, the same every time, honest in what it says."""
 
-from pathlib import Path
-
 import pytest
 
 from racecard.core.assess.grade import Grade
@@ -16,40 +14,34 @@ from racecard.store.materials import load_agents
 from racecard.store.mixing import load_recipes
 from racecard.store.rounds import load_observations
 from racecard.store.trials import load_trial
-from tests.conftest import Clock
+from tests.conftest import Clock, Demo
 
 
-def dump(shed: Shed) -> list[tuple[object, ...]]:
+def dump(shed: Shed, trials: list[str]) -> list[tuple[object, ...]]:
     """Everything the demo logged but ids: what, where and when."""
     out: list[tuple[object, ...]] = []
     with shed.reading() as session:
-        for trial in build_demo_ids(shed):
+        for trial in trials:
             cells = {u.id: u.cell for u in load_trial(session, trial).units}
             for o in load_observations(session, trial):
                 out.append((cells[o.unit_id], o.kind, o.day, o.seen_at, o.stage, o.struck, o.score))
     return out
 
 
-def build_demo_ids(shed: Shed) -> list[str]:
-    return [t.id for t in build_demo(shed)]
+def test_built_twice_at_one_now_it_is_the_same(shed: Shed, demo: Demo) -> None:
+    again = [t.id for t in build_demo(shed)]
+    assert dump(shed, again) == dump(demo.shed, [t.id for t in demo.trials])
 
 
-def test_built_twice_at_one_now_it_is_the_same(tmp_path: Path, clock: Clock) -> None:
-    first, second = (Shed(tmp_path / name, now=clock) for name in ("a", "b"))
-    assert dump(first) == dump(second)
-    first.close()
-    second.close()
-
-
-def test_it_is_added_once(shed: Shed) -> None:
-    assert all(t.invented for t in build_demo(shed))
+def test_it_is_added_once(demo: Demo) -> None:
+    assert all(t.invented for t in demo.trials)
     with pytest.raises(Conflict):
-        build_demo(shed)
+        build_demo(demo.shed)
 
 
-def test_lavender_tells_a_lead_and_a_harm(shed: Shed) -> None:
-    trial = build_demo(shed)[0]
-    with shed.reading() as session:
+def test_lavender_tells_a_lead_and_a_harm(demo: Demo) -> None:
+    trial = demo.trials[0]
+    with demo.shed.reading() as session:
         log = load_observations(session, trial.id)
     results = results_of(trial.plan, trial.planted, unit_logs(trial.planted, log))
     found = judge(trial.plan, results, seed=trial.seed, end_day=trial.plan.length_days)
@@ -60,9 +52,9 @@ def test_lavender_tells_a_lead_and_a_harm(shed: Shed) -> None:
     assert not trial.is_sealed
 
 
-def test_sweet_pea_has_a_round_due_today(shed: Shed) -> None:
-    trial = build_demo(shed)[1]
-    with shed.reading() as session:
+def test_sweet_pea_has_a_round_due_today(demo: Demo) -> None:
+    trial = demo.trials[1]
+    with demo.shed.reading() as session:
         days = {o.day for o in in_force(load_observations(session, trial.id))}
     assert SWEET_PEA.today % SWEET_PEA.plan.look_every_days == 0
     assert max(days) == SWEET_PEA.today - SWEET_PEA.plan.look_every_days
@@ -82,9 +74,9 @@ def test_at_ten_past_midnight_today_is_the_same_day(shed: Shed, clock: Clock) ->
     assert elapsed_days(started, clock.now, "UTC") == SWEET_PEA.today
 
 
-def test_lavender_has_its_recipes_its_clock_and_what_it_drew_on(shed: Shed) -> None:
-    lavender = build_demo(shed)[0]
-    with shed.reading() as session:
+def test_lavender_has_its_recipes_its_clock_and_what_it_drew_on(demo: Demo) -> None:
+    lavender = demo.trials[0]
+    with demo.shed.reading() as session:
         recipes, marks = load_recipes(session, lavender.id), load_marks(session, lavender.id)
         agents = {a.id: a.name for a in load_agents(session)}
     assert [r.arm for r in recipes] == [t.name for t in lavender.plan.treatments[1:]]

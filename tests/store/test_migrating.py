@@ -16,7 +16,6 @@ import pytest
 from alembic import command
 
 from racecard.core.model.observation import Observation
-from racecard.demo.scenario import build_demo
 from racecard.errors import AppError, Conflict, InvalidInput
 from racecard.formats.trial_file import write_trial
 from racecard.store.backup import back_up, restore
@@ -27,9 +26,9 @@ from racecard.store.migrating import COPIES, alembic_config, version_of
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import create_trial, load_trials, start_trial
 from tests.builders import a_plan
-from tests.conftest import Clock
+from tests.conftest import Clock, Demo
 
-KILLS = int(os.environ.get("RACECARD_KILLS", "6"))
+KILLS = int(os.environ.get("RACECARD_KILLS", "4"))
 OPEN = "from pathlib import Path; from racecard.store.engine import Shed; Shed(Path({!r}))"
 
 
@@ -101,13 +100,11 @@ def test_a_kill_while_restoring_leaves_the_old_or_the_new(tmp_path: Path, clock:
 
 
 def test_a_kill_while_importing_leaves_all_of_the_trial_or_nothing(
-    tmp_path: Path, clock: Clock
+    tmp_path: Path, clock: Clock, demo: Demo
 ) -> None:
-    made = Shed(tmp_path / "made")
-    trial = build_demo(made)[0]
-    with made.reading() as session:
+    trial = demo.trials[0]
+    with demo.shed.reading() as session:
         log, diary = load_observations(session, trial.id), load_entries(session, trial.id)
-    made.close()
     file = tmp_path / "trial.json"
     file.write_bytes(write_trial(trial, log, diary))
     code = (

@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from racecard.api.app import create_app
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation
-from racecard.demo.scenario import build_demo
 from racecard.errors import InvalidInput
 from racecard.formats.trial_file import read_trial, schema_text, write_trial
 from racecard.store.diary import load_entries
@@ -22,7 +21,7 @@ from racecard.store.import_trial import import_trial
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import create_trial, load_trial, load_trials, start_trial
 from tests.builders import a_plan
-from tests.conftest import Clock
+from tests.conftest import Clock, Demo
 
 
 def log_of(shed: Shed, trial: Trial) -> list[Observation]:
@@ -41,9 +40,9 @@ def finish(shed: Shed, trial: str) -> Any:
     )
 
 
-def test_the_demo_is_judged_alike_in_another_shed(shed: Shed, clock: Clock, tmp_path: Path) -> None:
-    other = Shed(tmp_path / "other", now=clock)
-    for trial in build_demo(shed):
+def test_the_demo_is_judged_alike_in_another_shed(demo: Demo, shed: Shed) -> None:
+    other, shed = shed, demo.shed
+    for trial in demo.trials:
         content = write_trial(trial, log_of(shed, trial), diary_of(shed, trial))
         brought = import_trial(other, *read_trial(content), "me")
         assert finish(other, brought.id) == finish(shed, trial.id)
@@ -52,7 +51,6 @@ def test_the_demo_is_judged_alike_in_another_shed(shed: Shed, clock: Clock, tmp_
         assert [e.what for e in again[2]] == [
             "" if e.kind == "photo" else e.what for e in read_trial(content)[2]
         ]  # a photo travels as the note that one was taken
-    other.close()
 
 
 @given(seed=st.integers(0, 2**20), plants=st.sampled_from([1, 5]), taps=st.integers(0, 40))
@@ -130,9 +128,9 @@ def test_a_sealed_trial_stays_sealed(shed: Shed) -> None:
     assert answer.json()["type"] == "/problems/sealed"
 
 
-def test_the_api_brings_a_trial_in(shed: Shed) -> None:
+def test_the_api_brings_a_trial_in(demo: Demo) -> None:
+    shed, trial = demo.shed, demo.trials[1]
     client = TestClient(create_app(shed), "http://127.0.0.1")
-    trial = build_demo(shed)[1]
     content = client.get(f"/api/trials/{trial.id}/trial.json").content
     brought = client.post("/api/trials/bring-in", content=content).json()["id"]
     assert finish(shed, brought) == finish(shed, trial.id)

@@ -12,12 +12,12 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
-
-from alembic import command
-from alembic.config import Config
-from alembic.script import ScriptDirectory
+from typing import TYPE_CHECKING
 
 from racecard.errors import Conflict, InvalidInput, StoreUnavailable
+
+if TYPE_CHECKING:
+    from alembic.config import Config
 
 HEAD = "0010"
 """Newest migration; a test holds it against the folder of migrations."""
@@ -98,11 +98,15 @@ def version_of(path: Path) -> str:
 
 def known_versions(path: Path) -> set[str]:
     """Every schema this Racecard can bring up to date."""
+    from alembic.script import ScriptDirectory  # only where something is to be migrated
+
     return {s.revision for s in ScriptDirectory.from_config(alembic_config(path)).walk_revisions()}
 
 
-def alembic_config(path: Path) -> Config:
+def alembic_config(path: Path) -> "Config":
     """Alembic's settings for a file."""
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("sqlalchemy.url", f"sqlite:///{path}")
@@ -117,6 +121,8 @@ def _check_known(path: Path, version: str) -> None:
 
 
 def _upgrade(path: Path) -> None:
+    from alembic import command
+
     command.upgrade(alembic_config(path), "head")
 
 
