@@ -1,5 +1,5 @@
 """Writes what is derived from the code: docs/openapi.json (the web's types come from it), docs/trial.schema.json,
-docs/glossary.md and web/src/api/defaults.ts: python tools/write_openapi.py.
+docs/glossary.md, web/src/api/defaults.ts and src/racecard/store/schema.sql: python tools/write_openapi.py.
 """
 
 import json
@@ -12,6 +12,8 @@ from racecard.core.model import Plan, Treatment
 from racecard.core.text.glossary import as_markdown
 from racecard.formats.trial_file import schema_text
 from racecard.store.engine import Shed
+from racecard.store.migrating import SCHEMA as TABLES
+from racecard.store.migrating import schema_of, upgrade
 
 DOCS = Path(__file__).parent.parent / "docs"
 TARGET = DOCS / "openapi.json"
@@ -43,7 +45,25 @@ def defaults_text() -> str:
     return "\n".join(out) + "\n"
 
 
+def schema_sql() -> str:
+    """The saved file as all migrations leave it, for a new one to be made at once."""
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "all.sqlite3"
+        upgrade(file)
+        made = schema_of(file)
+    written = TABLES.read_text() if TABLES.exists() else ""
+    return written if in_any_order(made) == in_any_order(written) else made
+
+
+def in_any_order(schema: str) -> list[list[str]]:
+    """The statements of a schema, sorted with their lines: migrations set some down in no fixed order."""
+    return sorted(
+        sorted(line.strip(" \t,") for line in one.splitlines()) for one in schema.split(";\n")
+    )
+
+
 if __name__ == "__main__":
+    TABLES.write_text(schema_sql())
     TARGET.write_text(openapi_text())
     SCHEMA.write_text(schema_text())
     GLOSSARY.write_text(as_markdown())

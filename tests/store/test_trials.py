@@ -12,6 +12,7 @@ from alembic import command
 from alembic.script import ScriptDirectory
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError
+from tools.write_openapi import schema_sql
 
 from racecard.core.log.assemble import in_force
 from racecard.core.model import Layout, Measure, Override, Role, Status, Trial
@@ -20,7 +21,7 @@ from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.record import fingerprint
 from racecard.errors import Conflict, InvalidInput, LookPastEnd, NotFound
 from racecard.store.engine import Shed
-from racecard.store.migrating import HEAD, alembic_config
+from racecard.store.migrating import HEAD, SCHEMA, alembic_config, schema_of
 from racecard.store.rounds import load_observations, record
 from racecard.store.trials import (
     amend_trial,
@@ -256,6 +257,11 @@ def test_what_was_acknowledged_is_in_the_file(shed: Shed, clock: Clock, tmp_path
 def test_the_head_is_the_newest_migration(shed: Shed) -> None:
     scripts = ScriptDirectory.from_config(alembic_config(shed.path))
     assert scripts.get_current_head() == HEAD
+
+
+def test_a_new_file_is_what_all_migrations_leave(shed: Shed) -> None:
+    assert schema_sql() == SCHEMA.read_text()
+    assert schema_of(shed.path) == SCHEMA.read_text()
 
 
 def test_the_file_has_wal_and_foreign_keys(shed: Shed) -> None:

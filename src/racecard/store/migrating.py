@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 
 HEAD = "0010"
 """Newest migration; a test holds it against the folder of migrations."""
+SCHEMA = Path(__file__).parent / "schema.sql"
+"""What `tools/write_openapi.py` wrote down of a migrated file."""
 COPIES = "before-migrations"
 _PREFIX = ".migrating-"
 _log = logging.getLogger("racecard")
@@ -43,7 +45,7 @@ def bring_up_to_date(path: Path) -> Path | None:
     _clear_leftovers(path.parent)
     if not path.exists() or path.stat().st_size == 0:
         with _beside(path) as fresh:
-            _upgrade(fresh)
+            _make(fresh)
             _swap(fresh, path)
         return None
     version = version_of(path)
@@ -58,7 +60,7 @@ def bring_up_to_date(path: Path) -> Path | None:
         shutil.copyfile(fresh, partial)
         partial.chmod(0o600)
         partial.replace(copy)
-        _upgrade(fresh)
+        upgrade(fresh)
         _check_whole(fresh)
         current.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         _swap(fresh, path)
@@ -120,7 +122,22 @@ def _check_known(path: Path, version: str) -> None:
         )
 
 
-def _upgrade(path: Path) -> None:
+def schema_of(path: Path) -> str:
+    """Every statement that makes a file's tables, indices and triggers, in their order."""
+    with closing(sqlite3.connect(path)) as db:
+        rows = db.execute("SELECT sql FROM sqlite_master WHERE sql IS NOT NULL ORDER BY rowid")
+        return "".join(f"{sql};\n" for (sql,) in rows)
+
+
+def _make(path: Path) -> None:
+    """A new file at once, as all migrations together would leave it; a test holds the two alike."""
+    with closing(sqlite3.connect(path)) as db, db:
+        db.executescript(SCHEMA.read_text())
+        db.execute("INSERT INTO alembic_version VALUES (?)", (HEAD,))
+
+
+def upgrade(path: Path) -> None:
+    """Carry out every migration a file has not seen yet."""
     from alembic import command
 
     command.upgrade(alembic_config(path), "head")
