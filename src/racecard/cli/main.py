@@ -1,4 +1,4 @@
-"""The `racecard` command: start, demo, finish, power, mix, logger, backup, restore."""
+"""The `racecard` command: start, demo, finish, power, design, mix, logger, backup, restore."""
 
 import socket
 import threading
@@ -192,6 +192,44 @@ def power(
     )
     found = reckoned.answer(asked)
     typer.echo(reckoned.as_json(found) if as_json else reckoned.as_words(asked, found))
+
+
+@app.command()
+def design(
+    have: Annotated[int, typer.Option(help="Cuttings or seeds there are.")],
+    control: Annotated[float, typer.Option(help="Share that usually succeeds untreated, 0 to 1.")],
+    difference: Annotated[float, typer.Option(help="Smallest difference that matters, in points.")],
+    containers: Annotated[
+        int | None,
+        typer.Option(
+            help="Jars, pots or cells that can stand apart; each its own where not given."
+        ),
+    ] = None,
+    treatments: Annotated[int, typer.Option(help="Treatments wanted, the control included.")] = 2,
+    sites: Annotated[
+        int, typer.Option(help="Places that each hold a part of every treatment.")
+    ] = 1,
+    seed_kind: Annotated[
+        bool, typer.Option("--seed-kind", help="They are seeds, not cuttings.")
+    ] = False,
+    icc: Annotated[float, typer.Option(help="Likeness of plants in one container.")] = 0.1,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Up to three plans from what there is, best first."""
+    from racecard.cli import design as designed
+
+    asked = designed.asked(
+        have,
+        containers,
+        treatments,
+        control=control,
+        points=difference,
+        sites=sites,
+        is_seed=seed_kind,
+        icc=icc,
+    )
+    found = designed.propose(asked)
+    typer.echo(designed.as_json(asked, found) if as_json else designed.as_words(asked, found))
 
 
 @app.command()

@@ -383,10 +383,10 @@ def says(plan: Plan, power: PlanPower) -> str:
         return f"{start} can never show anything: even all against none would arise by chance too often."
     about = "" if power.is_exact else "about "
     if power.detectable is None:
-        return f"{start} would show even {_full(plan)} only {about}{_often(power.at_full)}."
+        return f"{start} would show even {_full(plan)} only {about}{often(power.at_full)}."
     return (
         f"{start} would show {_seen(plan, power.detectable)} {about}8 times in 10, and "
-        f"{_gap_said(plan)} {about}{_often(power.at_gap)}."
+        f"{_gap_said(plan)} {about}{often(power.at_gap)}."
     )
 
 
@@ -411,7 +411,7 @@ def level_says(plan: Plan, level: LevelPower) -> str:
         return f"Even equal results could not be called level within {margin} here.{more}"
     return (
         f"If they are truly equal, this plan calls them level within {margin} "
-        f"{_often(level.chance)}.{more if level.chance < AIM else ''}"
+        f"{often(level.chance)}.{more if level.chance < AIM else ''}"
     )
 
 
@@ -439,7 +439,7 @@ def _seen(plan: Plan, gap: float) -> str:
     return f"a root score {gap:.1f} higher"
 
 
-def _often(chance: float) -> str:
+def often(chance: float) -> str:
     """A chance as times in 10 or in 100."""
     if chance >= 0.96:
         return "nearly always"

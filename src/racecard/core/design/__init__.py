@@ -1,0 +1,1 @@
+"""Trials designed from what a grower has: every plan that fits is compared by what it can show."""
