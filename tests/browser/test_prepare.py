@@ -112,7 +112,7 @@ def test_a_card_is_put_on_a_trials_list_taken_off_and_put_back(page: Page, serve
     page.goto(f"{server}/mixing?line=100%20mL%20of%201000%20ppm%20IBA%20from%201%20%25")
     page.get_by_label("Trial").select_option(trial)
     page.get_by_role("button", name="Add to recipes").click()
-    expect(page.get_by_text("Added")).to_be_visible()
+    expect(page.get_by_text("Added", exact=True)).to_be_visible()
     page.goto(f"{server}/trials/{trial}/prepare")
     expect(page.get_by_text("100 mL × 1000 ppm ÷ 10 000 ppm = 10 mL")).to_be_visible()
     page.get_by_role("button", name="Remove from the list: Dilute a stock").press("Enter")
@@ -129,7 +129,7 @@ def test_a_stopped_recipe_asks_why_it_is_meant(page: Page, server: str, send: Se
     expect(page.get_by_text("stopped by a guard")).to_be_visible()
     page.get_by_label("Reason").fill("to see the burn")
     page.get_by_role("button", name="Add to recipes").press("Enter")
-    expect(page.get_by_text("Added")).to_be_visible()
+    expect(page.get_by_text("Added", exact=True)).to_be_visible()
     page.goto(f"{server}/trials/{trial}/prepare")
     expect(page.get_by_text("to see the burn")).to_be_visible()
 

@@ -1,0 +1,159 @@
+"""A proposed design as a whole plan, that passes the plan's own checks and can be started or changed."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from racecard.core.design.question import Against, Thing, Understood
+from racecard.core.design.resources import Have, noun
+from racecard.core.design.search import Design
+from racecard.core.model import (
+    Agent,
+    Carrier,
+    Kind,
+    Layout,
+    Plan,
+    Role,
+    Subject,
+    Treatment,
+    UnitLevel,
+)
+from racecard.core.model.drawings import SILKS
+from racecard.core.plan.templates import STAGES, begin, template
+
+DIFFER = {
+    "water": "the water", "place": "light or place", "age": "the age", "lot": "the mother plant or batch",
+    "size": "the size", "handling": "who does it", "start": "the start day",
+}  # fmt: skip
+"""What else may differ between containers: the property it is, and how it is asked about."""
+_CONTROLS = {
+    Against.NOTHING: ("Untreated", (), Carrier.NONE),
+    Against.WATER: ("Plain water", (("wetting", "plain water"),), Carrier.WATER),
+    Against.USUAL: ("The usual way", (), Carrier.NONE),
+    Against.CARRIER: ("Without the active ingredient", (), Carrier.NONE),
+}
+_ANOTHER = "Treatment"
+_SILKS = (*(s.id for s in SILKS if s.id not in ("plain", "halves")), "halves")
+
+
+def names_of(understood: Understood, against: Against, treatments: int) -> tuple[str, ...]:
+    """Names of so many treatments, the control first; numbered where the line named fewer."""
+    return tuple(t.name for t in _arms(understood, against, treatments, ()))
+
+
+def plan_of(
+    design: Design,
+    have: Have,
+    understood: Understood,
+    against: Against,
+    *,
+    question: str,
+    differ: Sequence[str] = (),
+    days: int | None = None,
+    blind: bool = False,
+    time_zone: str = "UTC",
+) -> Plan:
+    """The whole plan of a design; its days, looks and endpoint are those usual for what is compared.
+
+    Args:
+        design: what was chosen.
+        have: what there is.
+        understood: what was read of the question, or chosen.
+        against: the control.
+        question: the grower's own line.
+        differ: what else differs between containers, keys of `DIFFER`.
+        days: the last day; the usual one where not given.
+        blind: treatments are hidden while scoring.
+        time_zone: of the trial.
+    """
+    subject = understood.subject or (
+        Subject.SEED_TREATMENT if have.kind is Kind.SEED else Subject.HORMONE
+    )
+    usual = begin(subject, _stage(subject, have.kind), time_zone)
+    arms = _arms(understood, against, design.treatments, differ)
+    arms = tuple(
+        replace(t, units=design.control_units)
+        if i == 0 and design.control_units != design.units
+        else t
+        for i, t in enumerate(arms)
+    )
+    plant = understood.plant
+    length = days or usual.length_days
+    plan = replace(
+        usual, question=question.strip() or "What makes a difference?", kind=have.kind,
+        material=f"{plant} {noun(have.kind, 2)}".strip(), treatments=arms, units=design.units,
+        per_container=design.per_container, blocks=1 if design.layout is Layout.SITES else design.blocks,
+        layout=design.layout, likeness=have.alike, expected_percent=round(100 * have.control, 1),
+        gap_points=max(1.0, round(100 * have.difference, 1)), blind=blind, length_days=length,
+        look_days=(*(d for d in usual.look_days if d < length), length),
+        level=UnitLevel.CONTAINER if design.per_container > 1 else UnitLevel.PROPAGULE,
+        unequal_reason="" if design.control_units == design.units else "what was left over went to the control",
+    )  # fmt: skip
+    return _on_a_bench(plan)
+
+
+def _subject(read: Subject | None, kind: Kind) -> Subject:
+    """What is compared, where plants of this kind can be; else what is usual for them."""
+    kinds = {s.id: s.kind for s in STAGES}
+    if read is not None and any(kinds[i] is kind for i in template(read).stages):
+        return read
+    return Subject.SEED_TREATMENT if kind is Kind.SEED else Subject.HORMONE
+
+
+def _stage(subject: Subject, kind: Kind) -> str:
+    if subject is Subject.DIVISION:
+        return "bulb"
+    kinds = {s.id: s.kind for s in STAGES}
+    usual = "seed" if kind is Kind.SEED else "softwood"
+    stages = template(subject).stages
+    return usual if usual in stages else next(i for i in stages if kinds[i] is kind)
+
+
+def _on_a_bench(plan: Plan) -> Plan:
+    """Rows and columns for so many containers: near a square, as jars stand on a sill."""
+    units = sum(plan.units_of)
+    columns = min(12, max(2, round(units**0.5)))
+    return replace(plan, columns=columns, tray_rows=max(1, min(60, -(-units // columns))))
+
+
+def _arms(
+    understood: Understood, against: Against, treatments: int, differ: Sequence[str]
+) -> tuple[Treatment, ...]:
+    things = understood.things[: treatments - 1]
+    first = things[0] if things else None
+    name, properties, carrier = _CONTROLS[against]
+    if first is not None and not first.is_hormone and first.prop != "active":
+        properties = (*properties, (first.prop, "as usual"))
+    control = Treatment(
+        "", name, Role.CONTROL, "", Agent.NOTHING, carrier, "plain", properties=properties
+    )
+    arms = [control, *(_candidate(t, i, against) for i, t in enumerate(things))]
+    while len(arms) < treatments:
+        made = Treatment(
+            "",
+            f"{_ANOTHER} {len(arms)}",
+            Role.CANDIDATE,
+            agent=Agent.OTHER,
+            silk=SILKS[len(arms)].id,
+        )
+        arms.append(made)
+    return tuple(
+        replace(t, properties=(*t.properties, *((d, f"its own: {t.name}") for d in differ)))
+        for t in arms
+    )
+
+
+def _candidate(thing: Thing, i: int, against: Against) -> Treatment:
+    if thing.prop != "active":
+        agent = Agent.NOTHING
+    else:
+        agent = Agent.HORMONE if thing.is_hormone else Agent.OTHER
+    properties = [(thing.prop, thing.value)]
+    strength = thing.name[len(thing.value) :].strip()
+    if thing.prop == "active" and strength:
+        properties.append(("strength", strength))
+    carrier = Carrier.WATER if thing.is_liquid and against is Against.WATER else Carrier.NONE
+    if against is Against.WATER:
+        properties.append(("wetting", "plain water"))
+    return Treatment(
+        "", thing.name, Role.CANDIDATE, "", agent, carrier, silk, properties=tuple(properties)
+    )
