@@ -14,6 +14,7 @@ from racecard.api import (
     clock,
     conditions,
     demo,
+    designs,
     diary,
     dry_runs,
     finish,
@@ -73,6 +74,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
     features = (
         trials,
         plans,
+        designs,
         prepare,
         mixing,
         materials,

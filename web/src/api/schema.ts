@@ -316,6 +316,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Design Trial
+         * @description Up to three plans from three questions, best first; nothing is saved.
+         */
+        post: operations["design_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/prepare": {
         parameters: {
             query?: never;
@@ -1999,6 +2019,12 @@ export interface components {
             known: number;
         };
         /**
+         * Against
+         * @description What the treatments are compared with.
+         * @enum {string}
+         */
+        Against: "nothing" | "plain water" | "the usual way" | "the same without the active ingredient";
+        /**
          * Agent
          * @description What class of agent a treatment applies; decides the cautions.
          * @enum {string}
@@ -2927,6 +2953,61 @@ export interface components {
             trials: string[];
         };
         /**
+         * DesignIn
+         * @description The three questions. What is left out is read from the line, or is what is usual.
+         *
+         *     `names`: the treatments without the control; `treatments`: how many are wanted, the control included.
+         */
+        DesignIn: {
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            kind?: components["schemas"]["Kind"] | null;
+            /** Plant */
+            plant?: string | null;
+            /** Names */
+            names?: string[] | null;
+            against?: components["schemas"]["Against"] | null;
+            /** Plants */
+            plants: number;
+            /** Containers */
+            containers?: number | null;
+            /**
+             * Container
+             * @default container
+             * @enum {string}
+             */
+            container: "jar" | "pot" | "cell" | "tray" | "bag" | "container";
+            /**
+             * Sites
+             * @default 1
+             */
+            sites: number;
+            /** Days */
+            days?: number | null;
+            /**
+             * Blind
+             * @default false
+             */
+            blind: boolean;
+            /** Control Percent */
+            control_percent?: number | null;
+            /** Gap Points */
+            gap_points?: number | null;
+            /**
+             * Differ
+             * @default []
+             */
+            differ: ("water" | "place" | "age" | "lot" | "size" | "handling" | "start")[];
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+        };
+        /**
          * DesignOut
          * @description The design that was carried out.
          */
@@ -2945,6 +3026,21 @@ export interface components {
             blocks: number;
             /** Per Container */
             per_container: number;
+        };
+        /**
+         * DesignsOut
+         * @description What was understood, what was taken as usual, and the proposals, best first.
+         */
+        DesignsOut: {
+            understood: components["schemas"]["UnderstoodOut"];
+            /** Control Percent */
+            control_percent: number;
+            /** Gap Points */
+            gap_points: number;
+            /** Says */
+            says: string;
+            /** Proposals */
+            proposals: components["schemas"]["racecard__api__schemas__designs__ProposalOut"][];
         };
         /**
          * Detail
@@ -5169,35 +5265,6 @@ export interface components {
             value: string;
         };
         /**
-         * ProposalOut
-         * @description A plan that can be carried out dry, and the truths its grower expects.
-         */
-        ProposalOut: {
-            /** Trial Id */
-            trial_id: string;
-            /** Question */
-            question: string;
-            kind: components["schemas"]["Kind"];
-            /** Names */
-            names: string[];
-            /** Silks */
-            silks: string[];
-            /** Roles */
-            roles: components["schemas"]["Role"][];
-            /** Reference */
-            reference: number | null;
-            /** Units */
-            units: number;
-            /** Blocks */
-            blocks: number;
-            /** Per Container */
-            per_container: number;
-            /** Scored */
-            scored: boolean;
-            /** Truths */
-            truths: components["schemas"]["TruthIo"][];
-        };
-        /**
          * QuantityOut
          * @description One condition that may be read.
          */
@@ -5742,6 +5809,12 @@ export interface components {
             name: string;
         };
         /**
+         * Standing
+         * @description Whether what there is suffices for a proposal.
+         * @enum {string}
+         */
+        Standing: "best" | "fits" | "needs more" | "cannot tell";
+        /**
          * StartIn
          * @description When it was stuck or sown; now where not said.
          * @example {
@@ -6282,6 +6355,21 @@ export interface components {
             likeness: number;
         };
         /**
+         * UnderstoodOut
+         * @description What was read of the line: "" and [] where nothing was.
+         */
+        UnderstoodOut: {
+            kind: components["schemas"]["Kind"];
+            subject: components["schemas"]["Subject"] | null;
+            /** Plant */
+            plant: string;
+            /** Names */
+            names: string[];
+            against: components["schemas"]["Against"];
+            /** Is Told */
+            is_told: boolean;
+        };
+        /**
          * UnitKind
          * @description What was randomised, as far as a table can say.
          * @enum {string}
@@ -6484,6 +6572,67 @@ export interface components {
             pointer: string;
             /** Says */
             says: string;
+        };
+        /**
+         * ProposalOut
+         * @description One plan to choose. `bench`: treatment of each container as an example draw would place them.
+         */
+        racecard__api__schemas__designs__ProposalOut: {
+            /** Title */
+            title: string;
+            /** Chip */
+            chip: string;
+            standing: components["schemas"]["Standing"];
+            /** Sets */
+            sets: string;
+            /** Shows */
+            shows: string;
+            /** Trade */
+            trade: string;
+            /** Treatments */
+            treatments: number;
+            /** Units */
+            units: number;
+            /** Per Container */
+            per_container: number;
+            /** Containers */
+            containers: number;
+            /** Power */
+            power: number;
+            /** Decidable */
+            decidable: boolean;
+            /** Bench */
+            bench: number[];
+            plan: components["schemas"]["PlanOut"];
+        };
+        /**
+         * ProposalOut
+         * @description A plan that can be carried out dry, and the truths its grower expects.
+         */
+        racecard__api__schemas__dry_runs__ProposalOut: {
+            /** Trial Id */
+            trial_id: string;
+            /** Question */
+            question: string;
+            kind: components["schemas"]["Kind"];
+            /** Names */
+            names: string[];
+            /** Silks */
+            silks: string[];
+            /** Roles */
+            roles: components["schemas"]["Role"][];
+            /** Reference */
+            reference: number | null;
+            /** Units */
+            units: number;
+            /** Blocks */
+            blocks: number;
+            /** Per Container */
+            per_container: number;
+            /** Scored */
+            scored: boolean;
+            /** Truths */
+            truths: components["schemas"]["TruthIo"][];
         };
     };
     responses: never;
@@ -7400,6 +7549,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConsequencesOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    design_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignsOut"];
                 };
             };
             /** @description Not found */
@@ -10742,7 +10942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProposalOut"][];
+                    "application/json": components["schemas"]["racecard__api__schemas__dry_runs__ProposalOut"][];
                 };
             };
             /** @description Not found */

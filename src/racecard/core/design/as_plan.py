@@ -65,9 +65,7 @@ def plan_of(
         blind: treatments are hidden while scoring.
         time_zone: of the trial.
     """
-    subject = understood.subject or (
-        Subject.SEED_TREATMENT if have.kind is Kind.SEED else Subject.HORMONE
-    )
+    subject = _subject(understood.subject, have.kind)
     usual = begin(subject, _stage(subject, have.kind), time_zone)
     arms = _arms(understood, against, design.treatments, differ)
     arms = tuple(
@@ -128,14 +126,8 @@ def _arms(
     )
     arms = [control, *(_candidate(t, i, against) for i, t in enumerate(things))]
     while len(arms) < treatments:
-        made = Treatment(
-            "",
-            f"{_ANOTHER} {len(arms)}",
-            Role.CANDIDATE,
-            agent=Agent.OTHER,
-            silk=SILKS[len(arms)].id,
-        )
-        arms.append(made)
+        name, silk = f"{_ANOTHER} {len(arms)}", _SILKS[len(arms) - 1]
+        arms.append(Treatment("", name, Role.CANDIDATE, agent=Agent.OTHER, silk=silk))
     return tuple(
         replace(t, properties=(*t.properties, *((d, f"its own: {t.name}") for d in differ)))
         for t in arms
@@ -143,10 +135,13 @@ def _arms(
 
 
 def _candidate(thing: Thing, i: int, against: Against) -> Treatment:
-    if thing.prop != "active":
-        agent = Agent.NOTHING
-    else:
-        agent = Agent.HORMONE if thing.is_hormone else Agent.OTHER
+    agent = (
+        Agent.HORMONE
+        if thing.is_hormone
+        else Agent.OTHER
+        if thing.prop == "active"
+        else Agent.NOTHING
+    )
     properties = [(thing.prop, thing.value)]
     strength = thing.name[len(thing.value) :].strip()
     if thing.prop == "active" and strength:
@@ -155,5 +150,5 @@ def _candidate(thing: Thing, i: int, against: Against) -> Treatment:
     if against is Against.WATER:
         properties.append(("wetting", "plain water"))
     return Treatment(
-        "", thing.name, Role.CANDIDATE, "", agent, carrier, silk, properties=tuple(properties)
+        "", thing.name, Role.CANDIDATE, "", agent, carrier, _SILKS[i], properties=tuple(properties)
     )

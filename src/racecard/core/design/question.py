@@ -142,6 +142,15 @@ def read_question(line: str) -> Understood:
     return Understood(kind, subject, _plant(line), things, _against(right))
 
 
+def thing_of(name: str) -> Thing:
+    """A treatment by the name a grower gives it: what it is known as, else an active ingredient of that name."""
+    known = _things(name)
+    if not known:
+        return Thing(name, "active", name.lower(), Subject.HORMONE)
+    first = known[0]
+    return Thing(name, first.prop, first.value, first.subject, first.is_hormone, first.is_liquid)
+
+
 def _things(text: str) -> tuple[Thing, ...]:
     """What can be compared, in the order it stands; the longest name where one holds another."""
     found: list[tuple[int, int, Thing]] = []

@@ -6,6 +6,7 @@ others: an exact test moves in steps, so that 10 against 11 can show more than 1
 shows no difference more often by more than 1.2 points up to 12 of each (a test holds this).
 """
 
+import random
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -26,6 +27,7 @@ AS_GOOD = 0.001
 _AS_MANY = 0.0185
 """Numbers of units this close to the best are as good: of these equal ones are taken, then the largest."""
 _TRIALS = 4000
+_SEED = 20_261_128
 _IN_QUESTION = 2
 _FAR_BEHIND = 0.1
 
@@ -58,6 +60,17 @@ class Design:
     def plants(self) -> int:
         """Plants in all."""
         return self.containers * self.per_container
+
+    def drawn(self, most: int) -> list[int]:
+        """Treatment of each container, up to so many, in an example of the order a draw may give."""
+        pairs = self.layout is Layout.SITES
+        sizes = [self.control_units, *[self.units] * (self.treatments - 1)]
+        deck = [i for i, n in enumerate(sizes) for _ in range(1 if pairs else n // self.blocks)]
+        rng = random.Random(_SEED)
+        out: list[int] = []
+        for _ in range(self.units if pairs else self.blocks):
+            out += rng.sample(deck, len(deck))
+        return out[:most]
 
     @property
     def decidable(self) -> bool:
