@@ -50,7 +50,9 @@ def show(
 ) -> None:
     """Opens a screen and waits for what makes it whole."""
     if screen in ("today", "trials", "new"):
-        page.goto(server + {"today": "/", "trials": "/trials", "new": "/trials/new"}[screen])
+        page.goto(
+            server + {"today": "/", "trials": "/trials", "new": "/trials/new/details"}[screen]
+        )
         heading = {"today": "due today", "trials": "trial", "new": "What this plan can show"}[
             screen
         ]

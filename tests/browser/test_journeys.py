@@ -49,7 +49,7 @@ def test_an_empty_shed_leads_to_the_first_trial_or_the_demo(page: Page, empty_se
 
 
 def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) -> None:
-    page.goto(f"{empty_server}/trials/new")
+    page.goto(f"{empty_server}/trials/new/details")
     page.get_by_label("What do you want to find out?").fill("Mint: does honey beat nothing?")
     page.get_by_label("Plants", exact=True).fill("mint tips, one bed")
     page.get_by_label("Name of treatment 2").fill("Honey dip")
@@ -237,18 +237,18 @@ def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> N
 def test_bad_input_is_said_beside_its_field_and_nothing_is_lost(
     page: Page, server: str, label: str, value: str, says: str
 ) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("Plants", exact=True).fill("mint tips")
     page.get_by_label(label).fill(value)
     page.get_by_role("button", name="Save draft").click()
     expect(page.get_by_text(re.compile(re.escape(says))).first).to_be_visible()
-    expect(page).to_have_url(re.compile("/trials/new$"))
+    expect(page).to_have_url(re.compile("/trials/new/details$"))
     page.reload()
     expect(page.get_by_label("Plants", exact=True)).to_have_value("mint tips")
 
 
 def test_two_controls_and_none_are_both_answered(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("Role of treatment 2").select_option("control")
     expect(page.get_by_text("keep one as the untreated control")).to_be_visible()
     page.get_by_label("Role of treatment 1").select_option("candidate")
@@ -257,7 +257,7 @@ def test_two_controls_and_none_are_both_answered(page: Page, server: str) -> Non
 
 
 def test_a_removed_treatment_can_be_put_back(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("Name of treatment 2").fill("مراقبة 🌱")
     page.get_by_role("button", name="Remove مراقبة 🌱").click()
     expect(page.get_by_label("Name of treatment 2")).to_have_count(0)
@@ -266,7 +266,7 @@ def test_a_removed_treatment_can_be_put_back(page: Page, server: str) -> None:
 
 
 def test_drawing_again_deals_another_bench(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     bench = page.get_by_role("figure")
     expect(bench).to_be_visible()
     before = [x.get_attribute("aria-label") for x in bench.get_by_role("button").all()]

@@ -18,7 +18,7 @@ def test_a_decimal_comma_stays_one_in_every_number_field(
 ) -> None:
     trial = start(send, 3)
     routes = [
-        "/trials/new", "/dry-run", f"/trials/{trial}/conditions", f"/trials/{trial}/log",
+        "/trials/new/details", "/dry-run", f"/trials/{trial}/conditions", f"/trials/{trial}/log",
         f"/trials/{trial}/prepare", f"/trials/{trial}/finish", f"/trials/{trial}/rounds/3",
     ]  # fmt: skip
     met = 0

@@ -28,7 +28,7 @@ def number(page: Page, label: str) -> Locator:
 
 
 def test_a_template_brings_its_arms_and_days_and_can_be_taken_back(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("What do you want to find out?").fill("Sage: which cutting?")
     page.get_by_label("What do you compare?").select_option("cutting type")
     expect(page.get_by_label("Name of treatment 1")).to_have_value("The usual cutting")
@@ -42,7 +42,7 @@ def test_a_template_brings_its_arms_and_days_and_can_be_taken_back(page: Page, s
 
 
 def test_factors_are_crossed_and_a_bad_factor_is_said(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_role("button", name="Combine two factors").click()
     page.get_by_label("Factor 1").fill("coat")
     levels = page.get_by_label("Levels, the usual one first")
@@ -60,7 +60,7 @@ def test_factors_are_crossed_and_a_bad_factor_is_said(page: Page, server: str) -
 
 
 def test_a_ladder_brings_nothing_and_the_carrier(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_role("button", name="Dose or time series").click()
     page.get_by_label("To", exact=True).fill("100")
     page.get_by_role("button", name="Create series").click()
@@ -72,7 +72,7 @@ def test_a_ladder_brings_nothing_and_the_carrier(page: Page, server: str) -> Non
 
 
 def test_a_question_of_speed_is_given_the_measure_that_answers_it(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page, "Fig: does a soak get it rooting sooner?")
     page.get_by_role("button", name="Judge it on how soon").click()
     expect(page.get_by_label("Judged on")).to_have_value("speed")
@@ -85,7 +85,7 @@ def test_a_question_of_speed_is_given_the_measure_that_answers_it(page: Page, se
 def test_a_plan_that_is_not_whole_is_never_said_to_be_without_objection(
     page: Page, server: str
 ) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     expect(page.get_by_text("No objections to this plan")).to_be_visible()
     page.get_by_label("Look on days").fill("21, 99")
@@ -95,7 +95,7 @@ def test_a_plan_that_is_not_whole_is_never_said_to_be_without_objection(
 
 
 def test_the_missing_arm_is_added_by_one_click(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     page.get_by_label("Carrier of treatment 2").select_option("talc")
     expect(page.get_by_text("Nothing here gets the talc alone")).to_be_visible()
@@ -105,7 +105,7 @@ def test_the_missing_arm_is_added_by_one_click(page: Page, server: str) -> None:
 
 
 def test_a_jar_an_arm_is_said_to_be_one_unit(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("What was randomised").select_option("container")
     number(page, "Containers per treatment").fill("1")
     number(page, "Plants per container").fill("16")
@@ -117,7 +117,7 @@ def test_a_jar_an_arm_is_said_to_be_one_unit(page: Page, server: str) -> None:
 
 
 def test_a_locked_cell_keeps_its_treatment_when_the_rest_is_drawn(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     first = page.locator("figure button").first
     expect(first).to_be_visible()
@@ -141,7 +141,7 @@ def test_a_locked_cell_keeps_its_treatment_when_the_rest_is_drawn(page: Page, se
 
 
 def test_cells_are_reached_by_arrows_and_locked_by_a_key(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     first = page.locator("figure button").first
     first.focus()
     page.keyboard.press("ArrowRight")
@@ -152,7 +152,7 @@ def test_cells_are_reached_by_arrows_and_locked_by_a_key(page: Page, server: str
 
 
 def test_order_and_codes_can_be_shown_on_the_bench(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     expect(page.locator("figure button").first).to_be_visible()
     page.get_by_label("Tray plan shows").select_option("order")
     expect(page.locator("figure td").filter(has_text=re.compile("^48$"))).to_be_visible()
@@ -162,7 +162,7 @@ def test_order_and_codes_can_be_shown_on_the_bench(page: Page, server: str) -> N
 
 
 def test_a_bench_laid_by_hand_starts_only_with_a_reason(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     page.get_by_label("Randomise", exact=True).select_option("by hand")
     expect(page.get_by_text("Positions were not randomised, so light, draughts")).to_be_visible()
@@ -183,7 +183,7 @@ def test_a_bench_laid_by_hand_starts_only_with_a_reason(page: Page, server: str)
 
 
 def test_what_is_at_hand_shows_what_is_short(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     page.get_by_label("Cuttings, matched: you have").fill("40")
     expect(page.get_by_text("You are 13 short of cuttings, matched.")).to_be_visible()
@@ -193,7 +193,7 @@ def test_what_is_at_hand_shows_what_is_short(page: Page, server: str) -> None:
 
 
 def test_grades_are_dealt_and_balanced_before_the_start(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     page.get_by_role("button", name="Save draft").click()
     page.get_by_label("Number in each grade").fill("10, 10")
@@ -254,7 +254,7 @@ def test_a_plan_is_copied_and_compared(page: Page, server: str, send: Send) -> N
 
 
 def test_ten_thousand_units_are_drawn_and_the_page_stays_quick(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     fill_texts(page)
     number(page, "Plants per treatment").fill("5000")
     tray = page.get_by_role("img", name=re.compile("^Tray 1: .* units in"))
@@ -268,14 +268,14 @@ def test_ten_thousand_units_are_drawn_and_the_page_stays_quick(page: Page, serve
 
 
 def test_the_grower_s_own_controls_are_offered_as_the_base_rate(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("Plants", exact=True).fill("lavender, semi-ripe")
     page.get_by_role("button", name="use 38 %").click()
     expect(page.get_by_label("Usual strike rate of the control, %")).to_have_value("38")
 
 
 def test_lifts_on_the_way_and_other_work_are_planned_and_kept(page: Page, server: str) -> None:
-    page.goto(f"{server}/trials/new")
+    page.goto(f"{server}/trials/new/details")
     page.get_by_label("What do you want to find out?").fill("Sage: lifts on the way")
     page.get_by_label("Plants", exact=True).fill("sage tips")
     page.get_by_label("Name of treatment 2").fill("Honey dip")

@@ -90,7 +90,7 @@ def test_what_is_proposed_best_first(have: Have, shapes: list[tuple[int, int, in
     assert all(not p.more_plants(have) and not p.more_containers(have) for p in fitting)
     assert [p.standing for p in found].count(Standing.BEST) <= 1
     for p in found:
-        words = proposal_says(have, p, "seaweed", "jar")
+        words = proposal_says(have, p, ["Seaweed"], "jar")
         assert (words.chip == "cannot tell") is (p.standing is Standing.CANNOT_TELL)
         assert ("times in" in words.shows) or not p.design.decidable or p.design.power > 0.95
     assert banner(have, found).startswith("Not with") is not bool(fitting)

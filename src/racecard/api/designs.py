@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from racecard.api.schemas.designs import DesignIn, DesignsOut, ProposalOut, UnderstoodOut
+from racecard.api.schemas.designs import DesignIn, DesignsOut, ProposedPlanOut, UnderstoodOut
 from racecard.core.design.proposals import propose
 from racecard.core.text.proposals import banner
 
@@ -18,5 +18,5 @@ def design_trial(body: DesignIn) -> DesignsOut:
     return DesignsOut(
         understood=UnderstoodOut.from_core(read), control_percent=100 * have.control,
         gap_points=100 * have.difference, says=banner(have, found, body.container),
-        proposals=[ProposalOut.from_core(body, have, read, proposal) for proposal in found],
+        proposals=[ProposedPlanOut.from_core(body, have, read, proposal) for proposal in found],
     )  # fmt: skip

@@ -3040,7 +3040,7 @@ export interface components {
             /** Says */
             says: string;
             /** Proposals */
-            proposals: components["schemas"]["racecard__api__schemas__designs__ProposalOut"][];
+            proposals: components["schemas"]["ProposedPlanOut"][];
         };
         /**
          * Detail
@@ -5265,6 +5265,67 @@ export interface components {
             value: string;
         };
         /**
+         * ProposalOut
+         * @description A plan that can be carried out dry, and the truths its grower expects.
+         */
+        ProposalOut: {
+            /** Trial Id */
+            trial_id: string;
+            /** Question */
+            question: string;
+            kind: components["schemas"]["Kind"];
+            /** Names */
+            names: string[];
+            /** Silks */
+            silks: string[];
+            /** Roles */
+            roles: components["schemas"]["Role"][];
+            /** Reference */
+            reference: number | null;
+            /** Units */
+            units: number;
+            /** Blocks */
+            blocks: number;
+            /** Per Container */
+            per_container: number;
+            /** Scored */
+            scored: boolean;
+            /** Truths */
+            truths: components["schemas"]["TruthIo"][];
+        };
+        /**
+         * ProposedPlanOut
+         * @description One plan to choose. `bench`: treatment of each container as an example draw would place them.
+         */
+        ProposedPlanOut: {
+            /** Title */
+            title: string;
+            /** Chip */
+            chip: string;
+            standing: components["schemas"]["Standing"];
+            /** Sets */
+            sets: string;
+            /** Shows */
+            shows: string;
+            /** Trade */
+            trade: string;
+            /** Treatments */
+            treatments: number;
+            /** Units */
+            units: number;
+            /** Per Container */
+            per_container: number;
+            /** Containers */
+            containers: number;
+            /** Power */
+            power: number;
+            /** Decidable */
+            decidable: boolean;
+            /** Bench */
+            bench: number[];
+            plan: components["schemas"]["PlanOut"];
+        };
+        /**
          * QuantityOut
          * @description One condition that may be read.
          */
@@ -6572,67 +6633,6 @@ export interface components {
             pointer: string;
             /** Says */
             says: string;
-        };
-        /**
-         * ProposalOut
-         * @description One plan to choose. `bench`: treatment of each container as an example draw would place them.
-         */
-        racecard__api__schemas__designs__ProposalOut: {
-            /** Title */
-            title: string;
-            /** Chip */
-            chip: string;
-            standing: components["schemas"]["Standing"];
-            /** Sets */
-            sets: string;
-            /** Shows */
-            shows: string;
-            /** Trade */
-            trade: string;
-            /** Treatments */
-            treatments: number;
-            /** Units */
-            units: number;
-            /** Per Container */
-            per_container: number;
-            /** Containers */
-            containers: number;
-            /** Power */
-            power: number;
-            /** Decidable */
-            decidable: boolean;
-            /** Bench */
-            bench: number[];
-            plan: components["schemas"]["PlanOut"];
-        };
-        /**
-         * ProposalOut
-         * @description A plan that can be carried out dry, and the truths its grower expects.
-         */
-        racecard__api__schemas__dry_runs__ProposalOut: {
-            /** Trial Id */
-            trial_id: string;
-            /** Question */
-            question: string;
-            kind: components["schemas"]["Kind"];
-            /** Names */
-            names: string[];
-            /** Silks */
-            silks: string[];
-            /** Roles */
-            roles: components["schemas"]["Role"][];
-            /** Reference */
-            reference: number | null;
-            /** Units */
-            units: number;
-            /** Blocks */
-            blocks: number;
-            /** Per Container */
-            per_container: number;
-            /** Scored */
-            scored: boolean;
-            /** Truths */
-            truths: components["schemas"]["TruthIo"][];
         };
     };
     responses: never;
@@ -10942,7 +10942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["racecard__api__schemas__dry_runs__ProposalOut"][];
+                    "application/json": components["schemas"]["ProposalOut"][];
                 };
             };
             /** @description Not found */

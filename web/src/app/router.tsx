@@ -19,7 +19,11 @@ export const router = createBrowserRouter([
 		children: [
 			{ path: "/", lazy: page(() => import("@/features/today/TodayPage"), "TodayPage") },
 			{ path: "/trials", lazy: page(() => import("@/features/today/TrialsPage"), "TrialsPage") },
-			{ path: "/trials/new", lazy: page(() => import("@/features/plan/PlanPage"), "PlanPage") },
+			{ path: "/trials/new", lazy: page(() => import("@/features/start/StartPage"), "StartPage") },
+			{
+				path: "/trials/new/details",
+				lazy: page(() => import("@/features/plan/PlanPage"), "PlanPage"),
+			},
 			{
 				path: "/trials/read-in",
 				lazy: page(() => import("@/features/tables/ReadInPage"), "ReadInPage"),

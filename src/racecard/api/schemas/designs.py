@@ -83,7 +83,7 @@ class UnderstoodOut(Out):
         )  # fmt: skip
 
 
-class ProposalOut(Out):
+class ProposedPlanOut(Out):
     """One plan to choose. `bench`: treatment of each container as an example draw would place them."""
 
     title: str
@@ -104,11 +104,10 @@ class ProposalOut(Out):
     @classmethod
     def from_core(
         cls, asked: DesignIn, have: Have, read: Understood, proposal: Proposal
-    ) -> "ProposalOut":
+    ) -> "ProposedPlanOut":
         """A proposal with its words and its whole plan."""
         d = proposal.design
-        first = read.things[0].name if read.things else "a treatment"
-        words = proposal_says(have, proposal, first, asked.container)
+        words = proposal_says(have, proposal, [t.name for t in read.things], asked.container)
         plan = plan_of(
             d, have, read, read.against or Against.NOTHING, question=asked.question, differ=asked.differ,
             days=asked.days, blind=asked.blind, time_zone=asked.time_zone,
@@ -128,4 +127,4 @@ class DesignsOut(Out):
     control_percent: float
     gap_points: float
     says: str
-    proposals: list[ProposalOut]
+    proposals: list[ProposedPlanOut]

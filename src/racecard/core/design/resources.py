@@ -48,7 +48,7 @@ def check_have(have: Have) -> None:
     for field, value, least, most in (
         ("plants", have.plants, 1, MOST_PLANTS),
         ("treatments", have.treatments, 2, MOST_ARMS),
-        ("containers", have.containers or 1, 1, MOST_PLANTS),
+        ("containers", 1 if have.containers is None else have.containers, 1, MOST_PLANTS),
         ("sites", have.sites, 1, MOST_SITES),
     ):
         if not least <= value <= most:

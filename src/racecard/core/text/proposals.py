@@ -1,5 +1,6 @@
 """Proposed plans in words: what is set, what it can show, what it gives up and what more would buy."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from racecard.core.design.proposals import Buys, More, Proposal, Standing
@@ -25,20 +26,20 @@ class Words:
 
 
 def proposal_says(
-    have: Have, proposal: Proposal, treatment: str = "a treatment", container: str = "container"
+    have: Have, proposal: Proposal, names: Sequence[str] = (), container: str = "container"
 ) -> Words:
     """The lines of one proposal.
 
     Args:
         have: what there is.
         proposal: one of `propose`.
-        treatment: what the grower calls the treatment of most interest.
+        names: what the grower calls the treatments, the one of most interest first, without the control.
         container: what the grower calls a container, in the singular.
     """
     d = proposal.design
     return Words(
         _title(have, d, container), _chip(have, proposal, container), _sets(have, d, container),
-        _shows(have, proposal, treatment), _trade(have, proposal, container),
+        _shows(have, proposal, names[0] if names else "a treatment"), _trade(have, proposal, names, container),
     )  # fmt: skip
 
 
@@ -130,12 +131,14 @@ def _shows(have: Have, proposal: Proposal, treatment: str) -> str:
     return out
 
 
-def _trade(have: Have, proposal: Proposal, container: str) -> str:
+def _trade(have: Have, proposal: Proposal, names: Sequence[str], container: str) -> str:
     d, parts = proposal.design, []
     if not d.decidable:
         return "Good for practice; the results page would say that it cannot tell."
     left = have.treatments - d.treatments
-    if left > 0:
+    if left > 0 and len(names) == have.treatments - 1:
+        parts.append(f"Gives up {' and '.join(names[-left:])}.")
+    elif left > 0:
         parts.append(f"Gives up {left} of the {have.treatments - 1} treatments.")
     if proposal.standing is not Standing.NEEDS_MORE and have.plants - d.plants >= max(
         3, 0.2 * have.plants

@@ -1,0 +1,349 @@
+import {
+	Button,
+	Checkbox,
+	Group,
+	NativeSelect,
+	Textarea,
+	TextInput,
+	UnstyledButton,
+} from "@mantine/core";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { ApiProblem, api, body } from "@/api/client";
+import { Card } from "@/ui/Card";
+import { NumberField } from "@/ui/NumberField";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useUnsaved } from "@/ui/useUnsaved";
+import { newSeed } from "../plan/plan";
+import { ProposalCard } from "./ProposalCard";
+import styles from "./Start.module.css";
+import {
+	AGAINST,
+	type Answers,
+	askedOf,
+	CONTAINERS,
+	type Designs,
+	DIFFER,
+	NO_ANSWERS,
+	type Proposal,
+} from "./start";
+
+const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
+
+/** Three questions to a trial: what, against what, with what; and up to three plans, best first. */
+export function StartPage() {
+	const [answers, setAnswers, forget] = useUnsaved<Answers>("start", NO_ANSWERS);
+	const set = (change: Partial<Answers>) => setAnswers({ ...answers, ...change });
+	const { data, error } = useDesigns(answers);
+	const use = useThisPlan(forget);
+	const fault = (field: string) =>
+		error instanceof ApiProblem
+			? error.errors.find((e) => e.pointer === `/${field}`)?.detail
+			: undefined;
+	const isElsewhere = error && !(error instanceof ApiProblem && error.errors.length > 0);
+	return (
+		<>
+			<div className={styles.top}>
+				<h1>New trial</h1>
+				<Group gap="sm">
+					<Button component={Link} to="/trials/read-in" variant="default">
+						It is over: I have results
+					</Button>
+					<Button component={Link} to="/trials/new/details" variant="default">
+						All details at once
+					</Button>
+				</Group>
+			</div>
+			<Card className={styles.questions}>
+				<Questions answers={answers} set={set} data={data} fault={fault} />
+			</Card>
+			{isElsewhere && <ProblemAlert error={error} />}
+			{use.error && <ProblemAlert error={use.error} />}
+			<Proposals
+				answers={answers}
+				data={error ? undefined : data}
+				use={use.mutate}
+				isBusy={use.isPending}
+			/>
+		</>
+	);
+}
+
+interface QuestionsProps {
+	answers: Answers;
+	set: (change: Partial<Answers>) => void;
+	data: Designs | undefined;
+	fault: (field: string) => string | undefined;
+}
+
+function Questions({ answers, set, data, fault }: QuestionsProps) {
+	const plants = data?.understood.kind === "seed" ? "Seeds" : "Cuttings, seeds or bulbs";
+	return (
+		<>
+			<section>
+				<h2>1 · What do you want to find out?</h2>
+				<Textarea
+					aria-label="What do you want to find out?"
+					description="One line in your own words."
+					placeholder="Do rosemary cuttings root better with seaweed?"
+					autosize
+					minRows={2}
+					maxLength={300}
+					value={answers.question}
+					onChange={(e) => set({ question: e.currentTarget.value })}
+				/>
+				<ReadAs answers={answers} set={set} data={data} />
+				<NativeSelect
+					label="Compared with what?"
+					description="If the treatment is a liquid, the control needs the same wetting."
+					data={
+						answers.against === "" ? [{ value: "", label: saidAgainst(data) }, ...AGAINST] : AGAINST
+					}
+					value={answers.against ?? ""}
+					onChange={(e) => set({ against: e.currentTarget.value as Answers["against"] })}
+				/>
+			</section>
+			<section>
+				<h2>2 · What have you got?</h2>
+				<div className={styles.pair}>
+					<NumberField
+						label={plants}
+						placeholder="24"
+						isWhole
+						value={answers.plants}
+						error={fault("plants")}
+						onChange={(plants) => set({ plants })}
+					/>
+					<NumberField
+						label="How many can stand apart?"
+						placeholder={answers.plants === null ? "24" : String(answers.plants)}
+						isWhole
+						value={answers.containers}
+						error={fault("containers")}
+						onChange={(containers) => set({ containers })}
+					/>
+					<NativeSelect
+						label="They stand in"
+						data={CONTAINERS}
+						value={answers.container}
+						onChange={(e) => set({ container: e.currentTarget.value as Answers["container"] })}
+					/>
+					<NumberField
+						label="Days"
+						placeholder="as usual"
+						isWhole
+						min={1}
+						max={730}
+						value={answers.days}
+						onChange={(days) => set({ days })}
+					/>
+				</div>
+				<p className="muted">A tray of 24 cells counts as 24. Empty: each has its own.</p>
+				<details className={styles.more}>
+					<summary>Places, helpers, what is usual</summary>
+					<div className={styles.pair}>
+						<NumberField
+							label="Places (sills, households)"
+							placeholder="1"
+							isWhole
+							value={answers.sites}
+							error={fault("sites")}
+							onChange={(sites) => set({ sites })}
+						/>
+						<NumberField
+							label="Usually root untreated, in 100"
+							placeholder={String(data?.control_percent ?? 40)}
+							min={0}
+							max={100}
+							value={answers.percent}
+							error={fault("control")}
+							onChange={(percent) => set({ percent })}
+						/>
+						<NumberField
+							label="Difference that matters, in 100"
+							placeholder={String(data?.gap_points ?? 40)}
+							min={0}
+							max={100}
+							value={answers.points}
+							error={fault("difference")}
+							onChange={(points) => set({ points })}
+						/>
+					</div>
+					<Checkbox
+						mt="sm"
+						label="Somebody else scores, without knowing which is which"
+						checked={answers.blind}
+						onChange={(e) => set({ blind: e.currentTarget.checked })}
+					/>
+				</details>
+			</section>
+			<section>
+				<h2 id="ask-differ">3 · What else will differ?</h2>
+				<p className="muted">Tick only what you cannot keep the same for all.</p>
+				<Checkbox.Group
+					value={answers.differ}
+					onChange={(differ) => set({ differ: differ as Answers["differ"] })}
+					aria-labelledby="ask-differ"
+				>
+					<div className={styles.checks}>
+						{DIFFER.map((d) => (
+							<Checkbox key={d.value} value={d.value} label={d.label} />
+						))}
+					</div>
+				</Checkbox.Group>
+				{answers.differ.length > 0 && (
+					<p className={styles.warn}>
+						Then nobody can tell which of them made the difference. Keep it the same if you can.
+					</p>
+				)}
+			</section>
+		</>
+	);
+}
+
+/** What was read of the line, and a way to say it otherwise. */
+function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
+	const [isOpen, setOpen] = useState(false);
+	const read = data?.understood;
+	if (!read) return null;
+	return (
+		<div className={styles.read}>
+			{read.is_told ? (
+				<p>
+					Understood as: <strong>{read.plant || "plants"}</strong>, {read.kind}s · compared:{" "}
+					<strong>{read.names.join(", ")}</strong> ·{" "}
+					<UnstyledButton
+						className={styles.link}
+						aria-expanded={isOpen}
+						onClick={() => setOpen(!isOpen)}
+					>
+						Change
+					</UnstyledButton>
+				</p>
+			) : (
+				<p>
+					It is not said what is compared.{" "}
+					<UnstyledButton
+						className={styles.link}
+						aria-expanded={isOpen}
+						onClick={() => setOpen(!isOpen)}
+					>
+						Name the treatments
+					</UnstyledButton>
+				</p>
+			)}
+			{isOpen && (
+				<div className={styles.pair}>
+					<TextInput
+						label="Treatments, with commas between"
+						description="The one you care about most first; the control is added."
+						placeholder={read.names.join(", ") || "seaweed, coconut water"}
+						value={answers.names}
+						onChange={(e) => set({ names: e.currentTarget.value })}
+					/>
+					<TextInput
+						label="Plant"
+						placeholder={read.plant}
+						maxLength={80}
+						value={answers.plant}
+						onChange={(e) => set({ plant: e.currentTarget.value })}
+					/>
+					<NativeSelect
+						label="They are"
+						data={[
+							{ value: "", label: `as read: ${read.kind}s` },
+							{ value: "cutting", label: "cuttings, bulbs or divisions" },
+							{ value: "seed", label: "seeds" },
+						]}
+						value={answers.kind ?? ""}
+						onChange={(e) => set({ kind: e.currentTarget.value as Answers["kind"] })}
+					/>
+				</div>
+			)}
+		</div>
+	);
+}
+
+function saidAgainst(data: Designs | undefined): string {
+	const label = AGAINST.find((a) => a.value === data?.understood.against)?.label;
+	return label ? `${label}` : "nothing (untreated)";
+}
+
+interface ProposalsProps {
+	answers: Answers;
+	data: Designs | undefined;
+	use: (proposal: Proposal) => void;
+	isBusy: boolean;
+}
+
+function Proposals({ answers, data, use, isBusy }: ProposalsProps) {
+	if (answers.plants === null)
+		return (
+			<p className={styles.empty}>
+				Enter how many cuttings or seeds you have, and up to three plans stand here, best first.
+			</p>
+		);
+	if (!data) return null;
+	return (
+		<section aria-label="Plans" className={styles.proposals} aria-live="polite">
+			<h2>
+				{data.says
+					? ""
+					: data.proposals.length === 1
+						? "One way to do it"
+						: `${WAYS[data.proposals.length]} ways to do it`}
+			</h2>
+			{data.says && <p className={styles.banner}>{data.says}</p>}
+			<ol className={styles.cards}>
+				{data.proposals.map((p) => (
+					<li key={`${p.title} ${p.chip}`}>
+						<ProposalCard
+							proposal={p}
+							container={answers.container}
+							use={() => use(p)}
+							isBusy={isBusy}
+						/>
+					</li>
+				))}
+			</ol>
+		</section>
+	);
+}
+
+const WAYS = ["No", "One", "Two", "Three"];
+
+/** The proposals for the answers as they stand, asked a moment after the last key; old ones are dropped. */
+function useDesigns(answers: Answers) {
+	const [asked, setAsked] = useState(answers);
+	useEffect(() => {
+		const timer = setTimeout(() => setAsked(answers), 150);
+		return () => clearTimeout(timer);
+	}, [answers]);
+	const sent = askedOf(asked, ZONE);
+	return useQuery({
+		queryKey: ["designs", sent],
+		enabled: sent !== undefined,
+		queryFn: ({ signal }) =>
+			body(api.POST("/api/designs", { body: sent as NonNullable<typeof sent>, signal })),
+		placeholderData: keepPreviousData,
+		staleTime: Number.POSITIVE_INFINITY,
+		gcTime: 60_000,
+	});
+}
+
+/** Saves a proposal's plan as a draft and opens it. */
+function useThisPlan(forget: () => void) {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	return useMutation({
+		mutationFn: ({ plan }: Proposal) =>
+			body(api.POST("/api/trials", { body: { plan, seed: newSeed(), locks: [], revision: null } })),
+		onSuccess: (trial) => {
+			forget();
+			queries.setQueryData(["trial", trial.id], trial);
+			void queries.invalidateQueries({ queryKey: ["trials"] });
+			navigate(`/trials/${trial.id}/plan`);
+		},
+	});
+}
