@@ -10,6 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+LINE = "Does seaweed or coconut water root rosemary better than plain water?"
 DESK, TALL, PHONE = (1280, 800), (1280, 1180), (390, 844)
 
 
@@ -47,6 +48,14 @@ def main(base: str) -> None:
         shoot(page, "today", base, DESK)
         camellia, rosemary = (f"{base}/trials/{trials[name]}" for name in ("Camellia", "Rosemary"))
         shoot(page, "plan", f"{camellia}/plan", TALL)
+        page.goto(f"{base}/trials/new")
+        page.get_by_role("textbox").first.fill(LINE)
+        page.get_by_label("Cuttings, seeds or bulbs").fill("12")
+        page.get_by_label("How many can stand apart?").fill("3")
+        page.get_by_label("They stand in").select_option("jar")
+        page.get_by_text("Not with 3 jars").wait_for()
+        page.wait_for_timeout(300)
+        page.screenshot(path=FOLDER / "start.png")
         shoot(page, "round", f"{lavender}/rounds/24", DESK)
         shoot(page, "round-phone", f"{lavender}/rounds/24", PHONE)
         shoot(page, "round-night", f"{lavender}/rounds/24", DESK, night=True)
@@ -58,7 +67,6 @@ def main(base: str) -> None:
         page.wait_for_timeout(300)
         page.screenshot(path=FOLDER / "lift.png")
         shoot(page, "finish", f"{lavender}/finish", TALL)
-        shoot(page, "finish-running", f"{pea}/finish", TALL)
         shoot(page, "finish-bad", f"{rosemary}/finish", TALL)
         scrolled(page, "finish-beside", f"{lavender}/finish", "Against Untreated")
         scrolled(page, "finish-cross", f"{pea}/finish", "Each factor")

@@ -113,3 +113,31 @@ def test_a_long_table_shows_its_progress_and_can_be_stopped(
         page.get_by_role("button", name=end, exact=True).click(timeout=120_000)
         expect(page.get_by_role("progressbar")).to_have_count(0)
     expect(page.get_by_role("heading", name="long")).to_be_visible()
+
+
+def test_dates_that_could_be_read_two_ways_are_asked_and_counts_in_bounds_are_told(
+    page: Page, server: str, tmp_path: Path
+) -> None:
+    rows = ["treatment,container,count,start,date,struck"]
+    rows += [
+        f"untreated,u{i},4,01/04/2026,10/04/2026,{n}"
+        for i, n in enumerate(("some", "0", "1", "0", "1"))
+    ]
+    rows += [
+        f"seaweed,s{i},4,01/04/2026,10/04/2026,{n}"
+        for i, n in enumerate(("4", "most", "4", "3", "4"))
+    ]
+    page.goto(f"{server}/trials/read-in")
+    (tmp_path / "april.csv").write_text("\n".join(rows))
+    page.get_by_label("Choose file").set_input_files(tmp_path / "april.csv")
+    expect(page.get_by_text("Does 01/04/2026 mean 1 April or 4 January?")).to_be_visible()
+    page.get_by_role("button", name="The day comes first").click()
+    expect(page.get_by_text("untreated 15 to 30 %")).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("seaweed 90 to 95 %: clear lead, whatever the true counts are"))
+    ).to_be_visible()
+    assert axe_faults(page) == []
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("heading", level=1, name="april")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("whatever the true counts are").first).to_be_visible()

@@ -130,8 +130,11 @@ def test_every_note_of_the_log_can_come_from_a_table(tmp_path: Path) -> None:
 
 def test_plants_of_which_nothing_is_told_are_not_said_to_have_failed(tmp_path: Path) -> None:
     table = tmp_path / "t.csv"
-    table.write_text("treatment,role,container,struck,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
+    table.write_text("treatment,role,container,up,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
     said = CliRunner().invoke(app, ["finish", str(table)])
     assert said.exit_code == 2
     assert "No column says what became of the plants: add outcome" in said.output
-    assert "The columns struck, n are not known." in said.output
+    assert "The columns up, n are not known." in said.output
+    table.write_text("treatment,role,container,struck,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
+    said = CliRunner().invoke(app, ["finish", str(table)])
+    assert "needs a column count" in said.output

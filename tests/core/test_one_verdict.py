@@ -14,6 +14,7 @@ from racecard.api.schemas.finish import FinishOut
 from racecard.cli.finish import as_json, as_words
 from racecard.core.assess.grade import Grade
 from racecard.core.exchange.audited import Detail
+from racecard.core.exchange.bounds import ReadTable
 from racecard.core.exchange.judged import JudgedTable, UnitKind
 from racecard.core.finish.of_trial import finish_of
 from racecard.core.finish.report import report_of
@@ -124,7 +125,13 @@ def told_by(
         Detail.PROPAGULES,
     )
     report = report_of(trial, found, "", START.date())
-    said = [out.headline, *out.says, *as_words(table).splitlines(), report.headline, *report.says]
+    said = [
+        out.headline,
+        *out.says,
+        *as_words(ReadTable(table)).splitlines(),
+        report.headline,
+        *report.says,
+    ]
     if out.placings:
         said.append(out.placings.says)
     return out, table, said
@@ -134,7 +141,7 @@ def told_by(
 def test_page_report_and_command_say_one_thing(seed: int) -> None:
     trial, log, today = a_trial(seed)
     out, table, said = told_by(trial, log, today)
-    page = json.loads(as_json(table))
+    page = json.loads(as_json(ReadTable(table)))
     measured = {c.treatment: c.asked for c in out.comparisons}
     names = [t.name for t in trial.plan.treatments]
     for c in page["comparisons"]:

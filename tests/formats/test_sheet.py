@@ -55,7 +55,7 @@ def xlsx_of(rows: Sequence[Sequence[object]], *, merge: str = "") -> bytes:
         ("A,,struck,6,3,,", "day_to", "must come after day_from"),
         ("A,,struck,3,3,,", "day_to", "must come after day_from"),
         ("A,,struck,-1,6,,", "day_from", "must be 0 to"),
-        ("A,,struck,2.5,6,,", "day_from", "whole number"),
+        ("A,,struck,soon,6,,", "day_from", "must be a number"),
         ("A,,struck,2026-05-03,2026-05-09,,", "day_from", "not a date"),
         ("A,,struck,3,6,,-2", "count", "must be 1 to"),
         ("A,,struck,3,6,,1.5", "count", "whole number"),

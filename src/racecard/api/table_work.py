@@ -16,7 +16,9 @@ from dataclasses import dataclass, field
 from pydantic import TypeAdapter
 
 from racecard.api.schemas.tables import TableOut, WorkOut
-from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.core.exchange.bounds import ReadTable, judge_table
+from racecard.core.exchange.judged import UnitKind
+from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.formats.sheet import MOST_ROWS, Progress, TooManyRows, read_sheet
 
@@ -36,6 +38,7 @@ class Asked:
     control: str | None = None
     skipped: frozenset[int] = frozenset()
     id: str | None = None
+    dates: DateOrder | None = None
 
 
 _ASKED = TypeAdapter(Asked)
@@ -49,12 +52,17 @@ def judged(
     Raises:
         InvalidInput: it is no table. TooManyRows: more than `most_rows`.
     """
-    sheet = read_sheet(content, asked.skipped, most_rows=most_rows, progress=progress)
-    table: JudgedTable | None = None
+    try:
+        sheet = read_sheet(
+            content, asked.skipped, most_rows=most_rows, progress=progress, dates=asked.dates
+        )
+    except OrderAsked as exc:
+        return TableOut.asking(asked.name, asked.id, exc.detail)
+    table: ReadTable | None = None
     problem: str | None = None
     if not sheet.bad:
         try:
-            table = judge_sheet(sheet, unit=asked.unit, control=asked.control)
+            table = judge_table(sheet, unit=asked.unit, control=asked.control)
         except InvalidInput as exc:
             problem = exc.detail
     return TableOut.from_core(sheet, table, problem, name=asked.name, id=asked.id)
@@ -152,7 +160,7 @@ class LongTables:
         work.stop()
 
     def _work(self, content: bytes, asked: Asked) -> Work:
-        read_as = f"{asked.unit} {asked.control!r} {sorted(asked.skipped)}"
+        read_as = f"{asked.unit} {asked.control!r} {sorted(asked.skipped)} {asked.dates}"
         id = hashlib.sha256(read_as.encode() + content).hexdigest()[:32]
         with self.lock:
             known = self.by_id.get(id)

@@ -16,6 +16,7 @@ from racecard.core.finish.of_trial import lifted_samples
 from racecard.core.log.assemble import in_force, own_ages, unit_logs
 from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
+from racecard.core.model.table_dates import DateOrder
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.formats.sheet import MOST_BYTES, write_csv
 from racecard.formats.trial_file import read_trial, write_trial
@@ -35,6 +36,10 @@ Unit = Annotated[
 Control = Annotated[str | None, Query(max_length=200, description="Name of the untreated control")]
 Skip = Annotated[list[int] | None, Query(description="Rows to leave out, as numbered in the file")]
 Name = Annotated[str, Query(max_length=400, description="What to call the table")]
+Dates = Annotated[
+    DateOrder | None,
+    Query(description="What comes first in dates such as 03/04/2026, where it cannot be told"),
+]
 _FILE = {
     "requestBody": {
         "required": True,
@@ -45,11 +50,12 @@ _FILE = {
 
 @router.post("/tables/check", operation_id="check_table", openapi_extra=_FILE)
 async def check_table(
-    request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None
-) -> TableOut:
+    request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None,
+    dates: Dates = None,
+) -> TableOut:  # fmt: skip
     """What a CSV or XLSX file comes to, with every bad row; nothing is saved. A long one goes to work."""
     content = await _file(request)
-    asked = Asked(name, unit, control, frozenset(skip or ()))
+    asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates)
     return await run_in_threadpool(_long(request).table, content, asked)
 
 
@@ -68,10 +74,11 @@ def stop_work(request: Request, work_id: str) -> None:
 @router.post("/tables", operation_id="keep_table", status_code=201, openapi_extra=_FILE)
 async def keep(
     request: Request, shed: ShedDep, who: WhoDep, name: Name,
-    unit: Unit = None, control: Control = None, skip: Skip = None,
+    unit: Unit = None, control: Control = None, skip: Skip = None, dates: Dates = None,
 ) -> TableOut:  # fmt: skip
     """Keep a table; refused while a row that is not left out breaks a rule."""
-    content, asked = await _file(request), Asked(name, unit, control, frozenset(skip or ()))
+    content = await _file(request)
+    asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates)
     return await run_in_threadpool(_keep, shed, who, content, asked, _long(request))
 
 
@@ -185,12 +192,13 @@ def _keep(shed: Shed, who: str, content: bytes, asked: Asked, long: LongTables) 
         unit=asked.unit,
         control=asked.control,
         skipped=asked.skipped,
+        dates=asked.dates,
     )
     return found.model_copy(update={"id": kept.id, "name": kept.name})
 
 
 def _asked(kept: ReadIn) -> Asked:
-    return Asked(kept.name, kept.unit, kept.control, kept.skipped, kept.id)
+    return Asked(kept.name, kept.unit, kept.control, kept.skipped, kept.id, kept.dates)
 
 
 def _long(request: Request) -> LongTables:

@@ -8,9 +8,12 @@ from typing import Any
 
 from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.exchange.audited import Detail
-from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.core.exchange.bounds import Ranges, ReadTable, judge_table
+from racecard.core.exchange.judged import JudgedTable, UnitKind
 from racecard.core.model import Measure
+from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.core.stats.proportions import Interval
+from racecard.core.text.bounds import ranges_say
 from racecard.core.text.lanes import counted, half_words
 from racecard.core.text.verdicts import done
 from racecard.errors import InvalidInput
@@ -18,7 +21,9 @@ from racecard.formats.sheet import MOST_BYTES, read_sheet
 from racecard.formats.trial_file import read_trial
 
 
-def judged_file(path: Path, unit: UnitKind | None, control: str | None) -> JudgedTable:
+def judged_file(
+    path: Path, unit: UnitKind | None, control: str | None, dates: DateOrder | None = None
+) -> ReadTable:
     """Read and judge a file.
 
     Raises:
@@ -35,11 +40,15 @@ def judged_file(path: Path, unit: UnitKind | None, control: str | None) -> Judge
             f"The file has {size / 1e6:.0f} MB; {most:.0f} MB is the most that is read."
         )
     if path.suffix.casefold() == ".json":
-        return _trial_in(content)
-    sheet = read_sheet(content)
+        return ReadTable(_trial_in(content))
+    try:
+        sheet = read_sheet(content, dates=dates)
+    except OrderAsked as exc:
+        first, month = DateOrder
+        raise InvalidInput(f"{exc.detail} (--dates {first} or --dates {month})") from exc
     if sheet.bad:
         raise InvalidInput("\n".join(b.says() for b in sheet.bad[:200]))
-    return judge_sheet(sheet, unit=unit, control=control)
+    return judge_table(sheet, unit=unit, control=control)
 
 
 def _trial_in(content: bytes) -> JudgedTable:
@@ -65,8 +74,9 @@ def _trial_in(content: bytes) -> JudgedTable:
     )  # fmt: skip
 
 
-def as_json(table: JudgedTable) -> str:
+def as_json(read: ReadTable) -> str:
     """The judgement as JSON, numbers unrounded."""
+    table, ranges = read.table, read.ranges
     found = table.judgement
     return json.dumps(
         {
@@ -74,8 +84,9 @@ def as_json(table: JudgedTable) -> str:
             "control": table.control,
             "final": found.is_final,
             "headline": table.whole.headline,
-            "treatments": [_treatment(table, arm) for arm in found.arms],
-            "comparisons": [_comparison(table, c) for c in found.comparisons],
+            "in_bounds": ranges is not None and ranges.is_open,
+            "treatments": [_treatment(table, ranges, arm) for arm in found.arms],
+            "comparisons": [_comparison(table, ranges, c) for c in found.comparisons],
             **_beside(table),
             "notes": [
                 {"code": n.code, "title": n.title, "sentence": n.message, "do": n.advice}
@@ -87,15 +98,16 @@ def as_json(table: JudgedTable) -> str:
     )
 
 
-def _treatment(table: JudgedTable, arm: Arm) -> Mapping[str, Any]:
+def _treatment(table: JudgedTable, ranges: Ranges | None, arm: Arm) -> Mapping[str, Any]:
     t, s = table.plan.treatments[arm.index], arm.strike
     low, high, reason = _limits(s.interval)
     half = arm.half
+    rates = ranges.rates[t.name] if ranges else (s.rate, s.rate)
     return {
         "treatment": t.name, "role": t.role.value, "n_units": s.units, "n": s.n,
         "struck": s.struck, "removed": s.removed, "unknown": s.unknown, "at_start": s.at_start,
         "sampled": table.sampled[arm.index] if table.sampled else 0,
-        "lost": s.lost, "rate": s.rate, "estimated": s.is_estimated,
+        "lost": s.lost, "rate": s.rate, "rate_low": rates[0], "rate_high": rates[1], "estimated": s.is_estimated,
         "rate_pooled": s.rate_pooled, "low": low, "high": high, "reason": reason,
         "half_struck_day": int(half[1]) if half else None,
         "half_struck_interval": [int(half[0]), int(half[1])] if half else None,
@@ -104,16 +116,21 @@ def _treatment(table: JudgedTable, arm: Arm) -> Mapping[str, Any]:
     }  # fmt: skip
 
 
-def _comparison(table: JudgedTable, c: Comparison) -> Mapping[str, Any]:
+def _comparison(table: JudgedTable, ranges: Ranges | None, c: Comparison) -> Mapping[str, Any]:
     low, high, reason = _limits(c.gap)
     is_strike = table.plan.measure is Measure.STRIKE
     strike_p = c.test.p if c.test else None
     grade = c.grade if is_strike else c.asked
+    name = table.plan.treatments[c.index].name
+    points = ranges.points[name] if ranges else None
+    if ranges and is_strike:
+        grade = ranges.grades[name]
     beside = {} if is_strike else {
         "strike_grade": c.grade.value if c.grade else None, "strike_p": strike_p,
     }  # fmt: skip
     return {
-        "treatment": table.plan.treatments[c.index].name, "control": table.control,
+        "treatment": name, "control": table.control,
+        "points_low": points[0] if points else None, "points_high": points[1] if points else None,
         "measure": table.plan.measure.value,
         "points": 100 * c.gap.estimate if c.gap else None,
         "low": None if low is None else 100 * low, "high": None if high is None else 100 * high,
@@ -163,10 +180,13 @@ def _limits(interval: Interval | None) -> tuple[float | None, float | None, str 
     return interval.low, interval.high, None
 
 
-def as_words(table: JudgedTable) -> str:
+def as_words(read: ReadTable) -> str:
     """The judgement as a grower reads it."""
+    table = read.table
     found = table.judgement
     lines = [table.whole.headline, ""]
+    if read.ranges and read.ranges.is_open:
+        lines += [*ranges_say(read.ranges.rates, read.ranges.grades), ""]
     did = done(table.plan)
     for arm in found.arms:
         s = arm.strike

@@ -12,6 +12,7 @@ from typer.core import TyperGroup
 
 from racecard import __version__
 from racecard.core.exchange.judged import UnitKind
+from racecard.core.model.table_dates import DateOrder
 from racecard.errors import AppError
 
 if TYPE_CHECKING:
@@ -162,12 +163,15 @@ def finish(
     file: Annotated[Path, typer.Argument(help="A table of results (CSV, XLSX) or a trial (JSON).")],
     unit: Annotated[UnitKind | None, typer.Option(help="What was randomised.")] = None,
     control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
+    dates: Annotated[
+        DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Judge a table of results or a whole trial's file, in words or as JSON."""
     from racecard.cli import finish as judged
 
-    table = judged.judged_file(file, unit, control)
+    table = judged.judged_file(file, unit, control, dates)
     typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
 
 

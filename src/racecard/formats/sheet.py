@@ -7,7 +7,9 @@ import zipfile
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from itertools import islice
 
+from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, order_of
 from racecard.core.model.table_rows import (
     COLUMNS,
     FACTOR,
@@ -37,7 +39,7 @@ class TooManyRows(InvalidInput):
 
 def read_sheet(
     content: bytes, skip: frozenset[int] = frozenset(), *, most_rows: int = MOST_ROWS,
-    progress: Progress | None = None,
+    progress: Progress | None = None, dates: DateOrder | None = None,
 ) -> Sheet:  # fmt: skip
     """Read a table; which of the two formats it is shows in its first bytes.
 
@@ -46,10 +48,11 @@ def read_sheet(
         skip: rows to leave out, as numbered in the file (the header is 1).
         most_rows: rows that are taken; a page that waits for the answer takes fewer.
         progress: told the rows read so far, every couple of thousand.
+        dates: what comes first in dates such as 03/04/2026; read from the table where it can be.
 
     Raises:
         InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
-        TooManyRows: more than `most_rows`.
+        TooManyRows: more than `most_rows`. OrderAsked: dates that could be read two ways.
     """
     if len(content) > MOST_BYTES:
         raise InvalidInput(
@@ -58,7 +61,7 @@ def read_sheet(
     if not content.strip():
         raise InvalidInput("The file is empty.")
     rows = _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
-    return _sheet(rows, skip, most_rows, progress)
+    return _sheet(rows, skip, most_rows, progress, dates)
 
 
 def _from_csv(content: bytes) -> Iterator[list[str]]:
@@ -153,8 +156,9 @@ def _cell_text(value: object) -> str:
 
 
 def _sheet(
-    lines: Iterable[Sequence[str]], skip: frozenset[int], most_rows: int, progress: Progress | None
-) -> Sheet:
+    lines: Iterable[Sequence[str]], skip: frozenset[int], most_rows: int, progress: Progress | None,
+    dates: DateOrder | None,
+) -> Sheet:  # fmt: skip
     numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
     filled = ((i, line) for i, line in numbered if any(line))
     try:
@@ -167,9 +171,15 @@ def _sheet(
         )
     names = [" ".join(h.casefold().split()).replace(" ", "_") for h in header]
     _check_header(names)
+    if "start" not in names:  # dates of which nobody knows the first day are left aside
+        names = [f"{n}_" if n in DATE_COLUMNS else n for n in names]
+    if dated := [i for i, name in enumerate(names) if name == "start" or name in DATE_COLUMNS]:
+        every = list(islice(filled, most_rows + 1))
+        dates = dates or order_of(line[i] for _, line in every for i in dated if i < len(line))
+        filled = (numbered_line for numbered_line in every)
     told: dict[tuple[str, ...], tuple[ResultRow, int]] = {}
     bad: list[BadCell] = []
-    read = 0
+    read, has_times, is_each = 0, False, bool({"unit", "struck"} & set(names))
     for n, (i, line) in enumerate(filled):
         if n >= most_rows:
             raise TooManyRows(f"The table has more than {most_rows:,} rows: split it.")
@@ -177,13 +187,14 @@ def _sheet(
             progress(n)
         if i in skip:
             continue
-        key = (*line, str(i)) if "unit" in names else tuple(line)
+        key = (*line, str(i)) if is_each else tuple(line)
         known = told.get(key)
         if known is None:
             cells = {name: c for name, c in zip(names, line, strict=False) if is_column(name)}
-            reader = RowReader(i, cells)
+            reader = RowReader(i, cells, dates)
             row = reader.read()
             bad += reader.bad
+            has_times |= reader.has_times
             if row is None:
                 continue
             known = (row, 0)
@@ -193,8 +204,8 @@ def _sheet(
         raise InvalidInput("The table has a header and no rows of results.")
     rows = tuple(r if k == 1 else replace(r, count=r.count * k) for r, k in told.values())
     columns = tuple(n for n in names if is_column(n))
-    aside = tuple(n for n in names if n and not is_column(n))
-    return Sheet(rows, tuple(bad), columns, aside, read)
+    aside = tuple(n.rstrip("_") for n in names if n and not is_column(n))
+    return Sheet(rows, tuple(bad), columns, aside, read, has_times)
 
 
 def _check_header(names: Sequence[str]) -> None:

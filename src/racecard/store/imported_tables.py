@@ -7,6 +7,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from racecard.core.exchange.judged import UnitKind
+from racecard.core.model.table_dates import DateOrder
 from racecard.errors import InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ReadInRow
@@ -25,11 +26,13 @@ class ReadIn:
     unit: UnitKind | None
     control: str | None
     skipped: frozenset[int]
+    dates: DateOrder | None = None
 
 
 def keep_table(
     shed: Shed, name: str, content: bytes, who: str, *,
     unit: UnitKind | None, control: str | None, skipped: frozenset[int],
+    dates: DateOrder | None = None,
 ) -> ReadIn:  # fmt: skip
     """Keep a table that was found good."""
     name = name.strip()
@@ -38,7 +41,7 @@ def keep_table(
     row = ReadInRow(
         id=shed.new_id(), created_at=shed.now(), created_by=who, name=name, content=content,
         unit=unit.value if unit else None, control=control,
-        skipped=" ".join(str(n) for n in sorted(skipped)),
+        skipped=" ".join(str(n) for n in sorted(skipped)), dates=dates,
     )  # fmt: skip
     with shed.writing() as session:
         session.add(row)
@@ -72,5 +75,5 @@ def _read_in(row: ReadInRow) -> ReadIn:
     return ReadIn(
         row.id, row.name, row.created_at, row.content,
         UnitKind(row.unit) if row.unit else None, row.control,
-        frozenset(int(n) for n in row.skipped.split()),
+        frozenset(int(n) for n in row.skipped.split()), DateOrder(row.dates) if row.dates else None,
     )  # fmt: skip

@@ -54,7 +54,7 @@ CREATE TABLE read_in (
 	content BLOB NOT NULL, 
 	unit VARCHAR, 
 	control VARCHAR, 
-	skipped VARCHAR NOT NULL, 
+	skipped VARCHAR NOT NULL, dates VARCHAR, 
 	PRIMARY KEY (id)
 );
 CREATE TABLE "trial" (
@@ -86,12 +86,12 @@ CREATE TABLE "trial" (
 	design VARCHAR DEFAULT '{}' NOT NULL, 
 	fingerprint VARCHAR DEFAULT ('') NOT NULL, drawn_at DATETIME, frozen_at DATETIME, revision INTEGER DEFAULT '1' NOT NULL, 
 	PRIMARY KEY (id), 
+	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
+	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
+	CONSTRAINT ck_trial_units CHECK (units BETWEEN 1 AND 5000), 
 	CONSTRAINT ck_trial_days CHECK (length_days >= 1 AND look_every_days >= 1), 
 	CONSTRAINT ck_trial_started CHECK ((status = 'started') = (started_at IS NOT NULL)), 
-	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500), 
-	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
-	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
-	CONSTRAINT ck_trial_units CHECK (units BETWEEN 1 AND 5000)
+	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500)
 );
 CREATE TABLE "treatment" (
 	id VARCHAR(32) NOT NULL, 
@@ -109,8 +109,8 @@ CREATE TABLE "treatment" (
 	CONSTRAINT ck_treatment_role CHECK (role IN ('control', 'carrier', 'positive', 'negative', 'standard', 'candidate')), 
 	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
 );
-CREATE UNIQUE INDEX uq_treatment_one_control ON treatment (trial_id) WHERE role = 'control';
 CREATE INDEX ix_treatment_trial_id ON treatment (trial_id);
+CREATE UNIQUE INDEX uq_treatment_one_control ON treatment (trial_id) WHERE role = 'control';
 CREATE TABLE "unit" (
 	id VARCHAR(32) NOT NULL, 
 	trial_id VARCHAR(32) NOT NULL, 

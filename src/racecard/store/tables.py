@@ -328,6 +328,7 @@ class ReadInRow(Base):
     unit: Mapped[str | None]
     control: Mapped[str | None]
     skipped: Mapped[str]
+    dates: Mapped[str | None]
 
 
 class ChangeRow(Base):

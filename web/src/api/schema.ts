@@ -2886,6 +2886,12 @@ export interface components {
             says: string;
         };
         /**
+         * DateOrder
+         * @description What comes first in a date written in figures with the year last.
+         * @enum {string}
+         */
+        DateOrder: "day-first" | "month-first";
+        /**
          * Day0
          * @description The day-zero convention of a trial.
          * @enum {string}
@@ -3047,7 +3053,7 @@ export interface components {
          * @description How much of the results was told; each level has a ceiling on what may be concluded.
          * @enum {string}
          */
-        Detail: "propagules" | "counts per look" | "end counts" | "averages only";
+        Detail: "propagules" | "counts per look" | "end counts of each container" | "end counts" | "averages only";
         /**
          * DeviceOut
          * @description One device that joined; `waiting`: what it last said it held unsent, null where it has not.
@@ -5371,6 +5377,20 @@ export interface components {
             finish: components["schemas"]["FinishOut"];
         };
         /**
+         * RangeOut
+         * @description What holds for every reading of counts in bounds: rates as shares, and the grade in words.
+         */
+        RangeOut: {
+            /** Treatment */
+            treatment: string;
+            /** Rate Low */
+            rate_low: number;
+            /** Rate High */
+            rate_high: number;
+            /** Grade */
+            grade: string | null;
+        };
+        /**
          * ReadOut
          * @description What the race was.
          */
@@ -6051,6 +6071,13 @@ export interface components {
             arms: components["schemas"]["TableArm"][];
             finish: components["schemas"]["FinishOut"] | null;
             work?: components["schemas"]["WorkOut"] | null;
+            /**
+             * Ranges
+             * @default []
+             */
+            ranges: components["schemas"]["RangeOut"][];
+            /** Asks Dates */
+            asks_dates?: string | null;
         };
         /**
          * TallyOut
@@ -11684,6 +11711,8 @@ export interface operations {
                 control?: string | null;
                 /** @description Rows to leave out, as numbered in the file */
                 skip?: number[] | null;
+                /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
+                dates?: components["schemas"]["DateOrder"] | null;
             };
             header?: never;
             path?: never;
@@ -11887,6 +11916,8 @@ export interface operations {
                 control?: string | null;
                 /** @description Rows to leave out, as numbered in the file */
                 skip?: number[] | null;
+                /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
+                dates?: components["schemas"]["DateOrder"] | null;
             };
             header?: {
                 /** @description Who is at the bench */

@@ -6,8 +6,10 @@ from pydantic import Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import FinishOut
+from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.exchange.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
-from racecard.core.exchange.judged import JudgedTable, UnitKind
+from racecard.core.exchange.bounds import Ranges, ReadTable
+from racecard.core.exchange.judged import UnitKind
 from racecard.core.model import Role
 from racecard.core.model.table_rows import BadCell, Sheet
 
@@ -37,6 +39,15 @@ class TableArm(Out):
     struck: int
 
 
+class RangeOut(Out):
+    """What holds for every reading of counts in bounds: rates as shares, and the grade in words."""
+
+    treatment: str
+    rate_low: float
+    rate_high: float
+    grade: str | None
+
+
 class WorkOut(Out):
     """A long table that is still being read: what to ask for it by, and its rows read so far."""
 
@@ -61,12 +72,21 @@ class TableOut(Out):
     arms: list[TableArm]
     finish: FinishOut | None
     work: WorkOut | None = None
+    ranges: list[RangeOut] = Field([])
+    """Empty where every count is exact."""
+    asks_dates: str | None = None
+    """Asks for the order of dates that could be read two ways; nothing is read until it is told."""
 
     @classmethod
-    def at_work(cls, name: str, id: str | None, work: WorkOut) -> "TableOut":
+    def asking(cls, name: str, id: str | None, question: str) -> "TableOut":
+        """A table whose dates could be read two ways."""
+        return cls.at_work(name, id, None).model_copy(update={"asks_dates": question})
+
+    @classmethod
+    def at_work(cls, name: str, id: str | None, work: WorkOut | None) -> "TableOut":
         """A table of which nothing is known yet."""
         return cls(
-            id=id, name=name, rows=work.rows, columns=[], left_aside=[], bad=[], bad_total=0, problem=None,
+            id=id, name=name, rows=work.rows if work else 0, columns=[], left_aside=[], bad=[], bad_total=0, problem=None,
             unit=None, control=None, ceiling="", arms=[], finish=None, work=work,
         )  # fmt: skip
 
@@ -74,12 +94,13 @@ class TableOut(Out):
     def from_core(
         cls,
         sheet: Sheet,
-        table: JudgedTable | None,
+        read: ReadTable | None,
         problem: str | None,
         *,
         name: str,
         id: str | None,
     ) -> "TableOut":
+        table = read.table if read else None
         judged = table.judgement.arms if table else ()
         return cls(
             id=id, name=name, rows=sheet.read, columns=list(sheet.columns),
@@ -100,7 +121,18 @@ class TableOut(Out):
             finish=FinishOut.from_core(
                 table.plan, table.results, table.whole, timed=table.timed
             , is_whole=False) if table else None,
+            ranges=_ranges(read.ranges) if read and read.ranges and read.ranges.is_open else [],
         )  # fmt: skip
+
+
+def _ranges(ranges: Ranges) -> list[RangeOut]:
+    return [
+        RangeOut(
+            treatment=name, rate_low=low, rate_high=high,
+            grade=GRADE_WORDS[ranges.grades[name]] if name in ranges.grades else None,
+        )
+        for name, (low, high) in ranges.rates.items()
+    ]  # fmt: skip
 
 
 class TableLine(Out):

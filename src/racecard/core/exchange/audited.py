@@ -24,6 +24,7 @@ class Detail(StrEnum):
 
     PROPAGULES = "propagules"
     LOOKS = "counts per look"
+    POTS = "end counts of each container"
     ENDS = "end counts"
     AVERAGES = "averages only"
 
@@ -31,6 +32,7 @@ class Detail(StrEnum):
 CEILINGS = {
     Detail.PROPAGULES: "Each plant is told, so everything the finish knows can be asked of it.",
     Detail.LOOKS: "Counts at each look tell strike and speed, but not which plant was which: no histories of single plants.",
+    Detail.POTS: "End counts of each container tell how many struck, not how soon.",
     Detail.ENDS: "End counts tell how many struck, not how soon; which plants shared a container is not known, so every lead may rest on one container.",
     Detail.AVERAGES: "Averages alone carry no doubt: nothing can be compared, and no verdict is given.",
 }

@@ -13,6 +13,7 @@ from racecard.core.exchange.audited import Detail
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.model.results import Results, results_from
+from racecard.core.model.table_dates import DATE_COLUMNS
 from racecard.core.model.table_rows import ResultRow, Sheet
 from racecard.core.notes import Table
 from racecard.errors import InvalidInput
@@ -51,7 +52,17 @@ class JudgedTable:
         return self.whole.judgement
 
 
-_OUTCOMES = {"outcome", "day_from", "day_to", "day", "score"}
+_OUTCOMES = {
+    "outcome",
+    "day_from",
+    "day_to",
+    "day",
+    "score",
+    "struck",
+    "date_from",
+    "date_to",
+    "date",
+}
 """Columns of which one at least says what became of a plant; without any, none may be said to have failed."""
 
 
@@ -62,7 +73,9 @@ def _check_outcomes(sheet: Sheet) -> None:
         f" The columns {', '.join(sheet.left_aside[:6])} are not known." if sheet.left_aside else ""
     )
     raise InvalidInput(
-        f"No column says what became of the plants: add outcome (struck, alive, lost, removed).{aside}"
+        f"No column says what became of the plants: add start, the date of day 0, to read their dates.{aside}"
+        if set(DATE_COLUMNS) & set(sheet.left_aside)
+        else f"No column says what became of the plants: add outcome (struck, alive, lost, removed), or count and struck.{aside}"
     )
 
 
@@ -354,5 +367,5 @@ def _look_days(rows: Sequence[ResultRow], end: int, is_daily: bool) -> dict[str,
 def _detail(rows: Sequence[ResultRow], timed: bool) -> Detail:
     """How much the table tells: each plant, counts at each look, or counts at the end."""
     if not timed:
-        return Detail.ENDS
+        return Detail.POTS if all(r.container for r in rows) else Detail.ENDS
     return Detail.LOOKS if any(r.count > 1 for r in rows) else Detail.PROPAGULES

@@ -1,14 +1,17 @@
 """One row of a table of results, its rules, and what stands against it."""
 
+import re
 from dataclasses import dataclass
+from math import ceil, floor
 
 from racecard.core.model import Role
+from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, is_date, read_date
 
 OUTCOMES = ("struck", "alive", "lost", "removed")
 COLUMNS = (
     "treatment", "role", "block", "run", "container", "unit", "tray", "row", "col", "count",
     "outcome", "day_from", "day_to", "day", "cause", "score", "roots", "longest_mm", "baseline",
-    "looks", "end_day", "gap_points",
+    "looks", "end_day", "gap_points", "start", "date_from", "date_to", "date", "struck",
 )  # fmt: skip
 """Every column a table may have; `looks` (look days of this row's plants, separated by blanks),
 `end_day` (last day of the plan) and `gap_points` (smallest smallest difference that matters) let a table taken out of Racecard say all that was seen."""
@@ -37,7 +40,10 @@ class BadCell:
 
 @dataclass(frozen=True, slots=True)
 class ResultRow:
-    """`count` propagules of one unit with one outcome, in days from day 0."""
+    """`count` propagules of one unit with one outcome, in days from day 0.
+
+    `bounds`: how many of them struck, at least and at most, where the row gives a number instead of an outcome.
+    """
 
     row: int
     treatment: str
@@ -60,6 +66,7 @@ class ResultRow:
     gap_points: float | None = None
     factors: tuple[tuple[str, str], ...] = ()
     went_back: bool = False
+    bounds: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +74,7 @@ class Sheet:
     """A table as it was understood: good rows, bad cells, and columns that were left aside.
 
     Rows that say the same are one row with their counts added; `read` is how many good rows the
-    file had.
+    file had. `has_times`: days had fractions or dates a time, which are rounded outward to whole days.
     """
 
     rows: tuple[ResultRow, ...]
@@ -75,29 +82,34 @@ class Sheet:
     columns: tuple[str, ...]
     left_aside: tuple[str, ...]
     read: int
+    has_times: bool = False
 
 
 class RowReader:
     """Reads cells of one row by name, collecting what is wrong instead of stopping at it."""
 
-    def __init__(self, number: int, cells: dict[str, str]) -> None:
+    def __init__(self, number: int, cells: dict[str, str], order: DateOrder | None = None) -> None:
         self.number = number
         self.cells = cells
+        self.order = order
+        self.has_times = False
         self.bad: list[BadCell] = []
 
     def read(self) -> ResultRow | None:
         """The row, or None with the reasons in `bad`."""
+        outcome = self._outcome()
+        count = self._whole("count", 1, MOST_COUNT) or 1
         row = ResultRow(
             self.number,
             self._required("treatment"),
-            self._outcome(),
-            self._whole("count", 1, MOST_COUNT) or 1,
+            outcome,
+            count,
             self._role(),
             self._text("block"), self._text("run"), self._text("container"), self._text("unit"),
             self._text("tray"), self._place(),
-            self._day("day_from"), self._day("day_to"), self._day("day"),
+            self._day("day_from"), self._day("day_to", up=True), self._day("day", up=outcome == "lost"),
             self._text("cause"), self._score(), self._looks(), self._day("end_day"),
-            self._number("gap_points", 1, 100), self._factors(),
+            self._number("gap_points", 1, 100), self._factors(), bounds=self._bounds(count),
         )  # fmt: skip
         self._order(row)
         for column in ("roots", "longest_mm", "baseline"):
@@ -122,7 +134,8 @@ class RowReader:
     def _outcome(self) -> str:
         value = self.cells.get("outcome", "").casefold()
         if not value:
-            return "struck" if self.cells.get("day_to") else "alive"
+            dated = self.cells.get("day_to") or self.cells.get("date_to")
+            return "struck" if dated and not self.cells.get("struck") else "alive"
         if value not in OUTCOMES:
             self._fault("outcome", f"must be one of {', '.join(OUTCOMES)}")
             return "alive"
@@ -152,18 +165,73 @@ class RowReader:
         return number
 
     def _whole(self, column: str, low: int, high: int) -> int | None:
-        value = self.cells.get(column, "")
-        if _looks_like_a_date(value):
-            self._fault(column, "must be a number of days from day 0, not a date")
-            return None
         number = self._number(column, low, high)
         if number is not None and number != int(number):
             self._fault(column, "must be a whole number")
             return None
         return None if number is None else int(number)
 
-    def _day(self, column: str) -> int | None:
-        return self._whole(column, 0, MOST_DAYS)
+    def _day(self, column: str, *, up: bool = False) -> int | None:
+        """Days from day 0, told as a number or by a date; a part of a day is rounded outward."""
+        named = next((d for d, c in DATE_COLUMNS.items() if c == column), "")
+        if self.cells.get(named):
+            if self.cells.get(column):
+                self._fault(column, f"and {named} say the same thing: fill in one of them")
+            number = self._days_to(named)
+        elif is_date(self.cells.get(column, "")):
+            rule = "must be a number of days from day 0, not a date"
+            self._fault(
+                column, f"{rule}: put dates into {named} and day 0 into start" if named else rule
+            )
+            return None
+        else:
+            number = self._number(column, 0, MOST_DAYS)
+        if number is None:
+            return None
+        if number != int(number):
+            self.has_times = True
+        return ceil(number) if up else floor(number)
+
+    def _days_to(self, column: str) -> float | None:
+        """Days from the row's start to a date in it, with a fraction where both have a time."""
+        found, start = read_date(self.cells[column], self.order), None
+        if found is None:
+            self._fault(column, "must be a date, such as 2026-05-03")
+        if not self.cells.get("start"):
+            self._fault("start", f"is empty; {column} needs the date of day 0")
+        elif (start := read_date(self.cells["start"], self.order)) is None:
+            self._fault("start", "must be a date, such as 2026-05-03")
+        if found is None or start is None:
+            return None
+        (at, timed), (began, is_timed) = found, start
+        if not (timed and is_timed):
+            at, began = (
+                at.replace(hour=0, minute=0, second=0),
+                began.replace(hour=0, minute=0, second=0),
+            )
+        days = (at - began).total_seconds() / 86_400
+        if not 0 <= days <= MOST_DAYS:
+            self._fault(column, f"must be 0 to {MOST_DAYS} days after start")
+            return None
+        return days
+
+    def _bounds(self, count: int) -> tuple[int, int] | None:
+        """How many of the row's plants struck: a number, or words for at least and at most so many."""
+        if "struck" not in self.cells or self.cells.get("outcome"):
+            return None
+        if not self.cells["struck"] and (self.cells.get("day_to") or self.cells.get("date_to")):
+            return None
+        said = self.cells["struck"].casefold().replace("≥", ">=").replace("≤", "<=")
+        found = _bounds_said(" ".join(said.split()), count)
+        if found is None:
+            self._fault("struck", 'must be a number, or "some", "most", "none", "2-4" or ">=1"')
+        elif found[1] > count and "count" not in self.cells:
+            self._fault("struck", "needs a column count, how many plants each row is of")
+        elif not 0 <= found[0] <= found[1] <= count:
+            self._fault("struck", f"must be 0 to {count}, the count of this row")
+        else:
+            return found
+        return None
 
     def _score(self) -> float | None:
         return self._number("score", 0, 5)
@@ -205,6 +273,31 @@ def is_column(name: str) -> bool:
     return name in COLUMNS or name.startswith(FACTOR)
 
 
-def _looks_like_a_date(value: str) -> bool:
-    parts = value.replace("/", "-").replace(".", "-").split("-")
-    return len(parts) >= 3 and all(p[:2].strip().isdecimal() for p in parts[:3])
+_RANGE = re.compile(r"(\d+) ?(?:-|–|to|or) ?(\d+)")
+_LIMIT = re.compile(
+    r"(>=|<=|>|<|at least|at most|up to|over|under|more than|fewer than|less than) ?(\d+)"
+)
+
+
+def _bounds_said(said: str, count: int) -> tuple[int, int] | None:
+    """At least and at most so many of `count`; None where it cannot be read."""
+    if said.isdecimal():
+        return int(said), int(said)
+    if said in ("", "?", "unknown", "not counted"):
+        return 0, count
+    known = {
+        "none": (0, 0), "no": (0, 0), "all": (count, count), "some": (min(1, count), count), "a few": (min(2, count), count),
+        "most": (count // 2 + 1, count), "half": (count // 2, -(-count // 2)),
+    }  # fmt: skip
+    if said in known:
+        return known[said]
+    if match := _RANGE.fullmatch(said):
+        return int(match[1]), int(match[2])
+    if match := _LIMIT.fullmatch(said):
+        n = int(match[2])
+        if match[1] in (">=", "at least"):
+            return n, count
+        if match[1] in (">", "over", "more than"):
+            return n + 1, count
+        return 0, n if match[1] in ("<=", "at most", "up to") else n - 1
+    return None

@@ -1,10 +1,11 @@
-import { Button, Loader, NativeSelect, TextInput } from "@mantine/core";
+import { Button, Group, Loader, NativeSelect, TextInput } from "@mantine/core";
 import type { Table } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { BadRows } from "./BadRows";
+import { RangesCard } from "./RangesCard";
 import { SummaryCheck } from "./SummaryCheck";
 import styles from "./Tables.module.css";
 import { type Asked, useReadIn } from "./useReadIn";
@@ -20,7 +21,7 @@ export function ReadInPage() {
 			return;
 		}
 		const name = file.name.replace(/\.[^.]+$/, "");
-		ask({ file, name, unit: null, control: null, skip: [] });
+		ask({ file, name, unit: null, control: null, skip: [], dates: null });
 	};
 	return (
 		<>
@@ -31,7 +32,9 @@ export function ReadInPage() {
 						One row per plant, or one row for several alike with their <b>count</b>. Only{" "}
 						<b>treatment</b> is required. Optional: <b>outcome</b> (struck, alive, lost, removed),{" "}
 						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
-						<b>container</b>, <b>score</b>. Nothing is saved until you press Save. A trial exported
+						<b>container</b>, <b>score</b>. Dates instead of days: <b>start</b>, <b>date_from</b>,{" "}
+						<b>date_to</b>. Counts instead of plants: <b>count</b> and <b>struck</b>, exact or as
+						you know it (some, most, 2-4). Nothing is saved until you press Save. A trial exported
 						as JSON is imported directly.
 					</p>
 					<label className={styles.file}>
@@ -48,7 +51,10 @@ export function ReadInPage() {
 					<ProblemAlert error={check.error ?? work.error ?? bringIn.error} />
 				</Card>
 				{!table && work.rows === undefined && <SummaryCheck />}
-				{asked && table && (
+				{asked && table?.asks_dates && (
+					<AskOrder question={table.asks_dates} answer={(dates) => ask({ ...asked, dates })} />
+				)}
+				{asked && table && !table.asks_dates && (
 					<>
 						<Understood table={table} asked={asked} ask={ask} />
 						{table.bad_total > 0 && <BadRows table={table} asked={asked} ask={ask} />}
@@ -67,6 +73,7 @@ export function ReadInPage() {
 									</Button>
 								</div>
 								<ProblemAlert error={keep.error} />
+								<RangesCard table={table} />
 								<FinishBody finish={table.finish} kind="cutting" />
 							</>
 						)}
@@ -74,6 +81,28 @@ export function ReadInPage() {
 				)}
 			</div>
 		</>
+	);
+}
+
+interface AskOrderProps {
+	question: string;
+	answer: (dates: NonNullable<Asked["dates"]>) => void;
+}
+
+/** Dates that could be read two ways are asked about once; nothing is read before. */
+function AskOrder({ question, answer }: AskOrderProps) {
+	return (
+		<Card title="How are the dates written?">
+			<p>{question}</p>
+			<Group mt="sm" gap="sm">
+				<Button variant="default" onClick={() => answer("day-first")}>
+					The day comes first
+				</Button>
+				<Button variant="default" onClick={() => answer("month-first")}>
+					The month comes first
+				</Button>
+			</Group>
+		</Card>
 	);
 }
 

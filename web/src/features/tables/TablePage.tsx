@@ -6,6 +6,7 @@ import { count } from "@/core/text";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Waiting } from "@/ui/Waiting";
+import { RangesCard } from "./RangesCard";
 import styles from "./Tables.module.css";
 import { useTableWork } from "./useTableWork";
 import { Working } from "./Working";
@@ -56,6 +57,7 @@ export function TablePage() {
 				</Button>
 			</header>
 			<ProblemAlert error={data.problem ? new Error(data.problem) : null} />
+			<RangesCard table={data} />
 			{data.finish && <FinishBody finish={data.finish} kind="cutting" />}
 		</>
 	);

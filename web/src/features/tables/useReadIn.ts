@@ -10,6 +10,8 @@ export interface Asked {
 	unit: "container" | "propagule" | null;
 	control: string | null;
 	skip: number[];
+	/** What comes first in its dates; null where the table tells, or has none. */
+	dates: "day-first" | "month-first" | null;
 }
 
 function query(asked: Asked) {
@@ -18,6 +20,7 @@ function query(asked: Asked) {
 		unit: asked.unit ?? undefined,
 		control: asked.control ?? undefined,
 		skip: asked.skip.length ? asked.skip : undefined,
+		dates: asked.dates ?? undefined,
 	};
 }
 

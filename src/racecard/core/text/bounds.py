@@ -1,0 +1,25 @@
+"""What holds for every reading of counts that were given in bounds, in words."""
+
+from collections.abc import Mapping
+
+from racecard.core.assess.grade import GRADE_WORDS, Grade
+
+
+def ranges_say(
+    rates: Mapping[str, tuple[float, float]], grades: Mapping[str, Grade | None]
+) -> list[str]:
+    """Sentences on rates, shares as (low, high) by treatment, and on the grades that hold for all of them."""
+    out = [
+        f"{name}: {100 * low:.0f} to {100 * high:.0f} %."
+        for name, (low, high) in rates.items()
+        if low < high
+    ]
+    out.append(
+        "Some counts are given in bounds, so the result is told only as far as it holds for every reading."
+    )
+    out += [
+        f"{name}: {GRADE_WORDS[grade]}, whatever the true counts are."
+        for name, grade in grades.items()
+    ]
+    out.append("The numbers shown are those of the reading in which the treatments differ least.")
+    return out
