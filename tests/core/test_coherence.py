@@ -1,5 +1,7 @@
 """No verdict contradicts its test, its floor, or the drawing of its interval."""
 
+import re
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -12,6 +14,7 @@ from racecard.core.model.results import Results
 from racecard.core.plan.exact import arms_table
 from racecard.core.stats.permutation import minimum_p_of
 from racecard.core.stats.proportions import newcombe
+from racecard.core.text.answer import MOST_WORDS, answer_of
 from tests.builders import a_plan, containers, counts, singles, struck, waiting
 
 MOST = 12
@@ -51,7 +54,15 @@ def test_every_two_arm_table_is_called_as_its_test_floor_and_range_say(n1: int) 
 
 def coherent(results: Results, arms: int) -> None:
     names = ("Untreated", "A", "B", "C")[:arms]
-    found = judge(a_plan(*names, gap_points=20), results, seed=1)
+    plan = a_plan(*names, gap_points=20)
+    found = judge(plan, results, seed=1)
+    answer = answer_of(plan, found, (), None, is_drawn=True)
+    assert answer is not None
+    assert len(answer.text.split()) <= MOST_WORDS, answer.text
+    assert not re.search(r"None(?! rooted)|nan|inf\b|  ", answer.text)
+    assert (answer.chip == "clear lead") is any(
+        c.grade is Grade.CLEAR_LEAD for c in found.comparisons
+    )
     for c in found.comparisons:
         if c.test is None or c.gap is None:
             assert c.grade not in (*UP, *DOWN, Grade.LEVEL)

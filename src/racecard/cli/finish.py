@@ -84,6 +84,7 @@ def as_json(read: ReadTable) -> str:
             "control": table.control,
             "final": found.is_final,
             "headline": table.whole.headline,
+            "answer": _answer(read),
             "in_bounds": ranges is not None and ranges.is_open,
             "treatments": [_treatment(table, ranges, arm) for arm in found.arms],
             "comparisons": [_comparison(table, ranges, c) for c in found.comparisons],
@@ -96,6 +97,17 @@ def as_json(read: ReadTable) -> str:
         ensure_ascii=False,
         indent=2,
     )
+
+
+def _answer(read: ReadTable) -> Mapping[str, str] | None:
+    """The answer card; none where counts in bounds leave more than one reading."""
+    answer = read.table.whole.answer
+    if answer is None or (read.ranges and read.ranges.is_open):
+        return None
+    return {
+        "kind": answer.kind, "text": answer.text, "happened": answer.happened, "sure": answer.sure,
+        "doubt": answer.doubt, "next": answer.next,
+    }  # fmt: skip
 
 
 def _treatment(table: JudgedTable, ranges: Ranges | None, arm: Arm) -> Mapping[str, Any]:

@@ -2182,6 +2182,24 @@ export interface components {
             reason: string;
         };
         /**
+         * AnswerOut
+         * @description The answer in at most 60 words, in its four parts; a part is "" where there is nothing to say.
+         */
+        AnswerOut: {
+            /** Kind */
+            kind: string;
+            /** Chip */
+            chip: string;
+            /** Happened */
+            happened: string;
+            /** Sure */
+            sure: string;
+            /** Doubt */
+            doubt: string;
+            /** Next */
+            next: string;
+        };
+        /**
          * ArmBalanceOut
          * @description One trait of one arm.
          */
@@ -3539,6 +3557,7 @@ export interface components {
             timed: boolean;
             /** Headline */
             headline: string;
+            answer: components["schemas"]["AnswerOut"] | null;
             /** Says */
             says: string[];
             /** Notes */

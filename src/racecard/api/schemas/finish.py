@@ -28,6 +28,7 @@ from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.model.results import Results
 from racecard.core.notes.looked_for import Record, checks_say
 from racecard.core.plan.compare import LABELS
+from racecard.core.text.answer import Answer
 from racecard.core.text.predictions import LATE_PREDICTIONS, amendments_say, predictions_say
 from racecard.core.text.verdicts import done
 
@@ -169,6 +170,23 @@ class PredictionOut(Out):
     inside: bool | None
 
 
+class AnswerOut(Out):
+    """The answer in at most 60 words, in its four parts; a part is "" where there is nothing to say."""
+
+    kind: str
+    chip: str
+    happened: str
+    sure: str
+    doubt: str
+    next: str
+
+    @classmethod
+    def from_core(cls, a: Answer) -> "AnswerOut":
+        return cls(
+            kind=a.kind, chip=a.chip, happened=a.happened, sure=a.sure, doubt=a.doubt, next=a.next
+        )
+
+
 class FinishOut(Out):
     """The finish page."""
 
@@ -178,6 +196,7 @@ class FinishOut(Out):
     stopped_early: bool
     timed: bool
     headline: str
+    answer: AnswerOut | None
     says: list[str]
     notes: list[NoteOut]
     checked: str
@@ -229,7 +248,8 @@ class FinishOut(Out):
         return cls(
             day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final,
             stopped_early=judgement.stopped_early, timed=timed,
-            headline=whole.headline, says=list(whole.says),
+            headline=whole.headline, answer=AnswerOut.from_core(whole.answer) if whole.answer else None,
+            says=list(whole.says),
             notes=[NoteOut.from_core(n) for n in whole.notes],
             checked=checks_say(
                 Record(plan, results, is_whole, len(units) == len(results.treatment), timed)

@@ -6,6 +6,7 @@ References:
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from math import ceil
 from typing import TYPE_CHECKING
 
@@ -22,6 +23,14 @@ _FEWEST_TOLD = 4
 """Containers of each treatment below which their likeness is not told by the trial itself."""
 
 
+class Of(StrEnum):
+    """Which difference a number of units would settle."""
+
+    SEEN = "seen"
+    WORTH = "worth"
+    LIMIT = "limit"
+
+
 @dataclass(frozen=True, slots=True)
 class Settled:
     """`units` of each treatment would settle it if the difference is as `label` says.
@@ -33,6 +42,7 @@ class Settled:
     units: int
     thing: str
     size: float
+    of: Of
 
 
 def settled_by(
@@ -67,23 +77,23 @@ def settled_by(
     base = float(used.share.mean())
     sign = 1 if gap.estimate >= 0 else -1
     worth = worthwhile if base + worthwhile <= 1 else -worthwhile
-    asked = [(f"if it is {100 * worthwhile:.0f} points", worth)]
+    asked = [(f"if it is {100 * worthwhile:.0f} points", worth, Of.WORTH)]
     near = gap.low if sign > 0 else gap.high
     if may_be_seen:
-        asked.insert(0, ("if the difference is as large as seen", gap.estimate))
+        asked.insert(0, ("if the difference is as large as seen", gap.estimate, Of.SEEN))
         if near is not None and near * sign > 0:
-            asked.append(("if it is as small as the interval allows", near))
+            asked.append(("if it is as small as the interval allows", near, Of.LIMIT))
     fewest = int(min(treated.sum(), (~treated).sum()))
     is_shared = bool(np.any(shares.sizes > 1))
     per_unit = _worth_of_a_container(shares, treated, usual_likeness) if is_shared else 1.0
     alpha = 0.05 / max(1, candidates)
     out = []
-    for label, size in asked:
+    for label, size, of in asked:
         other = base + size
         if abs(size) >= 0.01 and 0 <= other <= 1:
             n = max(fewest, ceil(plants_needed(base, other, alpha=alpha) / per_unit))
             if n <= _MOST_UNITS:
-                out.append(Settled(label, n, "containers" if is_shared else "plants", size))
+                out.append(Settled(label, n, "containers" if is_shared else "plants", size, of))
     return tuple(out)
 
 

@@ -24,6 +24,7 @@ from racecard.core.stats.permutation import RESAMPLES, PermutationTest
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import Interval
 from racecard.core.stats.seed_indices import Index, indices
+from racecard.core.text.answer import Answer, answer_of
 from racecard.core.text.companions import cross_statements, dose_statements, run_statements
 from racecard.core.text.statement import ORDER, Section, Statement
 from racecard.core.text.verdicts import headline, verdict_statements, with_isolated_names
@@ -49,6 +50,7 @@ class Whole:
     higher: float | None
     runs: tuple[RunsTogether, ...]
     indices: tuple[tuple[Index, ...], ...]
+    answer: Answer | None = None
 
     @property
     def says(self) -> tuple[str, ...]:
@@ -117,7 +119,8 @@ def whole_finish(
     notes = collect(Evidence(plan, cells, seen, kept, table))
     if plan.count_singly and results.has_shared_containers:
         plain = replace(bare(plan, judgement), notes=notes)
-        return replace(plain, indices=_indices(plan, results, timed))
+        answer = answer_of(plan, judgement, notes, None, is_drawn=drawn)
+        return replace(plain, indices=_indices(plan, results, timed), answer=answer)
     together = () if run is None else runs_together(plan, results, run, run_names, day)
     family = [c for c in judgement.comparisons if c.index in plan.family]
     gate, claims = any_clear(c.asked for c in family), len(family)
@@ -142,22 +145,16 @@ def whole_finish(
             found = waiting_gap(results, c.index, plan.reference, c.horizon)
             if found is not None:
                 waits[c.index] = found
+    placed = placings(
+        plan, results, day, permutations, resamples=resamples, is_final=is_final, is_drawn=drawn,
+        called={c.index: any_clear([c.grade]) for c in judgement.comparisons}, reference=plan.reference,
+    )  # fmt: skip
     return Whole(
         judgement,
         headline(plan, judgement.comparisons, judgement.is_final, judgement.day),
         _in_order(statements),
         notes,
-        placings(
-            plan,
-            results,
-            day,
-            permutations,
-            resamples=resamples,
-            is_final=is_final,
-            is_drawn=drawn,
-            called={c.index: any_clear([c.grade]) for c in judgement.comparisons},
-            reference=plan.reference,
-        ),
+        placed,
         cross,
         ladder,
         tuple(arm_times(results, a.index, a.horizon) for a in judgement.arms) if timed else (),
@@ -165,6 +162,7 @@ def whole_finish(
         _higher(plan, results, judgement),
         together,
         _indices(plan, results, timed),
+        answer_of(plan, judgement, notes, placed, is_drawn=drawn),
     )
 
 

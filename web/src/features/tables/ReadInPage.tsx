@@ -74,7 +74,11 @@ export function ReadInPage() {
 								</div>
 								<ProblemAlert error={keep.error} />
 								<RangesCard table={table} />
-								<FinishBody finish={table.finish} kind="cutting" />
+								<FinishBody
+									finish={table.finish}
+									kind="cutting"
+									isInBounds={(table.ranges ?? []).length > 0}
+								/>
 							</>
 						)}
 					</>

@@ -58,7 +58,13 @@ export function TablePage() {
 			</header>
 			<ProblemAlert error={data.problem ? new Error(data.problem) : null} />
 			<RangesCard table={data} />
-			{data.finish && <FinishBody finish={data.finish} kind="cutting" />}
+			{data.finish && (
+				<FinishBody
+					finish={data.finish}
+					kind="cutting"
+					isInBounds={(data.ranges ?? []).length > 0}
+				/>
+			)}
 		</>
 	);
 }

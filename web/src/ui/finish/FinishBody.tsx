@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { Finish } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { StewardsNotes } from "@/ui/StewardsNotes";
+import { AnswerCard } from "./AnswerCard";
 import { CrossCard } from "./CrossCard";
 import styles from "./Finish.module.css";
 import { Forest } from "./Forest";
@@ -22,19 +23,33 @@ export interface FinishBodyProps extends Omit<LanesProps, "finish"> {
 	margin?: number | null;
 	/** What stands at the sides of the bench. */
 	sides?: readonly string[];
+	/** Counts left more than one reading, so that no single answer is given. */
+	isInBounds?: boolean;
 	/** What stands between the verdict and the rest. */
 	children?: ReactNode;
 }
 
 /** A judgement: headline, lanes, what it can say, stewards' notes, and everything beside it. */
-export function FinishBody({ finish, margin = null, sides, children, ...lanes }: FinishBodyProps) {
+export function FinishBody({
+	finish,
+	margin = null,
+	sides,
+	isInBounds = false,
+	children,
+	...lanes
+}: FinishBodyProps) {
 	return (
 		<div className={styles.page}>
-			<p className={styles.headline}>{finish.headline}</p>
+			{finish.answer && !isInBounds ? (
+				<AnswerCard answer={finish.answer} />
+			) : (
+				<p className={styles.headline}>{finish.headline}</p>
+			)}
 			<Lanes finish={finish} {...lanes} />
 			<div className={styles.below}>
 				<Card title="How sure is that?">
 					<ul className={styles.says}>
+						{finish.answer && !isInBounds && <li>{finish.headline}</li>}
 						{finish.says.map((s) => (
 							<li key={s}>{s}</li>
 						))}

@@ -1,0 +1,23 @@
+import type { Finish } from "@/api/client";
+import styles from "./Finish.module.css";
+
+/** The answer: what happened, how sure that is, the biggest doubt, and the next step. */
+export function AnswerCard({ answer: a }: { answer: NonNullable<Finish["answer"]> }) {
+	return (
+		<section className={styles.answer} aria-label="The answer" data-kind={a.kind}>
+			<span className={styles.answerChip}>{a.chip}</span>
+			<p className={styles.headline}>{a.happened}</p>
+			{a.sure && <p>{a.sure}</p>}
+			{a.doubt && (
+				<p>
+					<strong className={styles.answerDoubt}>Biggest doubt:</strong> {a.doubt}.
+				</p>
+			)}
+			{a.next && (
+				<p>
+					<strong className={styles.answerNext}>Next:</strong> {a.next}.
+				</p>
+			)}
+		</section>
+	);
+}
