@@ -11,6 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import axe_faults
 from tests.browser.test_journeys import open_demo, start_blind
 from tests.browser.test_tables import upload
 from tests.reference_data import germination_csv, orobanche_cross_csv
@@ -263,3 +264,18 @@ def test_conditions_are_shown_in_the_units_the_grower_has(page: Page, server: st
     page.reload()
     page.get_by_role("button", name="Show °C and mm").click()
     expect(metric).to_be_visible()
+
+
+def test_on_the_phone_the_answer_comes_first_and_the_rest_unfolds(page: Page, server: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    open_demo(page, server, "Lavender")
+    answer = page.get_by_role("region", name="The answer")
+    expect(answer).to_contain_text("IBA 1000 ppm is clearly ahead: 21 of 24 rooted")
+    expect(answer).to_contain_text("Biggest doubt: it is not clearly ahead of Alcohol dip only.")
+    expect(answer).to_be_in_viewport(ratio=1)
+    expect(page.get_by_role("heading", name="Root scores")).not_to_be_visible()
+    page.get_by_role("navigation", name="On this page").get_by_role(
+        "link", name="Root scores"
+    ).click()
+    expect(page.get_by_role("heading", name="Root scores")).to_be_in_viewport()
+    assert axe_faults(page) == []

@@ -63,7 +63,7 @@ def test_the_preview_is_accessible(
     page.set_viewport_size({"width": size[0], "height": size[1]})
     example = Path("docs/examples/results.csv").read_bytes()
     upload(page, server, "results.csv", example, tmp_path)
-    expect(page.get_by_text("Seaweed is likely ahead of Untreated")).to_be_visible()
+    expect(page.get_by_role("region", name="The answer")).to_contain_text("Seaweed is likely ahead")
     assert axe_faults(page) == []
     assert page.evaluate("document.documentElement.scrollWidth - window.innerWidth") <= 0
 

@@ -1,7 +1,7 @@
 import { useMantineColorScheme } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, NavLink, Outlet, useLocation } from "react-router";
+import { Link, NavLink, Outlet, ScrollRestoration, useLocation } from "react-router";
 import { api, body } from "@/api/client";
 import { waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
@@ -78,6 +78,7 @@ export function Shell({ children }: { children?: React.ReactNode }) {
 					</button>
 				</div>
 			</header>
+			<ScrollRestoration />
 			<main id="page" className={styles.main}>
 				<ClockBanner />
 				<NewerBanner />

@@ -10,6 +10,7 @@ import { GrowthCard } from "./GrowthCard";
 import { IndicesCard } from "./IndicesCard";
 import { LadderCard } from "./LadderCard";
 import { Lanes, type LanesProps } from "./Lanes";
+import { type FinishPart, Parts } from "./Parts";
 import { PlacingsCard } from "./PlacingsCard";
 import { Promised } from "./Promised";
 import { RunsCard } from "./RunsCard";
@@ -38,29 +39,9 @@ export function FinishBody({
 	children,
 	...lanes
 }: FinishBodyProps) {
-	return (
-		<div className={styles.page}>
-			{finish.answer && !isInBounds ? (
-				<AnswerCard answer={finish.answer} />
-			) : (
-				<p className={styles.headline}>{finish.headline}</p>
-			)}
-			<Lanes finish={finish} {...lanes} />
-			<div className={styles.below}>
-				<Card title="How sure is that?">
-					<ul className={styles.says}>
-						{finish.answer && !isInBounds && <li>{finish.headline}</li>}
-						{finish.says.map((s) => (
-							<li key={s}>{s}</li>
-						))}
-					</ul>
-				</Card>
-				<StewardsNotes
-					notes={finish.notes}
-					none="No objections found. That does not mean there is no problem."
-					checked={finish.checked}
-				/>
-			</div>
+	const isAnswered = finish.answer !== null && !isInBounds;
+	const gaps = (
+		<>
 			<div className={styles.below}>
 				<Forest finish={finish} margin={margin} />
 				<PlacingsCard finish={finish} />
@@ -68,13 +49,104 @@ export function FinishBody({
 			<LadderCard finish={finish} />
 			<CrossCard finish={finish} />
 			<RunsCard finish={finish} />
-			{finish.timed && <TimesCard finish={finish} />}
-			{finish.lanes.some((l) => l.score_counts) && <ScoreCounts finish={finish} />}
-			<GrowthCard finish={finish} />
-			{children}
-			<TrayMap finish={finish} sides={sides} />
-			<Promised finish={finish} />
-			<IndicesCard finish={finish} />
+		</>
+	);
+	const hasIndices = finish.lanes.some((l) => l.indices.length > 0);
+	const isPromised =
+		finish.predictions.length + finish.amended.length + finish.overruled.length > 0;
+	const hasTray = finish.cells.length > 0 && finish.cells.length <= 2000;
+	const parts: (FinishPart | false)[] = [
+		{
+			id: "lanes",
+			title: "Plant by plant",
+			folds: false,
+			node: <Lanes finish={finish} {...lanes} />,
+		},
+		{
+			id: "sure",
+			title: "How sure is that?",
+			folds: true,
+			node: (
+				<Card title="How sure is that?">
+					<ul className={styles.says}>
+						{isAnswered && <li>{finish.headline}</li>}
+						{finish.says.map((s) => (
+							<li key={s}>{s}</li>
+						))}
+					</ul>
+				</Card>
+			),
+		},
+		{
+			id: "wrong",
+			title: "What might be wrong",
+			count: finish.notes.length,
+			folds: false,
+			node: (
+				<StewardsNotes
+					notes={finish.notes}
+					none="No objections found. That does not mean there is no problem."
+					checked={finish.checked}
+				/>
+			),
+		},
+		finish.comparisons.length > 0 && {
+			id: "differences",
+			title: "Differences and placings",
+			folds: true,
+			node: gaps,
+		},
+		finish.timed && {
+			id: "times",
+			title: "Times",
+			folds: true,
+			node: <TimesCard finish={finish} />,
+		},
+		finish.lanes.some((l) => l.score_counts) && {
+			id: "scores",
+			title: "Root scores",
+			folds: true,
+			node: <ScoreCounts finish={finish} />,
+		},
+		finish.growth.length > 0 && {
+			id: "growth",
+			title: "Growth",
+			folds: true,
+			node: <GrowthCard finish={finish} />,
+		},
+		children !== undefined && {
+			id: "beside",
+			title: "Costs, conclusion, conditions",
+			folds: true,
+			node: children,
+		},
+		hasTray && {
+			id: "tray",
+			title: "Tray map",
+			folds: true,
+			node: <TrayMap finish={finish} sides={sides} />,
+		},
+		isPromised && {
+			id: "promised",
+			title: "Predictions and changes",
+			folds: true,
+			node: <Promised finish={finish} />,
+		},
+		hasIndices && {
+			id: "indices",
+			title: "Seed indices",
+			folds: true,
+			node: <IndicesCard finish={finish} />,
+		},
+	];
+	return (
+		<div className={styles.page}>
+			{finish.answer && isAnswered ? (
+				<AnswerCard answer={finish.answer} />
+			) : (
+				<p className={styles.headline}>{finish.headline}</p>
+			)}
+			<Parts parts={parts.filter((p) => p !== false)} />
 		</div>
 	);
 }
