@@ -181,7 +181,7 @@ def test_some_of_four_in_each_jar_is_one_to_four(tmp_path: Path) -> None:
     seaweed = next(t for t in found["treatments"] if t["treatment"] == "seaweed")
     assert (seaweed["rate_low"], seaweed["rate_high"]) == (6 / 8, 7 / 8)
     said = CliRunner().invoke(app, ["finish", str(tmp_path / "t.csv")]).output
-    assert "whatever the true counts are" in said
+    assert "for every count that is possible" in said
     assert "untreated: 12 to 50 %" in said
 
 

@@ -54,8 +54,9 @@ def test_the_kind_and_subject_of_a_line() -> None:
         Have(40, 2, 0.4, 0.4, containers=8, kind=Kind.SEED),
         Have(36, 2, 0.4, 0.4, sites=18, kind=Kind.SEED),
         Have(12, 3, 0.4, 0.4, containers=3),
+        Have(5000, 3, 0.5, 0.01, containers=13),
     ],
-    ids=["cells", "pots", "sites", "jars"],
+    ids=["cells", "pots", "sites", "jars", "thousands in few"],
 )
 def test_each_proposal_passes_the_plans_own_checks(line: str, against: Against, have: Have) -> None:
     understood = read_question(line)

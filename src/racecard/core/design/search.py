@@ -22,6 +22,8 @@ from racecard.core.plan.needed import units_needed
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
 
 AIM = 0.8
+MOST_IN_ONE = 200
+"""Plants in one container at most, as a plan allows."""
 AS_GOOD = 0.001
 """Numbers of treatments this close to the best are as good, and the larger is taken."""
 _AS_MANY = 0.0185
@@ -144,7 +146,7 @@ def _shared(have: Have, k: int) -> Iterator[Design]:
     """Plans of several plants to a container: never better where each plant can have its own."""
     if have.places == have.plants:
         return
-    for m in range(2, have.plants // k + 1):
+    for m in range(2, min(MOST_IN_ONE, have.plants // k) + 1):
         units = min(have.places, have.plants // m)
         if have.sites > 1:
             yield from _over_sites(have, k, units, m)

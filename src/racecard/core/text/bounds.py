@@ -18,7 +18,7 @@ def ranges_say(
         "Some counts are given in bounds, so the result is told only as far as it holds for every reading."
     )
     out += [
-        f"{name}: {GRADE_WORDS[grade]}, whatever the true counts are."
+        f"{name}: {GRADE_WORDS[grade]}, for every count that is possible."
         for name, grade in grades.items()
     ]
     out.append("The numbers shown are those of the reading in which the treatments differ least.")

@@ -16,7 +16,7 @@ export function RangesCard({ table }: { table: Table }) {
 				{ranges.map((r) => (
 					<li key={r.treatment}>
 						<strong dir="auto">{r.treatment}</strong> {said(r.rate_low, r.rate_high)}
-						{r.grade && `: ${r.grade}, whatever the true counts are`}
+						{r.grade && `: ${r.grade}, for every count that is possible`}
 					</li>
 				))}
 			</ul>
