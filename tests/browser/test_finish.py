@@ -279,3 +279,12 @@ def test_on_the_phone_the_answer_comes_first_and_the_rest_unfolds(page: Page, se
     ).click()
     expect(page.get_by_role("heading", name="Root scores")).to_be_in_viewport()
     assert axe_faults(page) == []
+
+
+def test_the_answer_copies_the_plan_with_the_number_it_advises(page: Page, server: str) -> None:
+    open_demo(page, server, "Rosemary")
+    expect(page.get_by_role("region", name="The answer")).to_contain_text("This trial cannot tell.")
+    page.get_by_role("button", name=re.compile("^Plan a repeat with 88 of each")).click()
+    expect(page.get_by_label("Plants per treatment")).to_have_value("88")
+    expect(page.get_by_label("Plants per container", exact=True)).to_have_value("1")
+    expect(page.get_by_label("What do you want to find out?")).to_have_value(re.compile("again"))

@@ -458,3 +458,16 @@ def test_an_older_shed_keeps_its_trials_and_its_door(tmp_path: Path) -> None:
 def test_ten_thousand_units_are_kept(shed: Shed) -> None:
     plan = a_plan(*"UABCD", units=2000, blocks=4, columns=40, tray_rows=40)
     assert len(create_trial(shed, plan, 1, "me").planted) == 10_000
+
+
+def test_a_repeat_takes_the_number_it_is_advised(shed: Shed) -> None:
+    old = create_trial(
+        shed, a_plan(units=2, blocks=2, per_container=10, count_singly=True), 1, "me"
+    )
+    again = copy_trial(shed, old.id, 7, "me", units=75, alone=True).plan
+    assert (again.units, again.per_container, again.blocks) == (75, 1, 2)
+    assert not again.count_singly
+    same = copy_trial(shed, old.id, 7, "me").plan
+    assert (same.units, same.per_container) == (2, 10)
+    one = copy_trial(shed, old.id, 7, "me", units=1).plan
+    assert one.blocks == 1

@@ -110,7 +110,8 @@ def amend(shed: ShedDep, who: WhoDep, trial_id: str, body: AmendIn) -> TrialOut:
 @router.post("/trials/{trial_id}/copy", operation_id="copy_trial", status_code=201)
 def copy(shed: ShedDep, who: WhoDep, trial_id: str, body: CopyIn) -> TrialOut:
     """A new draft of the same plan, with a bench of its own."""
-    return _out(copy_trial(shed, trial_id, body.seed, who), [], shed.now())
+    made = copy_trial(shed, trial_id, body.seed, who, units=body.units, alone=body.alone)
+    return _out(made, [], shed.now())
 
 
 @router.get("/trials/{trial_id}/compare/{other_id}", operation_id="compare_plans")

@@ -18,6 +18,7 @@ from racecard.core.plan.bench import Lock, draw_bench
 from racecard.core.plan.check import TEXT_LENGTH, check_plan
 from racecard.core.plan.compare import in_words
 from racecard.core.plan.record import fingerprint
+from racecard.core.plan.repeat import repeated
 from racecard.core.streams import SEED_BITS
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.store.engine import Shed
@@ -226,13 +227,24 @@ def add_amendments(shed: Shed, trial_id: str, amendments: Sequence[Amendment]) -
         session.add_all(AmendmentRow(trial_id=trial_id, **asdict(a)) for a in amendments)
 
 
-def copy_trial(shed: Shed, trial_id: str, seed: int, who: str) -> Trial:
-    """A new draft of the same plan, its bench drawn anew; predictions are not carried over."""
+def copy_trial(
+    shed: Shed, trial_id: str, seed: int, who: str, *, units: int | None = None, alone: bool = False
+) -> Trial:
+    """A new draft of the same plan, its bench drawn anew; predictions are not carried over.
+
+    Args:
+        shed: the shed.
+        trial_id: what is repeated.
+        seed: of the new bench.
+        who: who says so.
+        units: units of each treatment, where another number is wanted.
+        alone: one plant to a container.
+    """
     with shed.reading() as session:
         old = load_trial(session, trial_id)
-    arms = tuple(replace(t, prediction=None) for t in old.plan.treatments)
-    question = f"{old.plan.question[: TEXT_LENGTH - 8]} (again)"
-    return create_trial(shed, replace(old.plan, treatments=arms, question=question), seed, who)
+    plan = repeated(old.plan, units, alone=alone)
+    question = f"{plan.question[: TEXT_LENGTH - 8]} (again)"
+    return create_trial(shed, replace(plan, question=question), seed, who)
 
 
 def prepare_trial(

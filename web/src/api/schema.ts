@@ -2198,6 +2198,10 @@ export interface components {
             doubt: string;
             /** Next */
             next: string;
+            /** Units */
+            units: number | null;
+            /** Alone */
+            alone: boolean;
         };
         /**
          * ArmBalanceOut
@@ -2840,11 +2844,18 @@ export interface components {
         };
         /**
          * CopyIn
-         * @description The seed a copy's bench is drawn from.
+         * @description The seed a copy's bench is drawn from, and its number of units where it is another.
          */
         CopyIn: {
             /** Seed */
             seed: number | string;
+            /** Units */
+            units?: number | null;
+            /**
+             * Alone
+             * @default false
+             */
+            alone: boolean;
         };
         /**
          * CrossIn

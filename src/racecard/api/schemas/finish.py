@@ -179,11 +179,21 @@ class AnswerOut(Out):
     sure: str
     doubt: str
     next: str
+    units: int | None
+    """How many of each to repeat with, where another number is advised."""
+    alone: bool
 
     @classmethod
     def from_core(cls, a: Answer) -> "AnswerOut":
         return cls(
-            kind=a.kind, chip=a.chip, happened=a.happened, sure=a.sure, doubt=a.doubt, next=a.next
+            kind=a.kind,
+            chip=a.chip,
+            happened=a.happened,
+            sure=a.sure,
+            doubt=a.doubt,
+            next=a.next,
+            units=a.units,
+            alone=a.alone,
         )
 
 

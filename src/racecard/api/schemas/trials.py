@@ -2,7 +2,7 @@
 
 from datetime import date, datetime
 
-from pydantic import ConfigDict, Field
+from pydantic import ConfigDict, Field, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut, PlanChange, PlanOut, cells_out
@@ -34,9 +34,11 @@ class AmendIn(In):
 
 
 class CopyIn(In):
-    """The seed a copy's bench is drawn from."""
+    """The seed a copy's bench is drawn from, and its number of units where it is another."""
 
     seed: Seed
+    units: StrictInt | None = Field(None, ge=1, le=5000)
+    alone: StrictBool = False
 
 
 class AmendmentOut(Out):

@@ -45,6 +45,7 @@ from racecard.core.text.answer_parts import (
 )
 
 MOST_WORDS = 60
+_ASKS_MORE = ("likely_lead", "not_randomised", "too_close", "cannot_tell")
 _CHIPS = {
     "clear_lead": "clear lead", "likely_lead": "likely lead", "not_randomised": "likely lead", "clearly_behind": "clearly behind",
     "likely_behind": "likely behind", "too_close": "too close to call", "weaker_used": "too close to call", "level": "level",
@@ -56,13 +57,18 @@ _CHIPS = {
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """Its kind, and its four parts; a part is "" where there is nothing to say."""
+    """Its kind, and its four parts; a part is "" where there is nothing to say.
+
+    `units`: how many of each to repeat with, where another number is advised; `alone`: one to a container.
+    """
 
     kind: str
     happened: str
     sure: str
     doubt: str
     next: str
+    units: int | None = None
+    alone: bool = False
 
     @property
     def chip(self) -> str:
@@ -100,13 +106,23 @@ def answer_of(
         return _no_control(case)
     if not asked:
         return None
-    for holds, say in _KINDS:
-        if holds(case):
-            return _short(case, say(case))
-    return _short(case, _too_close(case))
+    say = next((say for holds, say in _KINDS if holds(case)), _too_close)
+    return _with_number(case, _short(say(case)))
 
 
-def _short(case: Case, answer: Answer) -> Answer:
+def _with_number(case: Case, answer: Answer) -> Answer:
+    """The number a repeat is advised with, where it is another than before."""
+    if answer.kind == "cannot_tell.one_container":
+        return replace(answer, units=plants_alone(case), alone=True)
+    if answer.kind.split(".")[0] not in _ASKS_MORE:
+        return answer
+    found = [
+        n for c in case.asked for of in (Of.SEEN, Of.WORTH) if (n := needed(c, of)) is not None
+    ]
+    return replace(answer, units=max(found, default=None))
+
+
+def _short(answer: Answer) -> Answer:
     """Kept to 60 words: first the word plants goes, then the usual doubt."""
     if len(answer.text.split()) > MOST_WORDS:
         answer = replace(answer, sure=answer.sure.replace(" plants in 100", " in 100"))

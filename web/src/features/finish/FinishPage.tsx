@@ -9,6 +9,7 @@ import { Waiting } from "@/ui/Waiting";
 import { ConclusionCard } from "./ConclusionCard";
 import { ConditionsCard } from "./ConditionsCard";
 import { PayoffCard } from "./PayoffCard";
+import { RepeatButton } from "./RepeatButton";
 import { Sealed } from "./Sealed";
 import { TakeOut } from "./TakeOut";
 import { useMilestone } from "./useMilestone";
@@ -52,6 +53,7 @@ function Opened({ trial }: { trial: Trial }) {
 				sides={trial.plan.sides}
 				heat={heat.data}
 				milestone={milestone}
+				act={finish.data.final && <RepeatButton trialId={trial.id} answer={finish.data.answer} />}
 				chooseMilestone={choose}
 				logOf={(code) => `/trials/${trial.id}/log?unit=${encodeURIComponent(code)}`}
 			>

@@ -1,11 +1,12 @@
 import { Button, NativeSelect, Switch, TextInput } from "@mantine/core";
 import { useState } from "react";
+import { newSeed } from "@/core/seed";
 import { sidesSay } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { BenchMap, type BenchView } from "./BenchMap";
 import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
-import { type Draft, newSeed, toggledLock } from "./plan";
+import { type Draft, toggledLock } from "./plan";
 import type { CardProps } from "./QuestionCard";
 
 export const VIEWS = [

@@ -1,5 +1,6 @@
 import type { Cell, Plan, PlanRead, Schemas, Treatment } from "@/api/client";
 import { PLAN_DEFAULTS, TREATMENT_DEFAULTS } from "@/api/defaults";
+import { newSeed } from "@/core/seed";
 
 export interface Lock {
 	tray: number;
@@ -21,11 +22,6 @@ export interface Draft {
 export const asDraft = ({ base: _, ...sent }: Draft): Schemas["DraftIn"] => sent;
 
 const BARE = { ...TREATMENT_DEFAULTS, id: "" };
-
-export function newSeed(): string {
-	const bytes = crypto.getRandomValues(new Uint8Array(16));
-	return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
-}
 
 /** A first draft: a control and one candidate, ready to be named. */
 export function newDraft(timeZone: string): Draft {

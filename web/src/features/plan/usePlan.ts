@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
+import { newSeed } from "@/core/seed";
 import {
 	asDraft,
 	type Clash,
@@ -12,7 +13,6 @@ import {
 	locksOf,
 	merged,
 	newDraft,
-	newSeed,
 	withPrepared,
 } from "./plan";
 
@@ -195,7 +195,7 @@ export function useCopy(trialId: string) {
 			body(
 				api.POST("/api/trials/{trial_id}/copy", {
 					params: { path: { trial_id: trialId } },
-					body: { seed: newSeed() },
+					body: { seed: newSeed(), alone: false },
 				}),
 			),
 		onSuccess: (trial) => {

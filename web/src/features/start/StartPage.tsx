@@ -11,11 +11,11 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ApiProblem, api, body } from "@/api/client";
+import { newSeed } from "@/core/seed";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useUnsaved } from "@/ui/useUnsaved";
-import { newSeed } from "../plan/plan";
 import { ProposalCard } from "./ProposalCard";
 import styles from "./Start.module.css";
 import {

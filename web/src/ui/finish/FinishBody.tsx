@@ -24,6 +24,8 @@ export interface FinishBodyProps extends Omit<LanesProps, "finish"> {
 	margin?: number | null;
 	/** What stands at the sides of the bench. */
 	sides?: readonly string[];
+	/** What can be done about the answer. */
+	act?: ReactNode;
 	/** Counts left more than one reading, so that no single answer is given. */
 	isInBounds?: boolean;
 	/** What stands between the verdict and the rest. */
@@ -35,6 +37,7 @@ export function FinishBody({
 	finish,
 	margin = null,
 	sides,
+	act,
 	isInBounds = false,
 	children,
 	...lanes
@@ -142,7 +145,7 @@ export function FinishBody({
 	return (
 		<div className={styles.page}>
 			{finish.answer && isAnswered ? (
-				<AnswerCard answer={finish.answer} />
+				<AnswerCard answer={finish.answer}>{act}</AnswerCard>
 			) : (
 				<p className={styles.headline}>{finish.headline}</p>
 			)}
