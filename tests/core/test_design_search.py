@@ -80,8 +80,9 @@ def test_containers_are_filled_as_brute_force_would() -> None:
         (Have(36, 2, 0.4, 0.4, sites=18), [(2, 18, 1), (2, 28, 1)]),
         (Have(60, 6, 0.3, 0.5), [(2, 30, 1), (3, 20, 1), (6, 10, 1)]),
         (Have(5, 2, 0.4, 0.4), [(2, 4, 1), (2, 27, 1), (2, 2, 1)]),
+        (Have(6, 2, 0.4, 0.4, containers=2), [(2, 4, 1), (2, 27, 1), (2, 1, 3)]),
     ],
-    ids=["three jars", "cells", "pots", "households", "doses", "bulbs"],
+    ids=["three jars", "cells", "pots", "households", "doses", "bulbs", "two jars"],
 )
 def test_what_is_proposed_best_first(have: Have, shapes: list[tuple[int, int, int]]) -> None:
     found = propose(have)

@@ -115,8 +115,11 @@ def _beyond(have: Have, best: Design | None) -> Iterator[Design]:
         return
     if have.places < have.plants:
         own = best_within(replace(have, containers=None, treatments=2))
-        if own is not None and own.decidable and own.power > power + _WORTH_TELLING:
-            yield own
+        if own is not None and own.decidable:
+            if own.power > power + _WORTH_TELLING:
+                yield own
+        elif best is None:
+            yield least_decidable(have, 2)
     elif best is None:
         yield least_decidable(have, 2)
     treatments, per_container = (best.treatments, best.per_container) if best else (2, 1)

@@ -5,12 +5,10 @@ from dataclasses import dataclass
 from racecard.core.model import Kind
 from racecard.core.plan.arms import MOST_ARMS
 from racecard.core.plan.check import MOST_SITES
-from racecard.core.stats.permutation import CLEAR_ENOUGH
 from racecard.errors import InvalidInput
 
 MOST_PLANTS = 5000
 """Cuttings or seeds up to which plans are searched."""
-LEVEL = CLEAR_ENOUGH
 
 
 @dataclass(frozen=True, slots=True)

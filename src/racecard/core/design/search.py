@@ -2,8 +2,8 @@
 
 Single plants are enumerated over all outcomes (plan/exact.py), containers simulated (plan/sampled.py)
 where the normal approximation leaves more than one in question. The control may have more than the
-others: an exact test moves in steps, so that 10 against 11 can show more than 11 against 11. In one place the draw runs over all positions: the same test within blocks
-shows no difference more often by more than 1.2 points up to 12 of each (a test holds this).
+others: an exact test moves in steps, so that 10 against 11 can show more than 11 against 11. In one
+place the draw runs over all positions: within blocks no plan shows more by two points (a test holds it).
 """
 
 import random
@@ -14,12 +14,13 @@ from math import comb, sqrt
 
 from scipy.special import ndtr, ndtri
 
-from racecard.core.design.resources import LEVEL, Have
+from racecard.core.design.resources import Have
 from racecard.core.model import Layout
 from racecard.core.plan.check import MOST_SITES
 from racecard.core.plan.exact import MOST_EXACT, arms_table, blocks_table, fits, pairs_power
 from racecard.core.plan.needed import units_needed
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
+from racecard.core.stats.permutation import CLEAR_ENOUGH
 
 AIM = 0.8
 MOST_IN_ONE = 200
@@ -77,7 +78,7 @@ class Design:
     @property
     def decidable(self) -> bool:
         """Whether any outcome at all could be called clear."""
-        return self.minimum_p_holm < LEVEL
+        return self.minimum_p_holm < CLEAR_ENOUGH
 
 
 def best_by_treatments(have: Have) -> list[Design]:
@@ -216,7 +217,7 @@ def _guess(have: Have, d: Design) -> float:
     worth = d.per_container / (1 + (d.per_container - 1) * have.alike)
     p0, p1 = have.control, have.treated
     spread = sqrt(max(1e-9, p0 * (1 - p0) / d.control_units + p1 * (1 - p1) / d.units) / worth)
-    return float(ndtr((p1 - p0) / spread - ndtri(1 - LEVEL / (2 * (d.treatments - 1)))))
+    return float(ndtr((p1 - p0) / spread - ndtri(1 - CLEAR_ENOUGH / (2 * (d.treatments - 1)))))
 
 
 def enough(have: Have, treatments: int, per_container: int = 1) -> Design | None:
