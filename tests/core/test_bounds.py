@@ -45,6 +45,11 @@ def test_a_part_of_a_day_is_rounded_outward() -> None:
     assert [(r.day_from, r.day_to) for r in found.rows] == [(5, 6)]
     assert found.has_times
     half = read_sheet(b"treatment,day_from,day_to\nA,4.5,5\n")
+    codes = [
+        {n.code for n in judge_sheet(sheet, control="A").whole.notes}
+        for sheet in (found, read_sheet(b"treatment,day_from,day_to\nA,5,6\n"))
+    ]
+    assert ["times_rounded" in c for c in codes] == [True, False]
     assert [(r.day_from, r.day_to) for r in half.rows] == [(4, 5)]
 
 

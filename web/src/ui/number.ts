@@ -30,6 +30,7 @@ export function readNumber(written: string, limits: Limits = {}): ReadNumber {
 		.trim();
 	if (text === "" || text === "-") return { value: null };
 	const value = parsed(text);
+	const { min, max, isWhole } = limits;
 	if (value === "two readings") {
 		return {
 			value: null,
@@ -39,10 +40,9 @@ export function readNumber(written: string, limits: Limits = {}): ReadNumber {
 	if (value === null) {
 		return {
 			value: null,
-			fault: `“${written.trim().slice(0, 30)}” is not a number, so it is not taken: write such as 12.5.`,
+			fault: `“${written.trim().slice(0, 30)}” is not a number, so it is not taken: write such as ${isWhole ? "12" : "12.5"}.`,
 		};
 	}
-	const { min, max, isWhole } = limits;
 	if (isWhole && !Number.isInteger(value)) {
 		return { value: null, fault: `${text} is not taken: write a whole number.` };
 	}

@@ -35,11 +35,6 @@ _ANOTHER = "Treatment"
 _SILKS = (*(s.id for s in SILKS if s.id not in ("plain", "halves")), "halves")
 
 
-def names_of(understood: Understood, against: Against, treatments: int) -> tuple[str, ...]:
-    """Names of so many treatments, the control first; numbered where the line named fewer."""
-    return tuple(t.name for t in _arms(understood, against, treatments, ()))
-
-
 def plan_of(
     design: Design,
     have: Have,

@@ -46,9 +46,6 @@ class Understood:
     against: Against | None
 
 
-_SOAKED = ("wetting", Subject.SEED_TREATMENT)
-
-
 def _active(*names: str, liquid: bool = True) -> dict[str, Thing]:
     return {
         name: Thing(name.capitalize(), "active", name, Subject.HORMONE, is_liquid=liquid)

@@ -220,6 +220,7 @@ def _guess(have: Have, d: Design) -> float:
     return float(ndtr((p1 - p0) / spread - ndtri(1 - CLEAR_ENOUGH / (2 * (d.treatments - 1)))))
 
 
+@lru_cache(maxsize=256)
 def enough(have: Have, treatments: int, per_container: int = 1) -> Design | None:
     """The smallest plan of so many treatments that shows the difference four times in five.
 

@@ -30,6 +30,16 @@ def look_before_not_told(e: Evidence) -> Iterator[Said]:
     )
 
 
+@rule("times_rounded", "Times within a day", Needs.TABLE, _TABLE)
+def times_rounded(e: Evidence) -> Iterator[Said]:
+    """Fires where days had fractions or dates a time of day."""
+    if _table(e).sheet.has_times:
+        yield (
+            "Times within a day are kept as complete days, rounded outward, so each interval may be up to a day wider.",
+            "For differences of less than a day, look at the times in your own notes.",
+        )
+
+
 @rule("lot_not_recorded", "Randomisation not stated", Needs.TABLE, _TABLE)
 def randomisation_unknown(e: Evidence) -> Iterator[Said]:
     """Always fires for a table."""

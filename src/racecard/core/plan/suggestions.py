@@ -116,12 +116,13 @@ def unit_says(plan: Plan) -> str:
     plants = units * plan.per_container
     what = "unit" if units == 1 else "units"
     if plan.per_container == 1:
-        return f"{units} {_many(plan.kind.value, units)}, each on its own = {units} {what} per treatment"
-    each = f"one {thing}" if units == 1 else f"{units} {_many(thing, units)}"
-    return f"{plants} {_many(plan.kind.value, plants)}, {each} per treatment = {units} {what} per treatment"
+        return f"{units} {many(plan.kind.value, units)}, each on its own = {units} {what} per treatment"
+    each = f"one {thing}" if units == 1 else f"{units} {many(thing, units)}"
+    return f"{plants} {many(plan.kind.value, plants)}, {each} per treatment = {units} {what} per treatment"
 
 
-def _many(thing: str, number: int) -> str:
+def many(thing: str, number: int) -> str:
+    """The word for so many things."""
     return thing if number == 1 else f"{thing}s"
 
 

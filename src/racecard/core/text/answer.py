@@ -14,6 +14,7 @@ from racecard.core.assess.placings import Placings
 from racecard.core.assess.to_settle import Of
 from racecard.core.model import Kind, Measure, Plan
 from racecard.core.notes import Note
+from racecard.core.notes.registry import words_list
 from racecard.core.text.answer_parts import (
     BEHIND,
     DEFAULT_DOUBT,
@@ -31,7 +32,6 @@ from racecard.core.text.answer_parts import (
     fits_of,
     foremost,
     had,
-    listed,
     measured,
     needed,
     of_each,
@@ -196,7 +196,7 @@ def _no_control(case: Case) -> Answer:
     ]
     plants = "seeds" if case.plan.kind is Kind.SEED else "cuttings"
     return Answer(
-        "no_control", f"No verdict: nothing was left untreated. {listed(told)}.", "",
+        "no_control", f"No verdict: nothing was left untreated. {words_list(told)}.", "",
         "just as many might have done so without any of them",
         f"repeat with as many untreated {plants}, from the same plants on the same day",
     )  # fmt: skip
@@ -216,7 +216,7 @@ def _unseen(case: Case) -> Answer:
 
 def _cannot_tell(case: Case) -> Answer:
     c = case.asked[0]
-    told = f"{count_of(case, c.index)} {case.did} with {case.name(c.index)}, {count_of(case, case.reference)} with {case.control}"
+    told = against_of(case, c)
     need = needed(c, Of.WORTH)
     if any(x.why is Why.ENTANGLED for x in case.asked):
         return Answer(
@@ -272,7 +272,7 @@ def _most(case: Case, c: Comparison) -> str:
 def _even(case: Case) -> Answer:
     is_all = case.asked[0].why is Why.ALL_STRUCK
     arms = [case.asked[0].index, case.reference]
-    told = listed([f"{count_of(case, i)} with {case.name(i)}" for i in arms])
+    told = words_list([f"{count_of(case, i)} with {case.name(i)}" for i in arms])
     happened = (
         f"{'All' if is_all else 'None'} {case.did}: {told}. There was nothing left to compare."
     )
@@ -319,7 +319,7 @@ def _clear_lead(case: Case) -> Answer:
     tied = tied_with(case, c.index)
     harmed = [x for x in case.asked if x.harm and x is not c]
     if len(leaders) > 1:
-        both = listed([case.name(x.index) for x in leaders])
+        both = words_list([case.name(x.index) for x in leaders])
         happened = f"{both} are clearly ahead. {name} leads: {counts_of(case, c)}."
     else:
         happened = f"{name} is clearly ahead: {measured(case, c)}."
@@ -437,7 +437,7 @@ def _not_worse(case: Case) -> Answer:
 
 def _too_close(case: Case) -> Answer:
     c = max(case.asked, key=lambda c: abs(size_of(c)))
-    arms = f"{count_of(case, c.index)} {case.did} with {case.name(c.index)}, {count_of(case, case.reference)} with {case.control}"
+    arms = against_of(case, c)
     if abs(size_of(c)) >= case.plan.gap_points / 100 - 1e-9:
         return Answer(
             "too_close.promising", f"No clear result yet: {arms}.", sure_of(case, c), doubt_of(case, c),

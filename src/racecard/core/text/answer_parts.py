@@ -1,6 +1,6 @@
 """The pieces an answer is put together from: counts, chance, what the results fit, and the biggest doubt."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import ceil, comb
 
@@ -278,11 +278,6 @@ def spelt(number: int) -> str:
     """A small number as a word."""
     words = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
     return words[number] if number < len(words) else str(number)
-
-
-def listed(parts: Sequence[str]) -> str:
-    """Parts with commas and a last and."""
-    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
 
 
 def capital(text: str) -> str:

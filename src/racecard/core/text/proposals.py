@@ -8,10 +8,9 @@ from racecard.core.design.resources import Have, noun
 from racecard.core.design.search import Design
 from racecard.core.model import Kind, Layout
 from racecard.core.plan.power import often
+from racecard.core.plan.suggestions import many
 
 _SELDOM = 0.5
-NAMES = ("jar", "pot", "cell", "tray", "bag", "container")
-"""What a grower may call a container."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +48,7 @@ def banner(have: Have, proposals: list[Proposal], container: str = "container") 
         return ""
     given = f"{have.plants} {noun(have.kind, have.plants)}"
     if have.places < have.plants:
-        given = f"{have.places} {_many(container, have.places)}"
+        given = f"{have.places} {many(container, have.places)}"
     out = f"Not with {given}."
     possible = [p for p in proposals if p.design.decidable]
     if not possible:
@@ -69,7 +68,7 @@ def _title(have: Have, d: Design, container: str) -> str:
         return f"{d.units} pairs"
     if d.per_container == 1:
         return f"{d.treatments} treatments × {d.units} {noun(have.kind, d.units)}"
-    return f"{d.treatments} treatments × {d.units} {_many(container, d.units)} of {d.per_container}"
+    return f"{d.treatments} treatments × {d.units} {many(container, d.units)} of {d.per_container}"
 
 
 def _chip(have: Have, proposal: Proposal, container: str) -> str:
@@ -90,7 +89,7 @@ def _needs(have: Have, d: Design, container: str) -> str:
     given = have.plants if have.containers is None else have.containers
     if d.containers > given and (have.containers is not None or d.per_container > 1):
         small = "small " if d.per_container == 1 and have.places < have.plants else ""
-        parts.append(f"{d.containers} {small}{_many(container, d.containers)}")
+        parts.append(f"{d.containers} {small}{many(container, d.containers)}")
     return " in ".join(parts) or f"{d.plants} {noun(have.kind, d.plants)}"
 
 
@@ -103,7 +102,7 @@ def _sets(have: Have, d: Design, container: str) -> str:
     plants = noun(have.kind, d.units)
     if d.per_container > 1:
         plants = (
-            f"{_many(container, d.units)} of {d.per_container} {noun(have.kind, d.per_container)}"
+            f"{many(container, d.units)} of {d.per_container} {noun(have.kind, d.per_container)}"
         )
     each = f"{d.units} {plants} of each"
     if d.control_units > d.units:
@@ -164,14 +163,10 @@ def _bought(have: Have, bought: Buys, d: Design, container: str) -> str:
         return f"As many again on a neighbour's sill: {chance}."
     if bought.what is More.ONE_FEWER:
         return f"One treatment fewer: {chance}."
-    many = bought.design.containers if d.per_container > 1 else bought.design.plants
-    word = _many(container, many) if d.per_container > 1 else noun(have.kind, many)
-    return f"With {many} {word}: {chance}."
+    number = bought.design.containers if d.per_container > 1 else bought.design.plants
+    word = many(container, number) if d.per_container > 1 else noun(have.kind, number)
+    return f"With {number} {word}: {chance}."
 
 
 def _points(have: Have) -> str:
     return f"{100 * have.treated:.0f} against {100 * have.control:.0f} %"
-
-
-def _many(container: str, count: int) -> str:
-    return container if count == 1 else f"{container}s"

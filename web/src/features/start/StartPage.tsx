@@ -78,6 +78,7 @@ interface QuestionsProps {
 }
 
 function Questions({ answers, set, data, fault }: QuestionsProps) {
+	const isHidden = ["sites", "control", "difference"].some((field) => fault(field) !== undefined);
 	const plants = data?.understood.kind === "seed" ? "Seeds" : "Cuttings, seeds or bulbs";
 	return (
 		<>
@@ -97,10 +98,8 @@ function Questions({ answers, set, data, fault }: QuestionsProps) {
 				<NativeSelect
 					label="Compared with what?"
 					description="If the treatment is a liquid, the control needs the same wetting."
-					data={
-						answers.against === "" ? [{ value: "", label: saidAgainst(data) }, ...AGAINST] : AGAINST
-					}
-					value={answers.against ?? ""}
+					data={AGAINST}
+					value={answers.against || data?.understood.against || "nothing"}
 					onChange={(e) => set({ against: e.currentTarget.value as Answers["against"] })}
 				/>
 			</section>
@@ -140,7 +139,7 @@ function Questions({ answers, set, data, fault }: QuestionsProps) {
 					/>
 				</div>
 				<p className="muted">A tray of 24 cells counts as 24. Empty: each has its own.</p>
-				<details className={styles.more}>
+				<details className={styles.more} open={isHidden || undefined}>
 					<summary>Places, helpers, what is usual</summary>
 					<div className={styles.pair}>
 						<NumberField
@@ -263,11 +262,6 @@ function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
 			)}
 		</div>
 	);
-}
-
-function saidAgainst(data: Designs | undefined): string {
-	const label = AGAINST.find((a) => a.value === data?.understood.against)?.label;
-	return label ? `${label}` : "nothing (untreated)";
 }
 
 interface ProposalsProps {
