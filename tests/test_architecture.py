@@ -73,6 +73,7 @@ def test_api_features_do_not_import_each_other() -> None:
         "boundary",
         "standings",
         "table_work",
+        "uploads",
         "problems",
         "__init__",
     }

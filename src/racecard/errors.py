@@ -4,8 +4,8 @@ AppError
 ├── InvalidInput      a value breaks a rule; names the value and the rule
 │   └── LookPastEnd   a look after the last day the trial still takes looks
 ├── NotFound          no such trial, unit, round or observation
-├── TooSoon           wrong codes were tried just before: wait
-├── Unready           the shed's file cannot be written or read now: full, locked, damaged
+├── RateLimited       wrong codes were tried just before: wait
+├── StoreUnavailable  the shed's file cannot be written or read now: full, locked, damaged
 └── Conflict          true only at another time: the plan is frozen, the trial not started
     ├── Stale         somebody else changed it meanwhile; the newer one is there to be read
     └── Sealed        the trial is scored blind and nobody has unsealed it yet

@@ -43,7 +43,7 @@ def open_demo(page: Page, server: str, name: str) -> None:
 def test_an_empty_shed_leads_to_the_first_trial_or_the_demo(page: Page, empty_server: str) -> None:
     page.goto(empty_server)
     expect(page.get_by_role("heading", name="No trials yet")).to_be_visible()
-    page.get_by_role("button", name="Add demo trials").click()
+    page.get_by_role("button", name="Try it with invented data").click()
     expect(page.get_by_role("heading", name="1 round due today")).to_be_visible()
     expect(page.get_by_role("link", name=re.compile("^Start round"))).to_be_visible()
 

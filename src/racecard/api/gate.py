@@ -31,11 +31,11 @@ _MOST_SENDERS = 1000
 
 _READS = ("GET", "HEAD", "OPTIONS")
 _SUMS = re.compile(
-    r"/api/(mixing/(line|sums/[^/]+)|plans/(begin|arms|check)|tables/(check|audit))$"
+    r"/api/(mixing/(line|sums/[^/]+)|plans/(begin|arms|check)|tables/(check|audit)|trials/[^/]+/looks/read)$"
 )
 """Sums that change nothing, though they are posted."""
 _AT_THE_BENCH = re.compile(
-    r"/api/(trials/[^/]+/(observations|entries|heard|photos|settings|settings/many|clock/marks|labels/print"
+    r"/api/(trials/[^/]+/(observations|looks|entries|heard|photos|settings|settings/many|clock/marks|labels/print"
     r"|rounds/[^/]+/move)|readings|readings/(preview|file)|printer/roll)$"
 )
 """What a helper writes: rounds, notes, photos, lifts, what was set, and conditions."""
@@ -101,7 +101,7 @@ class Sharing:
         """Let a right code pass, once.
 
         Raises:
-            TooSoon: this sender made a wrong guess just before.
+            RateLimited: this sender made a wrong guess just before.
             InvalidInput: the code is wrong, used or too old.
         """
         plain = "".join(c for c in guess.upper() if c.isalnum())

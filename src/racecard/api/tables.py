@@ -9,6 +9,7 @@ from starlette.concurrency import run_in_threadpool
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLine, TableOut
 from racecard.api.table_work import Asked, LongTables
+from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.audited import audit
 from racecard.core.exchange.exported import lines_of
 from racecard.core.exchange.judged import UnitKind
@@ -18,7 +19,7 @@ from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder
 from racecard.errors import Conflict, InvalidInput, Sealed
-from racecard.formats.sheet import MOST_BYTES, write_csv
+from racecard.formats.sheet import write_csv
 from racecard.formats.trial_file import read_trial, write_trial
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
@@ -40,21 +41,15 @@ Dates = Annotated[
     DateOrder | None,
     Query(description="What comes first in dates such as 03/04/2026, where it cannot be told"),
 ]
-_FILE = {
-    "requestBody": {
-        "required": True,
-        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-    }
-}
 
 
-@router.post("/tables/check", operation_id="check_table", openapi_extra=_FILE)
+@router.post("/tables/check", operation_id="check_table", openapi_extra=FILE_BODY)
 async def check_table(
     request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None,
     dates: Dates = None,
 ) -> TableOut:  # fmt: skip
     """What a CSV or XLSX file comes to, with every bad row; nothing is saved. A long one goes to work."""
-    content = await _file(request)
+    content = await whole_file(request)
     asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates)
     return await run_in_threadpool(_long(request).table, content, asked)
 
@@ -71,13 +66,13 @@ def stop_work(request: Request, work_id: str) -> None:
     _long(request).stop(work_id)
 
 
-@router.post("/tables", operation_id="keep_table", status_code=201, openapi_extra=_FILE)
+@router.post("/tables", operation_id="keep_table", status_code=201, openapi_extra=FILE_BODY)
 async def keep(
     request: Request, shed: ShedDep, who: WhoDep, name: Name,
     unit: Unit = None, control: Control = None, skip: Skip = None, dates: Dates = None,
 ) -> TableOut:  # fmt: skip
     """Keep a table; refused while a row that is not left out breaks a rule."""
-    content = await _file(request)
+    content = await whole_file(request)
     asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates)
     return await run_in_threadpool(_keep, shed, who, content, asked, _long(request))
 
@@ -140,11 +135,11 @@ def take_out_trial(shed: ShedDep, trial_id: str) -> Response:
 
 
 @router.post(
-    "/trials/bring-in", operation_id="bring_in_trial", status_code=201, openapi_extra=_FILE
+    "/trials/bring-in", operation_id="bring_in_trial", status_code=201, openapi_extra=FILE_BODY
 )
 async def bring_in_trial(request: Request, shed: ShedDep, who: WhoDep) -> BroughtIn:
     """Bring in a whole trial from its file; all of it or nothing."""
-    content = await _file(request)
+    content = await whole_file(request)
     return BroughtIn(id=(await run_in_threadpool(_bring_in, shed, who, content)).id)
 
 
@@ -161,19 +156,6 @@ def _unsealed(shed: Shed, trial_id: str) -> tuple[Trial, list[Observation]]:
             "This trial is scored blind: show the treatments before you export its results."
         )
     return trial, log
-
-
-async def _file(request: Request) -> bytes:
-    """The body, read no further than the limit."""
-    parts, size = [], 0
-    async for part in request.stream():
-        size += len(part)
-        if size > MOST_BYTES:
-            raise InvalidInput(
-                f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
-            )
-        parts.append(part)
-    return b"".join(parts)
 
 
 def _keep(shed: Shed, who: str, content: bytes, asked: Asked, long: LongTables) -> TableOut:

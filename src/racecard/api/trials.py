@@ -7,6 +7,7 @@ import numpy as np
 from fastapi import APIRouter, Query
 
 from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.schemas.begun import BegunIn
 from racecard.api.schemas.consequences import (
     ArmBalanceOut,
     BalanceOut,
@@ -20,6 +21,7 @@ from racecard.api.schemas.plans import (
 )
 from racecard.api.schemas.trials import AmendIn, CopyIn, StartIn, TrialLine, TrialOut
 from racecard.api.standings import lines_of_all
+from racecard.core.design.begun import begun_bench, begun_plan
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.course import Dot, course, rounds_made
 from racecard.core.log.days import date_of_day, elapsed_days
@@ -38,6 +40,7 @@ from racecard.store.trials import (
     keep_baseline,
     load_baseline,
     load_trial,
+    record_begun,
     save_plan,
     start_trial,
     unseal_trial,
@@ -61,6 +64,13 @@ def create(shed: ShedDep, who: WhoDep, draft: DraftIn) -> TrialOut:
     """Save a new draft; its bench is drawn from the seed."""
     trial = create_trial(shed, draft.plan.to_core(), draft.seed, who, locks=draft.core_locks())
     return _out(trial, [], shed.now())
+
+
+@router.post("/trials/begun", operation_id="record_begun", status_code=201)
+def post_begun(shed: ShedDep, who: WhoDep, body: BegunIn) -> TrialOut:
+    """Save a trial that has begun already: what stands where, and since when; it says so everywhere."""
+    plan, bench = begun_plan(body.to_core(shed.now())), begun_bench(body.places)
+    return _out(record_begun(shed, plan, bench, body.seed, body.at, who), [], shed.now())
 
 
 @router.get("/trials/{trial_id}", operation_id="get_trial")

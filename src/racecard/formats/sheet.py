@@ -41,7 +41,7 @@ def read_sheet(
     content: bytes, skip: frozenset[int] = frozenset(), *, most_rows: int = MOST_ROWS,
     progress: Progress | None = None, dates: DateOrder | None = None,
 ) -> Sheet:  # fmt: skip
-    """Read a table; which of the two formats it is shows in its first bytes.
+    """Read a table of results.
 
     Args:
         content: the file.
@@ -54,14 +54,22 @@ def read_sheet(
         InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
         TooManyRows: more than `most_rows`. OrderAsked: dates that could be read two ways.
     """
+    return _sheet(read_lines(content), skip, most_rows, progress, dates)
+
+
+def read_lines(content: bytes) -> Iterator[list[str]]:
+    """The cells of a CSV or XLSX file, row by row; which of the two it is shows in its first bytes.
+
+    Raises:
+        InvalidInput: too large, empty, or no table at all.
+    """
     if len(content) > MOST_BYTES:
         raise InvalidInput(
             f"The file has {len(content) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB is the most that is read."
         )
     if not content.strip():
         raise InvalidInput("The file is empty.")
-    rows = _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
-    return _sheet(rows, skip, most_rows, progress, dates)
+    return _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
 
 
 def _from_csv(content: bytes) -> Iterator[list[str]]:
@@ -224,10 +232,13 @@ def write_csv(lines: Sequence[Mapping[str, str]]) -> bytes:
     """A table as CSV in UTF-8; a cell that a spreadsheet would run as a formula gets a quote mark."""
     used = [c for c in COLUMNS if any(line.get(c) for line in lines)]
     used += dict.fromkeys(c for line in lines for c in line if c.startswith(FACTOR))
+    return write_lines([used, *([line.get(c, "") for c in used] for line in lines)])
+
+
+def write_lines(lines: Iterable[Sequence[str]]) -> bytes:
+    """Rows of cells as CSV in UTF-8, made harmless as in `write_csv`."""
     out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    writer.writerow(used)
-    writer.writerows([_harmless(line.get(c, "")) for c in used] for line in lines)
+    csv.writer(out).writerows([_harmless(cell) for cell in line] for line in lines)
     return out.getvalue().encode()
 
 

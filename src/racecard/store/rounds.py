@@ -1,6 +1,7 @@
 """The log: observations are only ever added; a repeated send changes nothing."""
 
 import json
+import re
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -9,10 +10,11 @@ from sqlalchemy.orm import Session
 
 from racecard.core.log.days import noon_of_day
 from racecard.core.log.entering import day_of_look, entered
+from racecard.core.log.look_grid import Marked, observations
 from racecard.core.log.moving import moving_looks
 from racecard.core.model import Status
 from racecard.core.model.observation import Observation
-from racecard.errors import Conflict
+from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ObservationRow
 from racecard.store.trial_rows import row_of, trial_of
@@ -66,6 +68,28 @@ def record(
             of_unit[new.unit_id].append(new)
         session.flush()
         return [known[o.id] for o in sent]
+
+
+def record_grid(shed: Shed, trial_id: str, cells: Sequence[Marked], who: str) -> list[Observation]:
+    """Add the looks of a grid to the log, all or none; what a cell said before stays beside it.
+
+    Raises:
+        NotFound: no such trial or unit.
+        Conflict: the trial has not started.
+        InvalidInput: cells that hold no mark or no day of the trial, each by its pointer.
+    """
+    with shed.writing() as session:
+        trial = load_trial(session, trial_id)
+        if trial.started_at is None:
+            raise Conflict("This trial has not started: stick it, then start it.")
+        log = load_observations(session, trial_id)
+        rows, sources = observations(trial, log, cells, shed.now(), shed.new_id, who)
+        try:
+            return record(shed, trial_id, rows)
+        except (InvalidInput, NotFound) as exc:
+            if found := re.match(r"/items/(\d+)", exc.pointer or ""):
+                exc.pointer = f"/cells/{sources[int(found[1])]}/mark"
+            raise
 
 
 def load_observations(session: Session, trial_id: str) -> list[Observation]:

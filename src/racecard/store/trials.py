@@ -183,6 +183,19 @@ def start_trial(shed: Shed, trial_id: str, who: str, at: datetime | None = None)
         return veiled(trial)
 
 
+def record_begun(
+    shed: Shed, plan: Plan, bench: Sequence[Lock], seed: int, at: datetime, who: str
+) -> Trial:
+    """Save a trial that has begun already: its bench as it stands, its day 0 on the day it was.
+
+    Raises:
+        InvalidInput: the plan breaks a rule, or the moment lies in the future or too long ago.
+    """
+    with shed.writing():
+        draft = create_trial(shed, plan, seed, who, locks=bench)
+        return start_trial(shed, draft.id, who, at)
+
+
 def amend_trial(
     shed: Shed, trial_id: str, change: dict[str, object], note: str, reason: str, who: str
 ) -> Trial:

@@ -28,6 +28,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Begun
+         * @description Save a trial that has begun already: what stands where, and since when; it says so everywhere.
+         */
+        post: operations["record_begun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}": {
         parameters: {
             query?: never;
@@ -936,6 +956,70 @@ export interface paths {
          * @description One unit's roots and shoots as two histories, and what the diary says of it.
          */
         get: operations["get_unit_story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Looks
+         * @description Every look in force, a row for each unit and a column for each date.
+         */
+        get: operations["get_looks"];
+        put?: never;
+        /**
+         * Post Looks
+         * @description Add the looks of the cells that changed, all or none; what was there is kept beside them.
+         */
+        post: operations["record_looks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/looks/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Looks
+         * @description What a pasted or sent sheet holds: dates along its first row, positions down its first column.
+         */
+        post: operations["read_looks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/looks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Looks Csv
+         * @description The grid as a table that can be changed elsewhere and read in again.
+         */
+        get: operations["get_looks_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2376,6 +2460,81 @@ export interface components {
             time_zone: string;
         };
         /**
+         * BegunIn
+         * @description What stands on the bench, row by row from the back, and since when.
+         *
+         *     `places`: number of the treatment from 0 in each place, null where nothing stands; `control`: number
+         *     of the one the others are compared with.
+         * @example {
+         *       "at": "2026-05-03T09:30:00+01:00",
+         *       "control": 0,
+         *       "names": [
+         *         "Plain water",
+         *         "Seaweed"
+         *       ],
+         *       "places": [
+         *         [
+         *           0,
+         *           1,
+         *           0
+         *         ],
+         *         [
+         *           1,
+         *           0,
+         *           1
+         *         ]
+         *       ],
+         *       "question": "Does seaweed root sage?",
+         *       "seed": 4127
+         *     }
+         */
+        BegunIn: {
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            kind?: components["schemas"]["Kind"] | null;
+            /**
+             * Plant
+             * @default
+             */
+            plant: string;
+            /** Names */
+            names: string[];
+            /**
+             * Control
+             * @default 0
+             */
+            control: number | null;
+            /** Places */
+            places: (number | null)[][];
+            /**
+             * Per Container
+             * @default 1
+             */
+            per_container: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Length Days */
+            length_days?: number | null;
+            /**
+             * Differ
+             * @default []
+             */
+            differ: ("water" | "place" | "age" | "lot" | "size" | "handling" | "start")[];
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /** Seed */
+            seed: number | string;
+        };
+        /**
          * BenchOut
          * @description Every sum of the mixing bench, and lines that show what can be written.
          */
@@ -3657,6 +3816,45 @@ export interface components {
             grades: number[];
         };
         /**
+         * GridColumn
+         * @description One date with looks.
+         */
+        GridColumn: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Day */
+            day: number;
+        };
+        /**
+         * GridOut
+         * @description Every look in force: a mark for each unit and date, "" where nobody looked.
+         */
+        GridOut: {
+            /** Columns */
+            columns: components["schemas"]["GridColumn"][];
+            /** Units */
+            units: components["schemas"]["GridUnit"][];
+        };
+        /**
+         * GridUnit
+         * @description One row: its unit, how it is called, and its treatment where that may be shown.
+         */
+        GridUnit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Treatment */
+            treatment: number | null;
+            /** Tray */
+            tray: number;
+            /** Marks */
+            marks: string[];
+        };
+        /**
          * GrownOut
          * @description A measure of later growth at one age.
          */
@@ -4138,6 +4336,38 @@ export interface components {
             at: string;
         };
         /**
+         * MarkedIn
+         * @description One cell that was filled in or changed: the key or name of a stage, or what was counted; "" takes it back.
+         */
+        MarkedIn: {
+            /** Unit Id */
+            unit_id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Mark */
+            mark: string;
+        };
+        /**
+         * MarksIn
+         * @description Cells of the grid, all or none.
+         * @example {
+         *       "cells": [
+         *         {
+         *           "mark": "6s",
+         *           "on": "2026-05-12",
+         *           "unit_id": "a1b2c3d4"
+         *         }
+         *       ]
+         *     }
+         */
+        MarksIn: {
+            /** Cells */
+            cells: components["schemas"]["MarkedIn"][];
+        };
+        /**
          * Measure
          * @description What a trial is judged on: how many strike, how soon, or how good the roots are.
          * @enum {string}
@@ -4532,6 +4762,31 @@ export interface components {
             choices: string[];
             /** Is Whole */
             is_whole: boolean;
+        };
+        /**
+         * PastedCell
+         * @description One cell of a sheet, with the unit and date it belongs to.
+         */
+        PastedCell: {
+            /** Unit Id */
+            unit_id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Mark */
+            mark: string;
+        };
+        /**
+         * PastedOut
+         * @description What was read of a sheet; nothing is saved. `aside`: what was left out, in sentences.
+         */
+        PastedOut: {
+            /** Cells */
+            cells: components["schemas"]["PastedCell"][];
+            /** Aside */
+            aside: string[];
         };
         /**
          * PayoffOut
@@ -6763,6 +7018,60 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_begun: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BegunIn"];
             };
         };
         responses: {
@@ -9286,6 +9595,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoryOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_looks: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_looks: {
+        parameters: {
+            query?: {
+                /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
+                dates?: components["schemas"]["DateOrder"] | null;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_looks_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The looks as a grid */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
             /** @description Not found */

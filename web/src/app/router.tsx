@@ -21,6 +21,10 @@ export const router = createBrowserRouter([
 			{ path: "/trials", lazy: page(() => import("@/features/today/TrialsPage"), "TrialsPage") },
 			{ path: "/trials/new", lazy: page(() => import("@/features/start/StartPage"), "StartPage") },
 			{
+				path: "/trials/new/begun",
+				lazy: page(() => import("@/features/start/BegunPage"), "BegunPage"),
+			},
+			{
 				path: "/trials/new/details",
 				lazy: page(() => import("@/features/plan/PlanPage"), "PlanPage"),
 			},
@@ -78,6 +82,10 @@ export const router = createBrowserRouter([
 			{
 				path: "/trials/:trialId/look-sheet",
 				lazy: page(() => import("@/features/rounds/LookSheetPage"), "LookSheetPage"),
+			},
+			{
+				path: "/trials/:trialId/looks",
+				lazy: page(() => import("@/features/looks/LooksPage"), "LooksPage"),
 			},
 			{
 				path: "/trials/:trialId/log",

@@ -3,6 +3,7 @@ import styles from "./RoundsNav.module.css";
 
 const PARTS = [
 	["rounds", "Tray"],
+	["looks", "All looks"],
 	["log", "Log"],
 	["conditions", "Conditions"],
 	["photos", "Photos"],

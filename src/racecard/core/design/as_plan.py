@@ -60,8 +60,7 @@ def plan_of(
         blind: treatments are hidden while scoring.
         time_zone: of the trial.
     """
-    subject = _subject(understood.subject, have.kind)
-    usual = begin(subject, _stage(subject, have.kind), time_zone)
+    usual = usual_plan(understood.subject, have.kind, time_zone)
     arms = _arms(understood, against, design.treatments, differ)
     arms = tuple(
         replace(t, units=design.control_units)
@@ -82,6 +81,18 @@ def plan_of(
         unequal_reason="" if design.control_units == design.units else "what was left over went to the control",
     )  # fmt: skip
     return _on_a_bench(plan)
+
+
+def usual_plan(read: Subject | None, kind: Kind, time_zone: str) -> Plan:
+    """The usual days, looks and endpoint for what is compared on plants of this kind.
+
+    Args:
+        read: what is compared; None where it was not said.
+        kind: cuttings or seeds.
+        time_zone: of the trial.
+    """
+    subject = _subject(read, kind)
+    return begin(subject, _stage(subject, kind), time_zone)
 
 
 def _subject(read: Subject | None, kind: Kind) -> Subject:
@@ -119,7 +130,7 @@ def _arms(
     control = Treatment(
         "", name, Role.CONTROL, "", Agent.NOTHING, carrier, "plain", properties=properties
     )
-    arms = [control, *(_candidate(t, i, against) for i, t in enumerate(things))]
+    arms = [control, *(candidate(t, i, against) for i, t in enumerate(things))]
     while len(arms) < treatments:
         name, silk = f"{_ANOTHER} {len(arms)}", _SILKS[len(arms) - 1]
         arms.append(Treatment("", name, Role.CANDIDATE, agent=Agent.OTHER, silk=silk))
@@ -129,7 +140,8 @@ def _arms(
     )
 
 
-def _candidate(thing: Thing, i: int, against: Against) -> Treatment:
+def candidate(thing: Thing, i: int, against: Against) -> Treatment:
+    """A treatment by what it is, with the i-th pattern; wetted as the control is."""
     agent = (
         Agent.HORMONE
         if thing.is_hormone

@@ -128,7 +128,7 @@ def read_question(line: str) -> Understood:
     left, right = (line[: split.start()], line[split.start() :]) if split else (line, "")
     things = _things(left)
     beside = [t for t in _things(right) if t not in things]
-    if beside and not _against(right):
+    if beside and not against_of(right):
         things, beside = (*things, *beside), []
     kind = Kind.SEED if _SEED.search(line) else Kind.CUTTING
     subject = things[0].subject if things else None
@@ -136,7 +136,7 @@ def read_question(line: str) -> Understood:
         subject = Subject.SEED_TREATMENT
     if _DIVISION.search(line) and kind is Kind.CUTTING:
         subject = Subject.DIVISION
-    return Understood(kind, subject, _plant(line), things, _against(right))
+    return Understood(kind, subject, _plant(line), things, against_of(right))
 
 
 def thing_of(name: str) -> Thing:
@@ -174,8 +174,8 @@ def _with_strength(thing: Thing, after: str) -> Thing:
     return Thing(name, thing.prop, thing.value, thing.subject, thing.is_hormone, thing.is_liquid)
 
 
-def _against(right: str) -> Against | None:
-    """What the treatments are said to be compared with, in what stands after "than" or "against"."""
+def against_of(right: str) -> Against | None:
+    """What is compared with, in words such as "plain water" or "untreated"; None where they do not say."""
     text = right.lower()
     if re.search(r"\b(?:nothing|none|untreated|without|dry|no treatment|control)\b", text):
         return Against.NOTHING

@@ -48,7 +48,8 @@ def draw_bench(plan: Plan, seed: int, locks: Sequence[Lock] = ()) -> tuple[Cell,
     Within each block every treatment has the same number of units, as even as the plan's numbers
     allow: 10 units in 4 blocks are dealt 3, 3, 2, 2. A block starts on a new row, a pair stands
     side by side, a site or a split container has a tray of its own. Rows and columns: no treatment
-    more than one above its even share in any column. By hand: in the order of the plan.
+    more than one above its even share in any column. By hand: in the order of the plan; where every
+    unit is locked, at the places they name.
 
     Args:
         plan: checked plan; needs treatments, units >= 1, 1 <= blocks <= units, columns >= 1.
@@ -61,6 +62,8 @@ def draw_bench(plan: Plan, seed: int, locks: Sequence[Lock] = ()) -> tuple[Cell,
     Raises:
         InvalidInput: a lock names a cell or a treatment that its block does not hold.
     """
+    if plan.layout is Layout.BY_HAND and len(locks) == sum(plan.units_of):
+        return _laid(plan, locks)
     decks = _decks(plan)
     slots = _slots(plan, decks)
     kept = _kept(plan, locks, slots, decks)
@@ -190,6 +193,26 @@ class _Place:
         """So that as many cells lie side by side as the tray is wide."""
         if self.col and self.col + cells > self.width:
             self.row, self.col = self.row + 1, 0
+
+
+def _laid(plan: Plan, locks: Sequence[Lock]) -> tuple[Cell, ...]:
+    """The bench as it stands: every unit at the place it was given, wherever that is."""
+    cells: dict[tuple[int, int, int], Cell] = {}
+    for i, lock in enumerate(locks):
+        cell = Cell(lock.tray, lock.row, lock.col, 0, lock.treatment, True)
+        at = (lock.tray, lock.row, lock.col)
+        if at in cells:
+            raise InvalidInput(f"Two containers stand at {cell.code}.", f"/locks/{i}")
+        cells[at] = cell
+    counts = Counter(lock.treatment for lock in locks)
+    for arm, units in enumerate(plan.units_of):
+        if counts[arm] != units:
+            name = plan.treatments[arm].name
+            raise InvalidInput(
+                f"{counts[arm]} places are given to {name}, which has {units}.", "/locks"
+            )
+    others = _others(plan, list(cells.values()))
+    return tuple(sorted((*cells.values(), *others), key=lambda c: (c.tray, c.row, c.col)))
 
 
 def _kept(

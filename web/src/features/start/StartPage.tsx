@@ -47,6 +47,9 @@ export function StartPage() {
 			<div className={styles.top}>
 				<h1>New trial</h1>
 				<Group gap="sm">
+					<Button component={Link} to="/trials/new/begun" variant="default">
+						It has already begun
+					</Button>
 					<Button component={Link} to="/trials/read-in" variant="default">
 						It is over: I have results
 					</Button>

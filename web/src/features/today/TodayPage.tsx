@@ -1,12 +1,12 @@
 import { Button } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, body, type TrialLine } from "@/api/client";
 import { count } from "@/core/text";
-import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
+import { EmptyShed } from "./EmptyShed";
 import { TaskList } from "./TaskList";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
@@ -70,48 +70,5 @@ function Group({ title, trials }: { title?: string; trials: TrialLine[] }) {
 				))}
 			</ul>
 		</section>
-	);
-}
-
-function EmptyShed() {
-	const queries = useQueryClient();
-	const demo = useMutation({
-		mutationFn: () =>
-			body(
-				api.POST("/api/demo", {
-					body: { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC" },
-				}),
-			),
-		onSuccess: () => queries.invalidateQueries(),
-	});
-	return (
-		<div className={styles.empty}>
-			<h1>No trials yet</h1>
-			<p>
-				Does the hormone, the soak, the nick really beat doing nothing? A trial answers that when
-				some plants stay untreated, positions are random, and all are looked at on the same days.
-			</p>
-			<div className={styles.ways}>
-				<Card title="Plan your first trial">
-					<p>
-						Say what you compare and how many you have. You see at once what that number can show,
-						and positions are randomised for you.
-					</p>
-					<Button component={Link} to="/trials/new" mt="md">
-						New trial
-					</Button>
-				</Card>
-				<Card title="Try it with invented data">
-					<p>
-						From a made-up garden trust: lavender finished, sweet pea running, camellia planned, and
-						rosemary done badly on purpose. They stay marked as invented.
-					</p>
-					<Button variant="default" mt="md" loading={demo.isPending} onClick={() => demo.mutate()}>
-						Add demo trials
-					</Button>
-					<ProblemAlert error={demo.error} />
-				</Card>
-			</div>
-		</div>
 	);
 }

@@ -1,0 +1,232 @@
+import { Button, FileButton, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { ApiProblem, type Ladder, type Trial } from "@/api/client";
+import { count, dateOfDay } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { RoundsNav } from "@/ui/RoundsNav";
+import { useLadder } from "@/ui/reference";
+import { StageDrawing } from "@/ui/StageDrawing";
+import { TrialHeader } from "@/ui/TrialHeader";
+import { useTrial } from "@/ui/useTrial";
+import { Waiting } from "@/ui/Waiting";
+import { LookGrid } from "./LookGrid";
+import styles from "./Looks.module.css";
+import { bringsDates, daysFrom, laidFrom, linesOf } from "./looks";
+import { useLooks } from "./useLooks";
+
+/** Every look of a trial at once: positions down, dates across, typed or pasted from a sheet. */
+export function LooksPage() {
+	const { trialId = "" } = useParams();
+	const trial = useTrial(trialId);
+	const ladder = useLadder(trial.data?.plan.kind);
+	if (trial.error) return <ProblemAlert error={trial.error} />;
+	if (!trial.data || !ladder) return <Waiting shape="tray" headed />;
+	return (
+		<>
+			<TrialHeader trial={trial.data} />
+			<RoundsNav trialId={trialId} />
+			{trial.data.started_on ? (
+				<Looks trial={trial.data} start={trial.data.started_on} ladder={ladder} />
+			) : (
+				<p>Looks can be entered once the trial has started.</p>
+			)}
+		</>
+	);
+}
+
+function Looks({ trial, start, ladder }: { trial: Trial; start: string; ladder: Ladder }) {
+	const looks = useLooks(trial.id);
+	const { grid, columns, save, read, toSend } = looks;
+	if (looks.error) return <ProblemAlert error={looks.error} />;
+	if (!grid) return <Waiting shape="tray" />;
+	const paste = (text: string, row: number, column: number): boolean => {
+		const lines = linesOf(text);
+		if (bringsDates(lines)) read.mutate({ sheet: new Blob([text]) });
+		else if (lines.length > 1 || (lines[0]?.length ?? 0) > 1)
+			looks.lay(laidFrom(grid, columns, row, column, lines));
+		else return false;
+		return true;
+	};
+	return (
+		<Card title="All looks" aside="one row per position, one column per date">
+			<MarksKey ladder={ladder} perContainer={trial.plan.per_container} />
+			<div className={styles.ways}>
+				<AddDate trial={trial} start={start} columns={columns} onAdd={looks.addDate} />
+				<FileButton
+					accept=".csv,.tsv,.txt,.xlsx"
+					onChange={(file) => file && read.mutate({ sheet: file })}
+				>
+					{(props) => (
+						<Button variant="default" {...props}>
+							Import a sheet
+						</Button>
+					)}
+				</FileButton>
+				<Button component="a" variant="default" href={`/api/trials/${trial.id}/looks.csv`}>
+					Export as CSV
+				</Button>
+			</div>
+			<ReadSays read={read} />
+			{columns.length === 0 ? (
+				<p className={styles.empty}>
+					No looks yet. Add the date of the first one, or paste a sheet: dates along the top,
+					positions such as A1 down the side.
+				</p>
+			) : (
+				<LookGrid trial={trial} start={start} looks={looks} onPaste={paste} />
+			)}
+			{columns.length === 0 && (
+				<textarea
+					className={styles.paste}
+					aria-label="Paste a sheet here"
+					placeholder="Paste a sheet here"
+					rows={2}
+					value=""
+					onChange={() => {}}
+					onPaste={(e) => {
+						e.preventDefault();
+						read.mutate({ sheet: new Blob([e.clipboardData.getData("text")]) });
+					}}
+				/>
+			)}
+			<div className={styles.ways}>
+				<Button
+					disabled={toSend.length === 0}
+					loading={save.isPending}
+					onClick={() => save.mutate(toSend)}
+				>
+					{toSend.length === 0 ? "Save looks" : `Save ${count(toSend.length, "look")}`}
+				</Button>
+				{toSend.length > 0 && (
+					<Button variant="default" onClick={looks.discard}>
+						Discard changes
+					</Button>
+				)}
+				{looks.before.length > 0 && toSend.length === 0 && (
+					<>
+						<span role="status">Saved.</span>
+						<Button variant="default" onClick={() => save.mutate(looks.before)}>
+							Undo
+						</Button>
+					</>
+				)}
+			</div>
+			<ProblemAlert error={save.error} />
+			<p className="muted">
+				An empty cell means nobody looked. A changed mark is kept beside the old one in the log.
+			</p>
+		</Card>
+	);
+}
+
+/** A date for a new column: today, or any day since day 0. */
+function AddDate(props: {
+	trial: Trial;
+	start: string;
+	columns: string[];
+	onAdd: (on: string) => void;
+}) {
+	const { trial, start, columns, onAdd } = props;
+	const [on, setOn] = useState("");
+	const last = dateIso(start, trial.today ?? 0);
+	const day = on ? daysFrom(start, on) : null;
+	const isBad = day !== null && (day < 0 || on > last);
+	const isThere = columns.includes(on);
+	return (
+		<form
+			className={styles.add}
+			onSubmit={(e) => {
+				e.preventDefault();
+				if (on && !isBad && !isThere) {
+					onAdd(on);
+					setOn("");
+				}
+			}}
+		>
+			<TextInput
+				type="date"
+				label="Date of a look"
+				min={start}
+				max={last}
+				value={on}
+				onChange={(e) => setOn(e.currentTarget.value)}
+				error={isBad}
+			/>
+			<Button type="submit" disabled={!on || isBad || isThere}>
+				Add column
+			</Button>
+			{on && (
+				<span role="status" className={styles.hint}>
+					{isBad
+						? `Choose a date from ${dateOfDay(start, 0)} to today.`
+						: isThere
+							? "Already a column."
+							: `Day ${day}`}
+				</span>
+			)}
+		</form>
+	);
+}
+
+const dateIso = (start: string, day: number) =>
+	new Date(Date.parse(`${start}T12:00Z`) + day * 86_400_000).toISOString().slice(0, 10);
+
+/** What was read of a sheet, or why not; the order of its dates is asked here where it must be. */
+function ReadSays({ read }: { read: ReturnType<typeof useLooks>["read"] }) {
+	const problem = read.error instanceof ApiProblem ? read.error : null;
+	const sheet = read.variables?.sheet;
+	const isOrder = problem?.errors.some((e) => e.detail.includes(" mean ")) && sheet;
+	return (
+		<>
+			<ProblemAlert error={read.error}>
+				{isOrder && (
+					<div className={styles.ways}>
+						<Button onClick={() => read.mutate({ sheet, order: "day-first" })}>
+							The day comes first
+						</Button>
+						<Button variant="default" onClick={() => read.mutate({ sheet, order: "month-first" })}>
+							The month comes first
+						</Button>
+					</div>
+				)}
+			</ProblemAlert>
+			{read.data && (
+				<p role="status">
+					{count(read.data.cells.length, "look")} read from the sheet; nothing is saved yet.{" "}
+					{read.data.aside.join(" ")}
+				</p>
+			)}
+		</>
+	);
+}
+
+/** What may stand in a cell. */
+function MarksKey({ ladder, perContainer }: { ladder: Ladder; perContainer: number }) {
+	if (perContainer > 1)
+		return (
+			<p>
+				Write how many of the {perContainer} so far, such as <strong>3</strong>. Losses follow:{" "}
+				<strong>3 lost 1 rotted</strong>.
+			</p>
+		);
+	return (
+		<details className={styles.key} open>
+			<summary>What to write in a cell</summary>
+			<ul>
+				{[...ladder.stages, ...ladder.exits].map((k) => (
+					<li key={k.key}>
+						<StageDrawing name={k.drawing} size={22} /> <strong>{k.key}</strong> {k.name}
+					</li>
+				))}
+				<li>
+					<strong>s</strong> with a shoot, as in 6s
+				</li>
+				<li>
+					<strong>w</strong> limp
+				</li>
+			</ul>
+		</details>
+	);
+}
