@@ -276,6 +276,22 @@ def test_a_question_of_speed_is_offered_the_measure_and_the_looks() -> None:
     assert offers(a_plan(question="Better roots?"))[0].code == "asks_quality"
 
 
+@pytest.mark.parametrize(
+    ("looks", "mended"),
+    [
+        ((3, 6, 9, 42), (3, 6, 9, 12, 15, 18, 21, 24, 27, 30, 33, 36, 39, 42)),
+        ((7, 14, 30, 37, 42), (7, 14, 21, 28, 30, 37, 42)),
+        ((42,), None), ((5, 42), None), ((3, 6, 9, 12, 15, 18, 25, 28, 31, 34, 37, 42), None),
+    ],
+)  # fmt: skip
+def test_looks_far_apart_are_asked_about(looks: tuple[int, ...], mended: tuple[int, ...] | None) -> None:  # fmt: skip
+    found = {o.code: o for o in offers(a_plan(look_days=looks))}
+    if mended is None:
+        assert "far_apart" not in found
+    else:
+        assert tuple(found["far_apart"].change["look_days"]) == mended
+
+
 def test_cutting_types_are_offered_to_be_scored_in_view() -> None:
     plan = begin(Subject.CUTTING_TYPE)
     assert not plan.blind

@@ -74,6 +74,28 @@ def test_taking_an_entry_back_and_correcting_it_leave_one_standing() -> None:
     assert standing([first, second, back]) == [first]
 
 
+@pytest.mark.parametrize(
+    ("what", "text", "is_refused"),
+    [("culled", "", True), ("thinned", "the finest stays", True), ("thinned", "", False),
+     ("harvested", "the best stem", False)],
+)  # fmt: skip
+def test_survivors_kept_as_the_best_are_not_compared(
+    what: str, text: str, is_refused: bool
+) -> None:
+    plan = a_plan(units=8, per_container=4)
+    units = bench(plan)
+    log = [
+        Observation(f"o{u.id}{day}", u.id, "count", day, T0 + timedelta(days=day), "me", struck=n)
+        for u in units
+        for day, n in ((12, 0), (42, 4 if u.cell.treatment else 0))
+    ]
+    cut = event(what, day=20, text=text, values=(("amount", 3.0),))
+    whole = finish_of(Trial("t", plan, Status.STARTED, 1, units, T0, T0), log, [cut]).whole
+    assert whole.judgement.comparisons[0].why == ("thinned_strongest" if is_refused else "")
+    assert ("thinned_strongest" in {n.code for n in whole.notes}) is is_refused
+    assert whole.judgement.arms[1].strike.struck == 32  # what was cut or kept stays in the count
+
+
 def notes_on_events(
     plan: Plan, units: tuple[Unit, ...], entries: list[Entry], log: Sequence[Observation] = ()
 ) -> tuple[Note, ...]:

@@ -101,6 +101,9 @@ function useDue(): number {
 	const due = (data ?? []).filter((t) => t.state === "due" || t.state === "overdue").length;
 	useEffect(() => {
 		document.title = due > 0 ? `(${due}) Racecard` : "Racecard";
+		// on the home screen the icon bears the number; a browser that cannot is not told
+		const icon = navigator as Partial<Pick<Navigator, "setAppBadge">>;
+		void icon.setAppBadge?.(due).catch(() => {});
 	}, [due]);
 	return due;
 }

@@ -24,12 +24,14 @@ export function CourseLine({ trial, open }: CourseLineProps) {
 	const end = Math.max(plan.length_days, ...course.map((d) => d.day));
 	const at = (day: number) => `${(100 * day) / end}%`;
 	const now = Math.min(today, end);
+	const every = Math.ceil(course.length / MOST_NAMED);
 	return (
 		<nav className={styles.course} aria-label="Trial timeline">
 			<div className={styles.line} />
 			<div className={styles.run} style={{ width: at(now) }} />
 			<ol className={styles.dots}>
-				{course.map((dot) => {
+				{course.map((dot, i) => {
+					const isNamed = dot.day === open || (course.length - 1 - i) % every === 0;
 					const label = `Day ${dot.day}, ${dateOfDay(started_on, dot.day)}: ${WORDS[dot.state]}`;
 					const cls = `${styles.dot} ${styles[dot.state]} ${dot.day === open ? styles.open : ""}`;
 					return (
@@ -44,6 +46,11 @@ export function CourseLine({ trial, open }: CourseLineProps) {
 									title={label}
 									to={`/trials/${trial.id}/rounds/${dot.state === "due" ? today : dot.day}`}
 								/>
+							)}
+							{isNamed && (
+								<span className={styles.day} aria-hidden="true">
+									{dot.day}
+								</span>
 							)}
 						</li>
 					);
@@ -94,4 +101,6 @@ function AnotherDay({ trial, today }: { trial: Trial; today: number }) {
 	);
 }
 
+/** Dots that bear their day; of more, every second or third. */
+const MOST_NAMED = 14;
 const MOST_DAYS_LISTED = 400;

@@ -38,7 +38,7 @@ class Event:
     @property
     def is_whole(self) -> bool:
         """Whether its number is counted."""
-        return self.number == "day" or self.amount == "plants"
+        return self.number == "day" or self.amount in ("plants", "stems")
 
     def check_amount(self, value: float) -> None:
         """Raise InvalidInput where the number that goes with it cannot be."""
@@ -56,7 +56,13 @@ class Event:
             )
 
 
-_BOUNDS = {"mL": (0.1, 1e6), "°C": (-60.0, 90.0), "plants": (1, 10_000), "day": (0, 800)}
+_BOUNDS = {
+    "mL": (0.1, 1e6),
+    "°C": (-60.0, 90.0),
+    "plants": (1, 10_000),
+    "stems": (1, 10_000),
+    "day": (0, 800),
+}
 
 
 EVENTS = (
@@ -75,6 +81,8 @@ EVENTS = (
     Event("lifted_to_look", "Lifted to look", "lifted to look"),
     Event("helped", "Helped out of its coat", "helped out of the coat", "plants"),
     Event("thinned", "Thinned", "thinned", "plants"),
+    Event("culled", "Kept only the best", "culled to the best", "plants"),
+    Event("harvested", "Stem cut or harvested", "cut or harvested", "stems"),
     Event("infected", "Infected", "infected"),
     Event("alarm", "Alarm", "past an alarm", is_shared=False),
     Event("follow_up", "To follow up", "to be followed up", is_shared=False),

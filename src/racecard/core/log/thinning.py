@@ -1,4 +1,4 @@
-"""Thinning to the strongest: the survivors are a choice, and no comparison."""
+"""Keeping only the best: the survivors are a choice, and no comparison."""
 
 import re
 from collections.abc import Sequence
@@ -14,7 +14,7 @@ _STRONGEST = re.compile(r"\b(strong|best|fine|health|larg|bigg|tall|vigo|good)\w
 
 
 def first_thinned(told: Sequence[Entry]) -> int | None:
-    """The first day on which plants were thinned to the strongest; None where they never were."""
+    """The first day on which only the strongest or best were kept; None where they never were."""
     return min((e.day for e in told if _is_choice(e)), default=None)
 
 
@@ -36,4 +36,7 @@ def chosen_survivors(
 
 
 def _is_choice(e: Entry) -> bool:
-    return e.kind == "event" and e.what == "thinned" and bool(_STRONGEST.search(e.text))
+    """Culled to the best by name, or thinned with words that say so."""
+    if e.kind != "event":
+        return False
+    return e.what == "culled" or (e.what == "thinned" and bool(_STRONGEST.search(e.text)))

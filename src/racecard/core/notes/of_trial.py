@@ -152,7 +152,7 @@ def dose_off(e: Evidence) -> Iterator[Said]:
 
 @rule("thinned_strongest", "Only the strongest kept", Needs.KEPT, _DONE)
 def strongest_kept(e: Evidence) -> Iterator[Said]:
-    """Fires where plants were thinned to the strongest; what struck after it is not compared."""
+    """Fires where only the strongest or best were kept; what struck after it is not compared."""
     kept = _kept(e)
     first = first_thinned(kept.told)
     if first is None:
@@ -163,8 +163,8 @@ def strongest_kept(e: Evidence) -> Iterator[Said]:
         else "What had struck before it is judged; survivors chosen like this cannot be compared."
     )
     yield (
-        f"On day {first} plants were thinned to the strongest. {rest}",
-        "Compare all that were set; next time thin before you look, or at random.",
+        f"From day {first} on only the strongest were kept. {rest}",
+        "Compare all that were set; next time keep every plant in the count, or choose at random which to keep.",
     )
 
 

@@ -3,6 +3,8 @@
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
+from statistics import median
 from typing import Any
 
 from racecard.core.log.days import look_spacing, planned_looks
@@ -17,6 +19,8 @@ _FASTER = re.compile(
 _BETTER = re.compile(
     r"\b(root quality|better roots?|more roots?|stronger roots?|root score)\b", re.I
 )
+_WIDE_DAYS = 7
+"""Looks a week apart or less are never asked about."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +57,7 @@ def _of_measure(plan: Plan) -> Iterator[Offer]:
 
 def _of_looks(plan: Plan) -> Iterator[Offer]:
     if plan.measure is not Measure.SPEED or not endpoint_cannot_answer(plan):
+        yield from _far_apart(plan)
         return
     every = max(1, min(round(plan.gap_days), plan.length_days // 4 or 1))
     days = [*range(every, plan.length_days, every), plan.length_days]
@@ -61,6 +66,24 @@ def _of_looks(plan: Plan) -> Iterator[Offer]:
         f"{_looks_said(plan)} cannot tell how soon: a gap of {plan.gap_days:g} days falls between looks.",
         f"Look every {every} days" if every > 1 else "Look every day",
         {"look_days": days, "look_every_days": every},
+    )
+
+
+def _far_apart(plan: Plan) -> Iterator[Offer]:
+    """Two looks much farther apart than the others usually are: asked about, since it may be a slip."""
+    looks = planned_looks(plan)
+    gaps = [b - a for a, b in pairwise(looks)]
+    usual = round(median(gaps)) if len(gaps) > 1 else 0
+    if not usual or max(gaps) <= max(_WIDE_DAYS, 2 * usual):
+        return
+    widest = gaps.index(max(gaps))
+    before, after = looks[widest], looks[widest + 1]
+    between = range(before + usual, after, usual)
+    yield Offer(
+        "far_apart",
+        f"Nobody looks between day {before} and day {after}: what happens then has no date. Is that meant?",
+        "Look in between" if len(between) == 1 else f"Look every {usual} days in between",
+        {"look_days": [*looks[: widest + 1], *between, *looks[widest + 1 :]]},
     )
 
 

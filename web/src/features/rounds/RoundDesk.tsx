@@ -164,8 +164,8 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 					<span className="muted">
 						{sidesSay(plan.sides)}
 						{plan.blind ? " · scored blind" : ""}
-						{round.stamp ? " · an earlier day" : ""}
 					</span>
+					{round.stamp && <span className={styles.past}>past round</span>}
 					{modes.length > 1 && (
 						<div className={styles.modes} role="group" aria-label="Entries">
 							{modes.map((m) => (
