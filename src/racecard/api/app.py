@@ -29,6 +29,7 @@ from racecard.api import (
     reference,
     reports,
     rounds,
+    series,
     tables,
     today,
     trials,
@@ -91,6 +92,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
         dry_runs,
         reports,
         tables,
+        series,
         reference,
         demo,
     )

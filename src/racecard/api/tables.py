@@ -11,16 +11,13 @@ from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLin
 from racecard.api.table_work import Asked, LongTables
 from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.audited import audit
-from racecard.core.exchange.exported import lines_of
 from racecard.core.exchange.judged import UnitKind
-from racecard.core.finish.of_trial import lifted_samples
-from racecard.core.log.assemble import in_force, own_ages, unit_logs
 from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder
 from racecard.errors import Conflict, InvalidInput, Sealed
-from racecard.formats.sheet import write_csv
 from racecard.formats.trial_file import read_trial, write_trial
+from racecard.formats.trial_table import table_of
 from racecard.store.diary import load_entries
 from racecard.store.engine import Shed
 from racecard.store.import_trial import import_trial
@@ -111,12 +108,8 @@ def delete_table(shed: ShedDep, table_id: str) -> None:
 def take_out(shed: ShedDep, trial_id: str) -> Response:
     """The results of a trial as the same table that is read in."""
     trial, log = _unsealed(shed, trial_id)
-    gone = lifted_samples(trial, in_force(log))  # a sample drawn by lot leaves whole
-    units = [u for u in trial.stuck if u.id not in gone]
-    logs = own_ages(units, unit_logs(units, log, trial.plan))
-    table = write_csv(lines_of(trial.plan, units, logs))
     headers = {"Content-Disposition": f'attachment; filename="racecard-{trial.id[:8]}.csv"'}
-    return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
+    return Response(table_of(trial, log), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.get(

@@ -1,17 +1,19 @@
 """`racecard finish`: the same judgement of a table or of a whole trial's file, without a browser."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.bounds import Ranges, ReadTable, judge_table
 from racecard.core.exchange.judged import JudgedTable, UnitKind
-from racecard.core.model import Measure
+from racecard.core.model import Measure, Trial
 from racecard.core.model.table_dates import DateOrder, OrderAsked
+from racecard.core.model.table_rows import Sheet
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.bounds import ranges_say
 from racecard.core.text.lanes import counted, half_words
@@ -19,6 +21,11 @@ from racecard.core.text.verdicts import done
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
 from racecard.formats.trial_file import read_trial
+
+if TYPE_CHECKING:
+    from sqlalchemy.orm import Session
+
+    from racecard.store.engine import Shed
 
 
 def judged_file(
@@ -29,6 +36,14 @@ def judged_file(
     Raises:
         InvalidInput: the file cannot be read, or some rows break a rule (all of them are told).
     """
+    content = file_content(path)
+    if path.suffix.casefold() == ".json":
+        return ReadTable(_trial_in(content))
+    return judge_table(good_sheet(content, dates), unit=unit, control=control)
+
+
+def file_content(path: Path) -> bytes:
+    """A file of results, whole; InvalidInput where it cannot be read or is too large."""
     try:
         size = path.stat().st_size
         content = path.read_bytes() if size <= MOST_BYTES else bytes(MOST_BYTES + 1)
@@ -39,8 +54,11 @@ def judged_file(
         raise InvalidInput(
             f"The file has {size / 1e6:.0f} MB; {most:.0f} MB is the most that is read."
         )
-    if path.suffix.casefold() == ".json":
-        return ReadTable(_trial_in(content))
+    return content
+
+
+def good_sheet(content: bytes, dates: DateOrder | None = None) -> Sheet:
+    """The rows of a table; InvalidInput with every row that breaks a rule."""
     try:
         sheet = read_sheet(content, dates=dates)
     except OrderAsked as exc:
@@ -48,13 +66,14 @@ def judged_file(
         raise InvalidInput(f"{exc.detail} (--dates {first} or --dates {month})") from exc
     if sheet.bad:
         raise InvalidInput("\n".join(b.says() for b in sheet.bad[:200]))
-    return judge_table(sheet, unit=unit, control=control)
+    return sheet
 
 
-def _trial_in(content: bytes) -> JudgedTable:
-    """A whole trial's file, brought into a shed of its own that is thrown away, and judged there."""
+@contextmanager
+def opened_trial(content: bytes) -> "Iterator[tuple[Shed, Session, Trial]]":
+    """A whole trial's file, brought into a shed of its own that is thrown away."""
     from racecard.store.engine import Shed
-    from racecard.store.finish import finished, load_opened
+    from racecard.store.finish import load_opened
     from racecard.store.import_trial import import_trial
 
     with TemporaryDirectory(prefix="racecard-") as folder:
@@ -62,10 +81,16 @@ def _trial_in(content: bytes) -> JudgedTable:
         try:
             brought = import_trial(shed, *read_trial(content), "command line")
             with shed.reading() as session:
-                trial = load_opened(session, brought.id)
-                found = finished(session, trial, shed.now())
+                yield shed, session, load_opened(session, brought.id)
         finally:
             shed.close()
+
+
+def _trial_in(content: bytes) -> JudgedTable:
+    from racecard.store.finish import finished
+
+    with opened_trial(content) as (shed, session, trial):
+        found = finished(session, trial, shed.now())
     shared = trial.plan.per_container > 1 and not trial.plan.count_singly
     control = trial.plan.control
     return JudgedTable(

@@ -1,4 +1,4 @@
-"""The `racecard` command: start, demo, finish, power, design, mix, logger, backup, restore."""
+"""The `racecard` command: start, demo, finish, series, power, design, mix, logger, backup, restore."""
 
 import socket
 import threading
@@ -173,6 +173,29 @@ def finish(
 
     table = judged.judged_file(file, unit, control, dates)
     typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
+
+
+@app.command()
+def series(
+    files: Annotated[
+        list[Path],
+        typer.Argument(help="The runs in their order: tables (CSV, XLSX) or trials (JSON)."),
+    ],
+    control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
+    treatment: Annotated[
+        str | None, typer.Option(help="Which treatment; the first where not given.")
+    ] = None,
+    dates: Annotated[
+        DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
+    ] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Judge runs of one plan together; refused where they differ in dose, plant, endpoint or control."""
+    from racecard.cli import series as joined
+
+    found = joined.judged_runs(files, control, dates)
+    about = joined.chosen(found, treatment)
+    typer.echo(joined.as_json(found, about) if as_json else joined.as_words(found, about))
 
 
 @app.command()

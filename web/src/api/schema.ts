@@ -2048,6 +2048,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Series
+         * @description What runs of one plan come to together; refused with every reason where they may not be joined.
+         */
+        post: operations["judge_series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference": {
         parameters: {
             query?: never;
@@ -6045,6 +6065,62 @@ export interface components {
             reason: string;
         };
         /**
+         * SeriesArm
+         * @description One treatment against the control over all runs; differences are fractions.
+         */
+        SeriesArm: {
+            /** Treatment */
+            treatment: string;
+            gap: components["schemas"]["IntervalOut"] | null;
+            /** P */
+            p: number | null;
+            grade: components["schemas"]["Grade"] | null;
+            /** Grade Words */
+            grade_words: string;
+            /** Q P */
+            q_p: number | null;
+            /** Further */
+            further: number[] | null;
+            /** Next Run */
+            next_run: number[] | null;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Course */
+            course: components["schemas"]["UpToOut"][];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * SeriesIn
+         * @description Trials and tables by their ids, in the order they were carried out.
+         * @example {
+         *       "runs": [
+         *         "a1b2c3d4a1b2c3d4",
+         *         "b1b2c3d4a1b2c3d4"
+         *       ]
+         *     }
+         */
+        SeriesIn: {
+            /** Runs */
+            runs: string[];
+            /** Control */
+            control?: string | null;
+        };
+        /**
+         * SeriesOut
+         * @description The runs judged as one: every treatment they share, and the notes on them together.
+         */
+        SeriesOut: {
+            /** Control */
+            control: string;
+            /** Runs */
+            runs: string[];
+            /** Treatments */
+            treatments: components["schemas"]["SeriesArm"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOut"][];
+        };
+        /**
          * SettingIn
          * @description What was really done with one unit.
          */
@@ -6789,6 +6865,18 @@ export interface components {
             lot: string;
             /** Size */
             size: string;
+        };
+        /**
+         * UpToOut
+         * @description The evidence once this run had been added to those before it.
+         */
+        UpToOut: {
+            /** Run */
+            run: string;
+            gap: components["schemas"]["IntervalOut"] | null;
+            /** P */
+            p: number | null;
+            grade: components["schemas"]["Grade"] | null;
         };
         /**
          * WatchIn
@@ -12787,6 +12875,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_series: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
                 };
             };
             /** @description Not found */

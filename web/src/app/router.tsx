@@ -33,6 +33,10 @@ export const router = createBrowserRouter([
 				lazy: page(() => import("@/features/tables/ReadInPage"), "ReadInPage"),
 			},
 			{
+				path: "/trials/together",
+				lazy: page(() => import("@/features/series/SeriesPage"), "SeriesPage"),
+			},
+			{
 				path: "/trials/tables/:tableId",
 				lazy: page(() => import("@/features/tables/TablePage"), "TablePage"),
 			},

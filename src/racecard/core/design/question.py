@@ -136,7 +136,7 @@ def read_question(line: str) -> Understood:
         subject = Subject.SEED_TREATMENT
     if _DIVISION.search(line) and kind is Kind.CUTTING:
         subject = Subject.DIVISION
-    return Understood(kind, subject, _plant(line), things, against_of(right))
+    return Understood(kind, subject, plant_in(line), things, against_of(right))
 
 
 def thing_of(name: str) -> Thing:
@@ -190,7 +190,8 @@ def against_of(right: str) -> Against | None:
     return None
 
 
-def _plant(line: str) -> str:
+def plant_in(line: str) -> str:
+    """The plant that a line names; "" where it names none that is known."""
     low = line.lower()
     named = [p for p in _PLANTS if re.search(rf"\b{p}(?:s|es)?\b", low)]
     if "willow" in named and re.search(r"willow (?:water|tea)", low):

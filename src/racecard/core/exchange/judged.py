@@ -263,8 +263,9 @@ def _seed(rows: Sequence[ResultRow]) -> int:
 
 
 def _last_day(rows: Sequence[ResultRow]) -> int:
+    """The last day told; where no plant has a day the counts are those of the end."""
     days = [d for r in rows for d in (r.day_from, r.day_to, r.day, *r.looks) if d is not None]
-    return max([1, *days])
+    return max([1, *(days or [r.end_day for r in rows if r.end_day is not None])])
 
 
 def _results(

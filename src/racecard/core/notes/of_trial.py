@@ -163,7 +163,7 @@ def strongest_kept(e: Evidence) -> Iterator[Said]:
         else "What had struck before it is judged; survivors chosen like this cannot be compared."
     )
     yield (
-        f"From day {first} on only the strongest were kept. {rest}",
+        f"On day {first} plants were thinned or culled to the strongest. {rest}",
         "Compare all that were set; next time keep every plant in the count, or choose at random which to keep.",
     )
 

@@ -22,6 +22,9 @@ export function TrialsPage() {
 			<div className={styles.top}>
 				<h1>{data.length ? count(data.length, "trial") : "No trials yet"}</h1>
 				<div className={styles.ways2}>
+					<Button component={Link} to="/trials/together" variant="default">
+						Put runs together
+					</Button>
 					<Button component={Link} to="/trials/read-in" variant="default">
 						Import results
 					</Button>
