@@ -161,9 +161,9 @@ def test_an_unknown_stage_is_refused() -> None:
 
 
 def test_the_endpoint_is_said_with_the_trials_threshold() -> None:
-    assert "12 mm" in endpoint_name(Kind.CUTTING, 6, 12)
-    assert "1.5 mm" in endpoint_name(Kind.SEED, 2, 1.5)
-    assert endpoint_name(Kind.SEED, 3, 2) == "emerged"
+    assert "12 mm" in endpoint_name(a_plan(kind=Kind.CUTTING, endpoint=6, threshold_mm=12))
+    assert "1.5 mm" in endpoint_name(a_plan(kind=Kind.SEED, endpoint=2, threshold_mm=1.5))
+    assert endpoint_name(a_plan(kind=Kind.SEED, endpoint=3, threshold_mm=2)) == "emerged"
 
 
 def test_a_correction_stands_for_what_it_corrects() -> None:

@@ -22,7 +22,7 @@ from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.dated import days_late
 from racecard.core.log.days import date_of_day, elapsed_days, zone
-from racecard.core.log.stages import ladder_for
+from racecard.core.log.stages import ladder_of
 from racecard.core.model import Trial
 from racecard.core.streams import generator
 from racecard.core.text.companions import payoff_says
@@ -77,7 +77,7 @@ def get_milestone(
     """The lanes for another stage of the ladder, without a verdict: it was not what was asked."""
     with shed.reading() as session:
         trial = load_opened(session, trial_id)
-        known = [s for s in ladder_for(trial.plan.kind).stages if s.code == stage]
+        known = [s for s in ladder_of(trial.plan).stages if s.code == stage]
         if not known or trial.plan.per_container > 1:
             raise InvalidInput("There is no history of that stage here.", "/stage")
         other = replace(trial, plan=replace(trial.plan, endpoint=stage))

@@ -9,7 +9,7 @@ from racecard.core.log.fields import Field as Measured
 from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
 from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS
 from racecard.core.log.stages import ladder_for
-from racecard.core.model import Kind
+from racecard.core.model import Kind, Outcome
 from racecard.core.model.drawings import SILKS, STAGES, Shape
 from racecard.core.text.glossary import TERMS
 from racecard.core.text.methods import METHODS, Method
@@ -65,6 +65,7 @@ class LadderOut(Out):
     """The ladder of one kind."""
 
     kind: Kind
+    outcome: Outcome
     stages: list[KeyOut]
     exits: list[KeyOut]
     endpoints: list[int]
@@ -158,7 +159,7 @@ def get_reference() -> ReferenceOut:
             for s in SILKS
         ],
         stages={name: _shapes(shapes) for name, shapes in STAGES.items()},
-        ladders=[_ladder(kind) for kind in Kind],
+        ladders=[_ladder(kind, outcome) for kind in Kind for outcome in Outcome],
         methods=[MethodOut.from_core(m) for m in METHODS.values()],
         events=[
             EventOut(
@@ -198,10 +199,11 @@ def _shapes(shapes: tuple[Shape, ...]) -> list[ShapeOut]:
     return [ShapeOut(d=s.d, fill=s.fill, stroke=s.stroke, width=s.width) for s in shapes]
 
 
-def _ladder(kind: Kind) -> LadderOut:
-    ladder = ladder_for(kind)
+def _ladder(kind: Kind, outcome: Outcome) -> LadderOut:
+    ladder = ladder_for(kind, outcome)
     return LadderOut(
         kind=kind,
+        outcome=outcome,
         stages=[
             KeyOut(
                 code=s.code,

@@ -190,5 +190,5 @@ def _out(trial: Trial, log: list[Observation], now: datetime) -> TrialOut:
         started_on = date_of_day(trial.started_at, 0, plan.time_zone)
         made = rounds_made(unit_logs(trial.stuck, log, trial.plan), plan.per_container)
         dots = course(plan, today, made)
-    endpoint = endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm)
+    endpoint = endpoint_name(plan)
     return TrialOut.from_core(trial, today, started_on, dots, endpoint)

@@ -48,6 +48,8 @@ export const PLAN_DEFAULTS = {
 	sample_lifts: [],
 	jobs: [],
 	rooted_score: 2,
+	outcome: "usual" as const,
+	own_steps: [],
 };
 
 export const TREATMENT_DEFAULTS = {

@@ -4166,6 +4166,7 @@ export interface components {
          */
         LadderOut: {
             kind: components["schemas"]["Kind"];
+            outcome: components["schemas"]["Outcome"];
             /** Stages */
             stages: components["schemas"]["KeyOut"][];
             /** Exits */
@@ -4714,6 +4715,14 @@ export interface components {
             treatment: number | null;
         };
         /**
+         * Outcome
+         * @description What is watched for: the usual roots or seedlings, or something else; decides the stages.
+         *
+         *     `own`: the grower names the steps.
+         * @enum {string}
+         */
+        Outcome: "usual" | "shoot" | "bloom" | "bulb" | "own";
+        /**
          * OverreachOut
          * @description One phrase that says more than the trial can.
          */
@@ -5163,6 +5172,13 @@ export interface components {
              * @default 2
              */
             rooted_score: number;
+            /** @default usual */
+            outcome: components["schemas"]["Outcome"];
+            /**
+             * Own Steps
+             * @default []
+             */
+            own_steps: string[];
         };
         /**
          * PlanOut
@@ -5267,6 +5283,9 @@ export interface components {
             jobs: components["schemas"]["Job"][];
             /** Rooted Score */
             rooted_score: number;
+            outcome: components["schemas"]["Outcome"];
+            /** Own Steps */
+            own_steps: string[];
         };
         /**
          * PlantIn
@@ -6815,6 +6834,7 @@ export interface components {
             /** Names */
             names: string[];
             against: components["schemas"]["Against"];
+            outcome: components["schemas"]["Outcome"];
             /** Is Told */
             is_told: boolean;
         };

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, body, type Ladder, type Silk } from "@/api/client";
+import { api, body, type Ladder, type Plan, type Reference, type Silk } from "@/api/client";
 
 /** Silks, drawings and ladders: one answer, kept for as long as the page is open. */
 export function useReference() {
@@ -15,6 +15,27 @@ export function useSilk(id: string): Silk | undefined {
 	return useReference()?.silks.find((s) => s.id === id);
 }
 
-export function useLadder(kind: string | undefined): Ladder | undefined {
-	return useReference()?.ladders.find((l) => l.kind === kind);
+type Watched = Pick<Plan, "kind" | "outcome" | "own_steps">;
+
+/** The stages of what a plan watches for; its own steps bear the grower's names. */
+export function ladderOf(reference: Reference | undefined, plan: Watched): Ladder | undefined {
+	const outcome = plan.outcome ?? "usual";
+	const ladder = reference?.ladders.find((l) => l.kind === plan.kind && l.outcome === outcome);
+	if (!ladder || outcome !== "own") return ladder;
+	const names = (plan.own_steps ?? []).slice(0, ladder.stages.length);
+	return {
+		...ladder,
+		stages: names.flatMap((name, i) => {
+			const stage = ladder.stages[i];
+			return stage ? [{ ...stage, name }] : [];
+		}),
+		endpoints: ladder.endpoints.filter((code) => code <= names.length),
+		default_endpoint: names.length,
+	};
+}
+
+/** The stages of a plan; undefined until they are known. */
+export function useLadder(plan: Watched | undefined): Ladder | undefined {
+	const reference = useReference();
+	return plan && ladderOf(reference, plan);
 }

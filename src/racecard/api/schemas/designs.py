@@ -10,7 +10,7 @@ from racecard.core.design.as_plan import plan_of
 from racecard.core.design.proposals import Proposal, Standing
 from racecard.core.design.question import Against, Understood, read_question, thing_of
 from racecard.core.design.resources import MOST_PLANTS, Have
-from racecard.core.model import Kind, Subject
+from racecard.core.model import Kind, Outcome, Subject
 from racecard.core.plan.arms import MOST_ARMS
 from racecard.core.text.proposals import proposal_says
 
@@ -52,7 +52,12 @@ class DesignIn(In):
         plant = read.plant if self.plant is None else self.plant.strip()
         subject = things[0].subject if things and read.subject is None else read.subject
         return Understood(
-            self.kind or read.kind, subject, plant, things, self.against or read.against
+            self.kind or read.kind,
+            subject,
+            plant,
+            things,
+            self.against or read.against,
+            read.outcome,
         )
 
     def have(self, understood: Understood) -> Have:
@@ -73,13 +78,14 @@ class UnderstoodOut(Out):
     plant: str
     names: list[str]
     against: Against
+    outcome: Outcome
     is_told: bool
 
     @classmethod
     def from_core(cls, read: Understood) -> "UnderstoodOut":
         return cls(
             kind=read.kind, subject=read.subject, plant=read.plant, names=[t.name for t in read.things],
-            against=read.against or Against.NOTHING, is_told=bool(read.things),
+            against=read.against or Against.NOTHING, outcome=read.outcome, is_told=bool(read.things),
         )  # fmt: skip
 
 

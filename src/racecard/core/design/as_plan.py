@@ -6,11 +6,13 @@ from dataclasses import replace
 from racecard.core.design.question import Against, Thing, Understood
 from racecard.core.design.resources import Have, noun
 from racecard.core.design.search import Design
+from racecard.core.log.stages import ladder_for
 from racecard.core.model import (
     Agent,
     Carrier,
     Kind,
     Layout,
+    Outcome,
     Plan,
     Role,
     Subject,
@@ -60,7 +62,7 @@ def plan_of(
         blind: treatments are hidden while scoring.
         time_zone: of the trial.
     """
-    usual = usual_plan(understood.subject, have.kind, time_zone)
+    usual = watching_for(usual_plan(understood.subject, have.kind, time_zone), understood.outcome)
     arms = _arms(understood, against, design.treatments, differ)
     arms = tuple(
         replace(t, units=design.control_units)
@@ -93,6 +95,14 @@ def usual_plan(read: Subject | None, kind: Kind, time_zone: str) -> Plan:
     """
     subject = _subject(read, kind)
     return begin(subject, _stage(subject, kind), time_zone)
+
+
+def watching_for(plan: Plan, outcome: Outcome) -> Plan:
+    """The plan with another thing watched for, and what usually counts of it."""
+    if outcome in (Outcome.USUAL, plan.outcome):
+        return plan
+    endpoint = ladder_for(plan.kind, outcome).default_endpoint
+    return replace(plan, outcome=outcome, endpoint=endpoint)
 
 
 def _subject(read: Subject | None, kind: Kind) -> Subject:

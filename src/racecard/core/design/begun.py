@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from racecard.core.design.as_plan import candidate, usual_plan
+from racecard.core.design.as_plan import candidate, usual_plan, watching_for
 from racecard.core.design.question import Against, against_of, read_question, thing_of
 from racecard.core.model import Carrier, Kind, Layout, Override, Plan, Role, Treatment, UnitLevel
 from racecard.core.plan.bench import Lock
@@ -50,7 +50,9 @@ def begun_plan(begun: Begun) -> Plan:
     things = [thing_of(name) for name in begun.names]
     others = [t for i, t in enumerate(things) if i != begun.control]
     subject = read.subject or (others[0].subject if others else None)
-    usual = usual_plan(subject, begun.kind or read.kind, begun.time_zone)
+    usual = watching_for(
+        usual_plan(subject, begun.kind or read.kind, begun.time_zone), read.outcome
+    )
     length = begun.length_days or max(usual.length_days, begun.elapsed_days)
     units = max(standing.values())
     names = ", ".join(begun.names)

@@ -8,7 +8,7 @@ import re
 from dataclasses import dataclass
 from enum import StrEnum
 
-from racecard.core.model import Kind, Subject
+from racecard.core.model import Kind, Outcome, Subject
 
 
 class Against(StrEnum):
@@ -44,6 +44,7 @@ class Understood:
     plant: str
     things: tuple[Thing, ...]
     against: Against | None
+    outcome: Outcome = Outcome.USUAL
 
 
 def _active(*names: str, liquid: bool = True) -> dict[str, Thing]:
@@ -72,7 +73,7 @@ _THINGS: dict[str, Thing] = {
     **_HORMONE,
     **_active(
         "seaweed", "kelp", "coconut water", "willow water", "willow tea", "honey", "aloe", "yeast", "sugar", "vinegar",
-        "humic acid", "fulvic acid", "thiamine", "hydrogen peroxide", "smoke water", "compost tea", "potassium nitrate",
+        "humic acid", "fulvic acid", "thiamine", "hydrogen peroxide", "smoke water", "compost tea", "potassium nitrate", "feed", "fertiliser", "fertilizer", "bone meal",
     ),
     **_active("cinnamon", "charcoal", "sulphur", "sulfur", "wood ash", "talc", liquid=False),
     **_of(Subject.SEED_TREATMENT, "wetting", soaked="Soaked", soak="Soaked", soaking="Soaked", hot_water="Hot water"),
@@ -105,6 +106,10 @@ _AGAINST = re.compile(
 _SEED = re.compile(
     r"\b(?:seeds?|sown?|sowing|germinat\w*|emerge\w*|come up|comes up|sprout\w*)\b", re.I
 )
+_BLOOM = re.compile(r"\b(?:blooms?|blooming|flowers?|flowering)\b", re.I)
+_ROOTS = re.compile(r"\b(?:roots?|rooted|rooting|strike|struck|germinat\w*|emerge\w*)\b", re.I)
+_ROOTING = re.compile(r"\brooting (?:hormone|powder|gel)\b", re.I)
+_SHOOT = re.compile(r"\b(?:shoots?|bud break|sprouts?|sprouting|break bud)\b", re.I)
 _DIVISION = re.compile(r"\b(?:bulbs?|corms?|scales?|divisions?|offsets?|tubers?)\b", re.I)
 _STRENGTH = re.compile(r"^\s*(?:at\s+|of\s+)?(\d[\d.,]*\s*(?:ppm|%|mg/l|mg/L))", re.I)
 _BEFORE_NOUN = re.compile(
@@ -136,7 +141,20 @@ def read_question(line: str) -> Understood:
         subject = Subject.SEED_TREATMENT
     if _DIVISION.search(line) and kind is Kind.CUTTING:
         subject = Subject.DIVISION
-    return Understood(kind, subject, plant_in(line), things, against_of(right))
+    return Understood(
+        kind, subject, plant_in(line), things, against_of(right), _outcome(line, kind)
+    )
+
+
+def _outcome(line: str, kind: Kind) -> Outcome:
+    """What is watched for, where the line says it: bloom, shoots, bulblets; roots where it speaks of them."""
+    if _ROOTS.search(_ROOTING.sub("", line)):
+        return Outcome.USUAL
+    if _BLOOM.search(line):
+        return Outcome.BLOOM
+    if kind is Kind.CUTTING and _SHOOT.search(line):
+        return Outcome.SHOOT
+    return Outcome.BULB if kind is Kind.CUTTING and _DIVISION.search(line) else Outcome.USUAL
 
 
 def thing_of(name: str) -> Thing:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from racecard.core.arrays import Floats
-from racecard.core.log.stages import ladder_for
+from racecard.core.log.stages import ladder_of
 from racecard.core.model import Cell, Kind, Plan
 from racecard.core.model.observation import Count, Look, UnitLog
 
@@ -100,7 +100,7 @@ def _single(
 
 def _stage(plan: Plan, strike: float, day: int) -> int:
     """Stage seen on a day: the ladder climbed so that the endpoint is reached at `strike`."""
-    stages = [s.code for s in ladder_for(plan.kind).stages]
+    stages = [s.code for s in ladder_of(plan).stages]
     lead = 9.0 if plan.kind is Kind.CUTTING else 4.0
     if strike <= day:
         return plan.endpoint

@@ -152,8 +152,8 @@ def _unlike_plans(one: str, a: Plan, other: str, b: Plan) -> Iterator[str]:
     plants = plant_in(a.material), plant_in(b.material)
     if all(plants) and plants[0] != plants[1]:
         yield f"{one} is on {plants[0]}, {other} on {plants[1]}: different plants are not summed."
-    if (a.endpoint, a.threshold_mm) != (b.endpoint, b.threshold_mm):
-        said = [endpoint_name(p.kind, p.endpoint, p.threshold_mm) for p in (a, b)]
+    if (a.outcome, a.endpoint, a.threshold_mm) != (b.outcome, b.endpoint, b.threshold_mm):
+        said = [endpoint_name(p) for p in (a, b)]
         yield f"{one} counts {said[0]}, {other} counts {said[1]}: that is another endpoint."
 
 

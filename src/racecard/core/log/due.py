@@ -7,7 +7,7 @@ from enum import StrEnum
 from racecard.core.log.course import Dot, DotState, last_day_for_looks, left_on
 from racecard.core.log.events import event_of, standing
 from racecard.core.log.lift import sampled
-from racecard.core.model import Kind, Measure, Trial
+from racecard.core.model import Kind, Measure, Outcome, Trial
 from racecard.core.model.observation import Entry, UnitLog
 
 
@@ -70,11 +70,13 @@ def missed_says(trial: Trial, dots: Sequence[Dot]) -> str:
     if not missed:
         return ""
     days = ", ".join(str(d) for d in missed)
-    thing = "Roots" if trial.plan.kind is Kind.CUTTING else "Seedlings"
+    is_usual = trial.plan.outcome is Outcome.USUAL
+    usual = "roots" if trial.plan.kind is Kind.CUTTING else "seedlings"
+    thing = usual if is_usual else "what is"
     since = f"since day {last}" if last else "since day 0"
     looks = "The look of day" if len(missed) == 1 else "The looks of days"
     was = "was" if len(missed) == 1 else "were"
-    return f"{looks} {days} {was} missed: {thing.lower()} first seen now came some time {since}."
+    return f"{looks} {days} {was} missed: {thing} first seen now came some time {since}."
 
 
 def _when(day: int, today: int) -> State | None:

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 
 from racecard.core.log.stages import endpoint_name
-from racecard.core.model import History, Kind, Plan
+from racecard.core.model import History, Kind, Outcome, Plan
 from racecard.core.model.observation import Count, Look, UnitLog
 from racecard.errors import InvalidInput
 
@@ -76,8 +76,8 @@ def story(plan: Plan, log: UnitLog) -> list[str]:
     if not log.looks:
         return ["Not looked at yet."]
     roots = history_of_looks(log.looks, plan.endpoint)
-    said = [_told(endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm), roots)]
-    if plan.kind is Kind.CUTTING:
+    said = [_told(endpoint_name(plan), roots)]
+    if plan.kind is Kind.CUTTING and plan.outcome is Outcome.USUAL:
         said.append(_told("shoot", shoot_history(log.looks)))
     if roots.lost_by is not None:
         said.append(f"Lost ({roots.cause}) between day {roots.lost_after} and day {roots.lost_by}.")

@@ -9,7 +9,7 @@ from dataclasses import replace
 from functools import partial
 
 from racecard.core.log.fields import Field, check_fields
-from racecard.core.model import Kind, Plan, Trial, Unit
+from racecard.core.model import Kind, Outcome, Plan, Trial, Unit
 from racecard.core.model.observation import Count
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
@@ -118,6 +118,8 @@ def lift_stage(plan: Plan, score: int | None, parts: Mapping[str, float]) -> int
     is no more than that. A score without them says it by the trial's lowest score that counts as
     rooted. Fit to sell or plant is plantable.
     """
+    if plan.outcome is not Outcome.USUAL:
+        return None  # what is at the base says nothing of the top
     if plan.kind is not Kind.CUTTING:
         if score is None:
             return None
@@ -148,7 +150,8 @@ def lift_count(
     plan: Plan, day: int, parts: Mapping[str, float], before: Count | None
 ) -> Count | None:
     """A container's count by its lift: plants scored as rooted had struck; None where it adds nothing."""
-    if plan.kind is not Kind.CUTTING or plan.endpoint == _PLANTABLE or not parts:
+    is_usual = plan.outcome is Outcome.USUAL and plan.kind is Kind.CUTTING
+    if not is_usual or plan.endpoint == _PLANTABLE or not parts:
         return None
     least = 1 if plan.endpoint == _FIRST_ROOT else plan.rooted_score
     rooted = int(sum(n for k in range(least, 6) if (n := parts.get(f"score_{k}", 0))))

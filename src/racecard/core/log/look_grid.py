@@ -12,7 +12,7 @@ from datetime import date, datetime
 
 from racecard.core.log.assemble import in_force
 from racecard.core.log.days import date_of_day, noon_of_day, zone
-from racecard.core.log.stages import Ladder, ladder_for
+from racecard.core.log.stages import Ladder, ladder_of
 from racecard.core.model import Plan, Trial, Unit
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder, order_of, read_date
@@ -77,7 +77,7 @@ def mark_of(o: Observation, plan: Plan) -> str:
         numbers = (("lost", o.lost), ("after", o.lost_struck), ("removed", o.removed))
         said = [str(o.struck or 0), *(f"{word} {n}" for word, n in numbers if n)]
         return " ".join([*said, *([o.loss] if o.loss else [])])
-    ladder = ladder_for(plan.kind)
+    ladder = ladder_of(plan)
     keys = {e.cause: e.key for e in ladder.exits}
     stage = "" if o.stage is None else ladder.stage(o.stage).key
     gone = "" if o.loss is None else keys[o.loss]
@@ -96,7 +96,7 @@ def read_mark(text: str, plan: Plan) -> Observation:
         return replace(_OPEN, kind="void")
     if plan.per_container > 1:
         return _read_count(text, low)
-    return _read_stage(text, low, ladder_for(plan.kind))
+    return _read_stage(text, low, ladder_of(plan))
 
 
 def observations(

@@ -1,13 +1,14 @@
-"""The stage ladders for cuttings and for seeds, with their exits.
+"""The stages of what is watched for: roots, seedlings, shoots, bloom, bulbs, or the grower's own steps.
 
 One description of each stage serves the key panel, the tray, the legend and the finish. `code`
 orders the ladder; `key` is what is pressed; `drawing` names the picture drawn for it.
 Ladders: common practice in rooting and seed-testing work, own wording.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from racecard.core.model import Kind
+from racecard.core.model import Kind, Outcome, Plan
 from racecard.errors import InvalidInput
 
 
@@ -35,9 +36,10 @@ class Exit:
 
 @dataclass(frozen=True, slots=True)
 class Ladder:
-    """The stages and exits of one kind of propagule, with its default endpoint."""
+    """The stages and exits of one outcome of one kind of propagule, with its default endpoint."""
 
     kind: Kind
+    outcome: Outcome
     stages: tuple[Stage, ...]
     exits: tuple[Exit, ...]
     endpoints: tuple[int, ...]
@@ -59,6 +61,7 @@ class Ladder:
 
 _CUTTING = Ladder(
     kind=Kind.CUTTING,
+    outcome=Outcome.USUAL,
     stages=(
         Stage(1, "No change", "green, firm, no change", "1", "settled"),
         Stage(2, "Swollen", "thicker base, bark may split", "2", "swollen"),
@@ -81,6 +84,7 @@ _CUTTING = Ladder(
 )
 _SEED = Ladder(
     kind=Kind.SEED,
+    outcome=Outcome.USUAL,
     stages=(
         Stage(0, "No change", "still as sown", "0", "dry"),
         Stage(1, "Swollen", "visibly taken up water", "1", "imbibed"),
@@ -104,17 +108,76 @@ _SEED = Ladder(
 )
 
 
-def ladder_for(kind: Kind) -> Ladder:
-    """The ladder of stages and exits for cuttings or for seeds."""
-    return _CUTTING if kind is Kind.CUTTING else _SEED
+_SHOOT = (
+    Stage(1, "No change", "buds closed, as set", "1", "settled"),
+    Stage(2, "Bud swelling", "a bud thicker than when set", "2", "bud"),
+    Stage(3, "Shoot showing", "green tip out of the bud", "3", "shoot_tip"),
+    Stage(4, "Shoot of 10 mm", "10 mm or more from the bud", "4", "shoot_grown"),
+    Stage(5, "Leaf open", "first leaf flat", "5", "leaf_open"),
+    Stage(6, "Plantable", "grows on by itself", "6", "plantable"),
+)
+_BLOOM = (
+    Stage(1, "No bud", "leaves or less", "1", "settled"),
+    Stage(2, "Bud seen", "a flower bud can be told", "2", "flower_bud"),
+    Stage(3, "Colour", "the bud shows its colour", "3", "flower_colour"),
+    Stage(4, "In bloom", "first flower open", "4", "flower_open"),
+    Stage(5, "Over", "every flower has faded", "5", "flower_over"),
+)
+_BULB = (
+    Stage(1, "No change", "firm, as set", "1", "bulb_set"),
+    Stage(2, "Swelling", "base thicker, or new tissue", "2", "bulb_swollen"),
+    Stage(3, "Bulblet or bud", "a new bulblet, or a new bud", "3", "bulb_bulblet"),
+    Stage(4, "Rooted", "one root of 10 mm or more", "4", "bulb_rooted"),
+    Stage(5, "Leaf up", "a leaf above the surface", "5", "bulb_leaf"),
+    Stage(6, "Plantable", "grows on by itself", "6", "plantable"),
+)
+_MADE = {
+    Outcome.SHOOT: (_SHOOT, (3, 4, 5, 6), 3), Outcome.BLOOM: (_BLOOM, (2, 3, 4), 4),
+    Outcome.BULB: (_BULB, (3, 4, 5, 6), 3),
+}  # fmt: skip
+"""Stages, endpoints and the usual endpoint of outcomes that cuttings, bulbs and seedlings share."""
+MOST_OWN_STEPS = 6
+"""Keys from 7 on say how a plant left."""
 
 
-def endpoint_name(kind: Kind, endpoint: int, threshold_mm: float) -> str:
+def ladder_for(
+    kind: Kind, outcome: Outcome = Outcome.USUAL, own_steps: Sequence[str] = ()
+) -> Ladder:
+    """The stages and exits of what is watched for.
+
+    Args:
+        kind: cuttings or seeds; says how they can be lost.
+        outcome: what is watched for.
+        own_steps: names of the grower's own steps, the first that of no change.
+    """
+    usual = _CUTTING if kind is Kind.CUTTING else _SEED
+    if outcome is Outcome.USUAL:
+        return usual
+    if outcome is Outcome.OWN:
+        steps = own_steps or [f"Step {n}" for n in range(1, MOST_OWN_STEPS + 1)]
+        stages = tuple(
+            Stage(i, name.strip(), "as set" if i == 1 else "", str(i), f"step_{i}")
+            for i, name in enumerate(steps[:MOST_OWN_STEPS], 1)
+        )
+        return Ladder(
+            kind, outcome, stages, usual.exits, tuple(range(2, len(stages) + 1)), len(stages)
+        )
+    stages, endpoints, endpoint = _MADE[outcome]
+    return Ladder(kind, outcome, stages, usual.exits, endpoints, endpoint)
+
+
+def ladder_of(plan: Plan) -> Ladder:
+    """The stages and exits of a plan."""
+    return ladder_for(plan.kind, plan.outcome, plan.own_steps)
+
+
+def endpoint_name(plan: Plan) -> str:
     """How the endpoint is said in a sentence, with the trial's own threshold where it has one."""
-    stage = ladder_for(kind).stage(endpoint)
-    if kind is Kind.CUTTING and endpoint == 6:
-        half = f"{threshold_mm / 2:g}"
-        return f"rooted (a root of {threshold_mm:g} mm or more, or three of {half} mm)"
-    if kind is Kind.SEED and endpoint == 2:
-        return f"radicle out ({threshold_mm:g} mm or more)"
+    stage = ladder_of(plan).stage(plan.endpoint)
+    usual = plan.outcome is Outcome.USUAL
+    if usual and plan.kind is Kind.CUTTING and plan.endpoint == 6:
+        half = f"{plan.threshold_mm / 2:g}"
+        return f"rooted (a root of {plan.threshold_mm:g} mm or more, or three of {half} mm)"
+    if usual and plan.kind is Kind.SEED and plan.endpoint == 2:
+        return f"radicle out ({plan.threshold_mm:g} mm or more)"
     return stage.name.lower()

@@ -11,6 +11,7 @@ from racecard.core.model.terms import (
     Kind,
     Layout,
     Measure,
+    Outcome,
     Role,
     Subject,
     UnitLevel,
@@ -97,7 +98,8 @@ class Plan:
     time as 2026-05-03T09:30; `start_together`: all soaks begin at once, so that arms go in apart;
     `unit_seconds`: how long one unit takes to treat and set. `sample_lifts`: lifts on the way, as
     (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day). `rooted_score`: the lowest
-    root score that counts as rooted, where a lift gives a score and no parts.
+    root score that counts as rooted, where a lift gives a score and no parts. `outcome`: what is watched
+    for; `own_steps`: names of the steps from no change on, where the outcome is the grower's own.
     """
 
     question: LongText
@@ -152,6 +154,8 @@ class Plan:
     sample_lifts: Annotated[tuple[SampleLift, ...], Most(40)] = ()
     jobs: Annotated[tuple[Job, ...], Most(40)] = ()
     rooted_score: int = 2
+    outcome: Outcome = Outcome.USUAL
+    own_steps: Annotated[tuple[Annotated[str, Most(40)], ...], Most(6)] = ()
 
     @property
     def reference(self) -> int | None:

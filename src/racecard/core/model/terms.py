@@ -10,6 +10,19 @@ class Kind(StrEnum):
     SEED = "seed"
 
 
+class Outcome(StrEnum):
+    """What is watched for: the usual roots or seedlings, or something else; decides the stages.
+
+    `own`: the grower names the steps.
+    """
+
+    USUAL = "usual"
+    SHOOT = "shoot"
+    BLOOM = "bloom"
+    BULB = "bulb"
+    OWN = "own"
+
+
 class Subject(StrEnum):
     """What is compared; decides the template and what must be said of it."""
 

@@ -15,7 +15,7 @@ from racecard.core.prepare.sticking import days_after, set_by_arm
 _STUCK = "how it was stuck or sown"
 _DONE = "events, amendments and what was written afterwards"
 _GOALPOSTS = {
-    "endpoint": "what counts as rooted", "threshold_mm": "what counts as rooted",
+    "endpoint": "what counts as success", "threshold_mm": "what counts as success",
     "length_days": "the last day", "measure": "what it is judged on", "gap_points": "the smallest difference that matters",
     "gap_days": "the smallest difference that matters", "gap_score": "the smallest difference that matters",
 }  # fmt: skip

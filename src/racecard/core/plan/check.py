@@ -7,8 +7,8 @@ from itertools import pairwise
 
 from racecard.core.log.days import planned_hour, zone
 from racecard.core.log.events import BY_THE_GROWER
-from racecard.core.log.stages import ladder_for
-from racecard.core.model import Layout, Plan, Role, Treatment
+from racecard.core.log.stages import MOST_OWN_STEPS, ladder_of
+from racecard.core.model import Layout, Measure, Outcome, Plan, Role, Treatment
 from racecard.core.plan.arms import MOST_ARMS
 from racecard.errors import InvalidInput
 
@@ -249,16 +249,44 @@ def _fit(plan: Plan) -> Iterator[Fault]:
             f"{cells * plan.per_container} plants are more than the {MOST_PLANTS} one trial holds: "
             "set fewer in each.",
         )
-    if plan.endpoint not in ladder_for(plan.kind).endpoints:
-        known = ", ".join(str(e) for e in ladder_for(plan.kind).endpoints)
-        yield Fault(
-            "/endpoint",
-            f"For {plan.kind.value}s the endpoint must be stage {known}, got {plan.endpoint}.",
-        )
+    yield from _outcome(plan)
     try:
         zone(plan.time_zone)
     except InvalidInput as exc:
         yield Fault("/time_zone", exc.detail)
+
+
+def _outcome(plan: Plan) -> Iterator[Fault]:
+    """What is watched for, its steps, and which of them counts."""
+    is_own = plan.outcome is Outcome.OWN
+    steps = [s.strip().casefold() for s in plan.own_steps]
+    if is_own and not 2 <= len(steps) <= MOST_OWN_STEPS:
+        yield Fault(
+            "/own_steps",
+            f"Name 2 to {MOST_OWN_STEPS} steps, the first for no change; there are {len(steps)}.",
+        )
+        return
+    for step in plan.own_steps if is_own else ():
+        yield from _text("/own_steps", "The name of a step", step, 40)
+    if is_own and len(set(steps)) < len(steps):
+        yield Fault("/own_steps", "Two steps have the same name: give each a name of its own.")
+    if not is_own and steps:
+        yield Fault("/own_steps", "Steps of your own need “my own steps” as what is watched for.")
+    if plan.measure is Measure.QUALITY and plan.outcome in _NO_ROOTS:
+        yield Fault(
+            "/measure",
+            "A root score says nothing of a shoot, a bloom or a step of your own: judge how many or how soon.",
+        )
+    ladder = ladder_of(plan)
+    if plan.endpoint not in ladder.endpoints:
+        known = ", ".join(str(e) for e in ladder.endpoints)
+        yield Fault(
+            "/endpoint",
+            f"For {plan.kind.value}s the endpoint must be stage {known}, got {plan.endpoint}.",
+        )
+
+
+_NO_ROOTS = (Outcome.SHOOT, Outcome.BLOOM, Outcome.OWN)
 
 
 def _layout(plan: Plan) -> Iterator[Fault]:

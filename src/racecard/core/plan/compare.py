@@ -29,7 +29,7 @@ LABELS = {
     "dip_ml": "Dip per treatment, mL", "at_hand": "You have", "overrides": "Warnings overruled",
     "plant_id": "Entry of the register", "set_at": "To be set at", "start_together": "Soaks start together",
     "unit_seconds": "Seconds a unit takes", "rooted_score": "Lowest score that counts as rooted", "sample_lifts": "Sample lifts (day, per treatment)",
-    "jobs": "Other work by day",
+    "jobs": "Other work by day", "outcome": "Watched for", "own_steps": "Own steps",
 }  # fmt: skip
 _ARM_LABELS = {
     "role": "role", "detail": "what is done", "agent": "agent", "carrier": "carrier",
@@ -80,7 +80,7 @@ def _of_arms(one: Plan, other: Plan) -> Iterator[Difference]:
 def in_words(plan: Plan, field: str) -> str:
     """A field of a plan as a grower reads it."""
     if field == "endpoint":
-        return endpoint_name(plan.kind, plan.endpoint, plan.threshold_mm)
+        return endpoint_name(plan)
     if field == "look_days" and not plan.look_days:
         return f"every {plan.look_every_days} days"
     if field == "sides":

@@ -8,7 +8,7 @@ from hashlib import sha256
 from types import UnionType
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
-from racecard.core.model import Cell, Plan, Treatment
+from racecard.core.model import Cell, Outcome, Plan, Treatment
 from racecard.core.model.bounds import Named
 
 
@@ -100,6 +100,9 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
         t.pop("steps_settled")  # says who answered a question, not what is done
     if plan.rooted_score == _FIRST_ROOTED_SCORE:  # it came later: older prints hold without it
         record.pop("rooted_score")
+    if plan.outcome is Outcome.USUAL:  # these two as well
+        record.pop("outcome")
+        record.pop("own_steps")
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
     text = json.dumps(
         {"plan": record, "bench": bench, "seed": seed}, sort_keys=True, ensure_ascii=False

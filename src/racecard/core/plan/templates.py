@@ -6,12 +6,14 @@ count by crop); every one can be changed on the page.
 
 from dataclasses import dataclass, replace
 
+from racecard.core.log.stages import ladder_for
 from racecard.core.model import (
     Agent,
     Carrier,
     Day0,
     Kind,
     Layout,
+    Outcome,
     Plan,
     Role,
     Subject,
@@ -209,11 +211,13 @@ def begin(subject: Subject, stage_id: str = "", time_zone: str = "UTC") -> Plan:
     t = template(subject)
     usual = next((i for i in _USUAL if i in t.stages), t.stages[0])
     s = next(s for s in STAGES if s.id == (stage_id if stage_id in t.stages else usual))
+    outcome = Outcome.BULB if s.id == "bulb" else Outcome.USUAL
     ladder_top = {Kind.CUTTING: 7, Kind.SEED: 5}[s.kind]
-    endpoint = ladder_top if t.endpoint == -1 else {Kind.CUTTING: 6, Kind.SEED: 3}[s.kind]
+    usual_endpoint = ladder_for(s.kind, outcome).default_endpoint
+    endpoint = ladder_top if t.endpoint == -1 and outcome is Outcome.USUAL else usual_endpoint
     return Plan(
         question="", material="", kind=s.kind, treatments=tuple(_without_examples(a) for a in t.arms), units=t.units,
-        per_container=t.per_container, blocks=t.blocks, columns=12, endpoint=endpoint,
+        per_container=t.per_container, blocks=t.blocks, columns=12, endpoint=endpoint, outcome=outcome,
         threshold_mm=10.0 if s.kind is Kind.CUTTING else 2.0, length_days=s.length_days,
         look_every_days=s.every_days, look_days=_looks(s), expected_percent=s.percent,
         expected_days=s.middle_day, gap_days=max(1.0, round(s.middle_day / 5)),

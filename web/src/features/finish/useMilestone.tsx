@@ -7,7 +7,7 @@ import { useLadder } from "@/ui/reference";
 /** Lanes of another stage than the endpoint, and what chooses it; for one plant to a unit. */
 export function useMilestone(trial: Trial | undefined) {
 	const [stage, setStage] = useState<number | null>(null);
-	const ladder = useLadder(trial?.plan.kind);
+	const ladder = useLadder(trial?.plan);
 	const single = trial?.plan.per_container === 1;
 	const { data } = useQuery({
 		queryKey: ["milestone", trial?.id, stage],

@@ -20,7 +20,7 @@ import { useLooks } from "./useLooks";
 export function LooksPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
-	const ladder = useLadder(trial.data?.plan.kind);
+	const ladder = useLadder(trial.data?.plan);
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data || !ladder) return <Waiting shape="tray" headed />;
 	return (
@@ -220,9 +220,11 @@ function MarksKey({ ladder, perContainer }: { ladder: Ladder; perContainer: numb
 						<StageDrawing name={k.drawing} size={22} /> <strong>{k.key}</strong> {k.name}
 					</li>
 				))}
-				<li>
-					<strong>s</strong> with a shoot, as in 6s
-				</li>
+				{ladder.outcome === "usual" && (
+					<li>
+						<strong>s</strong> with a shoot, as in 6s
+					</li>
+				)}
 				<li>
 					<strong>w</strong> limp
 				</li>

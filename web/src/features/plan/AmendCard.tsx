@@ -9,13 +9,13 @@ import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
 import styles from "./Plan.module.css";
-import { MEASURES } from "./QuestionCard";
+import { measuresOf } from "./QuestionCard";
 
 const FIELDS = [
 	{ value: "note", label: "something was done differently" },
 	{ value: "length_days", label: "the last day" },
 	{ value: "looks", label: "look days" },
-	{ value: "endpoint", label: "what counts as rooted" },
+	{ value: "endpoint", label: "what counts as success" },
 	{ value: "threshold_mm", label: "shortest root that counts, mm" },
 	{ value: "measure", label: "what it is judged on" },
 	{ value: "gap_points", label: "smallest difference that matters, points" },
@@ -116,7 +116,7 @@ interface NewValueProps {
 }
 
 function NewValue({ trial, field, value, onChange }: NewValueProps) {
-	const ladder = useLadder(trial.plan.kind);
+	const ladder = useLadder(trial.plan);
 	const label = "New value";
 	if (field === "note" || field === "material") {
 		return (
@@ -142,7 +142,7 @@ function NewValue({ trial, field, value, onChange }: NewValueProps) {
 	if (field === "measure" || field === "endpoint") {
 		const data =
 			field === "measure"
-				? MEASURES
+				? measuresOf(trial.plan)
 				: (ladder?.stages ?? [])
 						.filter((s) => ladder?.endpoints.includes(s.code ?? -1))
 						.map((s) => ({ value: String(s.code), label: s.name }));

@@ -12,7 +12,7 @@ import { AmendCard } from "./AmendCard";
 import { VIEWS } from "./BenchCard";
 import { BenchMap, type BenchView } from "./BenchMap";
 import styles from "./Plan.module.css";
-import { MEASURES } from "./QuestionCard";
+import { measuresOf } from "./QuestionCard";
 import { useCopy } from "./usePlan";
 
 /** A plan that has started: frozen, shown as it was, its bench hidden while sealed. */
@@ -46,9 +46,9 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 						<Fact name="Plants" value={plan.material} />
 						<Fact
 							name="Judged on"
-							value={MEASURES.find((m) => m.value === plan.measure)?.label ?? plan.measure}
+							value={measuresOf(plan).find((m) => m.value === plan.measure)?.label ?? plan.measure}
 						/>
-						<Fact name="Rooted means" value={trial.endpoint_says} />
+						<Fact name="Counts when" value={trial.endpoint_says} />
 						<Fact name="Smallest difference that matters" value={gapSaid(trial)} />
 						<Fact name="Day 0" value={`${plan.day0}, ${stamped} (${plan.time_zone})`} />
 						<Fact

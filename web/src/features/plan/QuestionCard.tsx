@@ -14,12 +14,20 @@ import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
 import { withStage, withTemplate } from "./plan";
 import { type ChangePlan, useTemplates } from "./usePlan";
+import { Watched } from "./Watched";
 
-export const MEASURES = [
-	{ value: "strike", label: "how many root (come up)" },
-	{ value: "speed", label: "how soon they root (come up)" },
-	{ value: "quality", label: "root score, 0 to 5" },
-];
+/** What a trial can be judged on; of a shoot, a bloom or own steps there is no root score. */
+export const measuresOf = ({ outcome = "usual" }: Pick<Plan, "outcome">) =>
+	outcome === "usual" || outcome === "bulb"
+		? [
+				{ value: "strike", label: "how many root (come up)" },
+				{ value: "speed", label: "how soon they root (come up)" },
+				{ value: "quality", label: "root score, 0 to 5" },
+			]
+		: [
+				{ value: "strike", label: "how many get there" },
+				{ value: "speed", label: "how soon they get there" },
+			];
 
 export interface CardProps {
 	plan: Plan;
@@ -31,8 +39,9 @@ export interface CardProps {
 
 /** What is asked, of which plants, judged how, over how long. */
 export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
-	const ladder = useLadder(plan.kind);
+	const ladder = useLadder(plan);
 	const number = { plan, set, fault };
+	const isUsual = (plan.outcome ?? "usual") === "usual";
 	const unit =
 		plan.kind === "seed" ? "Shortest root tip that counts, mm" : "Shortest root that counts, mm";
 	return (
@@ -59,7 +68,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 				<NativeSelect
 					label="Judged on"
 					value={plan.measure}
-					data={MEASURES}
+					data={measuresOf(plan)}
 					onChange={(e) => set({ measure: e.currentTarget.value as Plan["measure"] })}
 				/>
 				<GapField {...number} />
@@ -67,12 +76,13 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 			<Offers
 				plan={plan}
 				found={found}
-				codes={["asks_speed", "asks_quality", "more_looks", "not_blind"]}
+				codes={["asks_speed", "asks_quality", "more_looks", "far_apart", "not_blind"]}
 				replace={replace}
 			/>
+			<Watched plan={plan} set={set} fault={fault} />
 			<div className={styles.pair}>
 				<NativeSelect
-					label="Counts as rooted when"
+					label={isUsual && plan.kind === "cutting" ? "Counts as rooted when" : "Counts when"}
 					value={String(plan.endpoint)}
 					data={(ladder?.stages ?? [])
 						.filter((s) => ladder?.endpoints.includes(s.code ?? -1))
@@ -80,8 +90,8 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 					error={fault("endpoint")}
 					onChange={(e) => set({ endpoint: Number(e.currentTarget.value) })}
 				/>
-				<PlanNumber {...number} field="threshold_mm" label={unit} />
-				{plan.kind === "cutting" && (
+				{isUsual && <PlanNumber {...number} field="threshold_mm" label={unit} />}
+				{isUsual && plan.kind === "cutting" && (
 					<PlanNumber {...number} field="rooted_score" label="Root score that counts" />
 				)}
 			</div>
@@ -101,22 +111,24 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 				<summary>More: secondary results, day 0, earlier results</summary>
 				<fieldset className={styles.checks}>
 					<legend>Secondary results (never the headline)</legend>
-					{MEASURES.filter((m) => m.value !== plan.measure).map((m) => (
-						<label key={m.value}>
-							<input
-								type="checkbox"
-								checked={(plan.secondary ?? []).includes(m.value as "strike")}
-								onChange={(e) =>
-									set({
-										secondary: e.currentTarget.checked
-											? [...(plan.secondary ?? []), m.value as "strike"]
-											: (plan.secondary ?? []).filter((s) => s !== m.value),
-									})
-								}
-							/>{" "}
-							{m.label}
-						</label>
-					))}
+					{measuresOf(plan)
+						.filter((m) => m.value !== plan.measure)
+						.map((m) => (
+							<label key={m.value}>
+								<input
+									type="checkbox"
+									checked={(plan.secondary ?? []).includes(m.value as "strike")}
+									onChange={(e) =>
+										set({
+											secondary: e.currentTarget.checked
+												? [...(plan.secondary ?? []), m.value as "strike"]
+												: (plan.secondary ?? []).filter((s) => s !== m.value),
+										})
+									}
+								/>{" "}
+								{m.label}
+							</label>
+						))}
 				</fieldset>
 				<NativeSelect
 					label="Day 0 is the day of"

@@ -65,9 +65,10 @@ export function withTemplate(plan: Plan, from: PlanRead): Plan {
 /** The same plan on another wood stage or crop: its days and endpoint change, its arms stay. */
 export function withStage(plan: Plan, from: PlanRead): Plan {
 	const { kind, endpoint, threshold_mm, length_days, look_days, look_every_days, day0 } = from;
+	const watched = { outcome: from.outcome, own_steps: from.own_steps };
 	const { expected_percent, expected_days, gap_days } = from;
 	const days = { length_days, look_days, look_every_days, day0, expected_days, gap_days };
-	return { ...plan, kind, endpoint, threshold_mm, expected_percent, ...days };
+	return { ...plan, kind, endpoint, threshold_mm, expected_percent, ...watched, ...days };
 }
 
 /** A saved plan as the form edits it. */

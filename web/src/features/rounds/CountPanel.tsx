@@ -34,7 +34,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 		byNew ? `${counts[f]} in all` : `${signed(counts[f] - had[f])} new`;
 	const endpoint =
 		ladder.stages.find((s) => s.code === plan.endpoint)?.name.toLowerCase() ?? "struck";
-	const ending = endpoint.replace(/ed$/, "ing");
+	const ending = endpoint.endsWith("ed") ? endpoint.replace(/ed$/, "ing") : `“${endpoint}”`;
 	const labels: Record<Field, string> = {
 		struck: `${endpoint[0]?.toUpperCase()}${endpoint.slice(1)} so far, of ${plan.per_container}`,
 		lost: `Lost before ${ending}`,

@@ -17,12 +17,14 @@ export function KeySheet({ ladder, isCounting, isOpen, onClose }: KeySheetProps)
 		["Enter", "save, or same as last look"],
 	] as const;
 	const flags: (readonly [string, string])[] =
-		ladder.kind === "cutting"
-			? [
-					["s", "Shoot"],
-					["w", "Limp"],
-				]
-			: [["h", "Helped out of its coat"]];
+		ladder.outcome !== "usual"
+			? [["w", "Limp"]]
+			: ladder.kind === "cutting"
+				? [
+						["s", "Shoot"],
+						["w", "Limp"],
+					]
+				: [["h", "Helped out of its coat"]];
 	const looking = [
 		...stages,
 		["Enter", "Same as last look"],

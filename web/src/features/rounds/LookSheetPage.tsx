@@ -19,7 +19,7 @@ import { keyOf } from "./round";
 export function LookSheetPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
-	const ladder = useLadder(trial.data?.plan.kind);
+	const ladder = useLadder(trial.data?.plan);
 	const last = trial.data?.plan.length_days ?? 0;
 	const today = Math.min(trial.data?.today ?? 0, last);
 	const path = { trial_id: trialId, day: today };

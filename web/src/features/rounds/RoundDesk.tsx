@@ -15,6 +15,7 @@ import { LiftPanel } from "./LiftPanel";
 import styles from "./Rounds.module.css";
 import {
 	backFrom,
+	hasRoots,
 	nextOpen,
 	ORDERS,
 	type Order,
@@ -146,7 +147,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 	});
 	const since = round.previous_day === null ? "" : ` since day ${round.previous_day}`;
 	const things = isCounting ? "pots" : "units";
-	const modes = (["look", ...(plan.kind === "cutting" ? ["lift", "second"] : [])] as Mode[]).filter(
+	const modes = (["look", ...(hasRoots(plan) ? ["lift", "second"] : [])] as Mode[]).filter(
 		(m) => m !== "second" || !isCounting,
 	);
 	const due = round.units.filter((u) => u.lift && !u.gone);

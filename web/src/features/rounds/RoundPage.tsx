@@ -17,7 +17,7 @@ export function RoundPage() {
 	const day = Number(dayText);
 	const trial = useTrial(trialId);
 	const round = useRound(trialId, day);
-	const ladder = useLadder(trial.data?.plan.kind);
+	const ladder = useLadder(trial.data?.plan);
 	const reference = useReference();
 	const navigate = useNavigate();
 	const today = trial.data?.today;

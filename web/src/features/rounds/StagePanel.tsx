@@ -30,7 +30,9 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	};
 	const last = keyOf(unit.previous, ladder);
 	const all = [...ladder.stages, ...ladder.exits];
-	const isCutting = plan.kind === "cutting";
+	// roots below and shoots above are two histories; any other outcome is one
+	const isCutting = plan.kind === "cutting" && plan.outcome === "usual";
+	const isSeed = plan.kind === "seed" && plan.outcome === "usual";
 	const same = () => onTap({ ...sameAsLast(unit, ladder), shoot } as Tap);
 	const unseen = () => (shoot || wilted ? onTap({ kind: "look", shoot, wilted }) : setAsks(true));
 	const before = isBaseUnseen(unit.previous) ? "base not seen" : last?.name.toLowerCase();
@@ -41,8 +43,8 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			else if (pressed === "Enter") same();
 			else if (isCutting && pressed === "b") unseen();
 			else if (isCutting && pressed === "s") setShoot((v) => !v);
-			else if (isCutting && pressed === "w") setWilted((v) => !v);
-			else if (!isCutting && pressed === "h") helpOut();
+			else if (!isSeed && pressed === "w") setWilted((v) => !v);
+			else if (isSeed && pressed === "h") helpOut();
 			else return false;
 			return true;
 		};
@@ -103,7 +105,14 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 					plant as not looked at.
 				</p>
 			)}
-			{!isCutting && (
+			{!isCutting && !isSeed && (
+				<div className={styles.flags}>
+					<button type="button" aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
+						Limp <kbd>w</kbd>
+					</button>
+				</div>
+			)}
+			{isSeed && (
 				<div className={styles.flags}>
 					<button type="button" aria-pressed={isHelped} onClick={helpOut}>
 						<span>
@@ -118,6 +127,7 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 }
 
 function endpointHint(plan: PlanRead, k: Key): string {
+	if (plan.outcome !== "usual") return k.look_for;
 	if (plan.kind === "cutting" && k.code === 6) {
 		return `one root of ${plan.threshold_mm} mm, or three of ${plan.threshold_mm / 2}`;
 	}
@@ -147,7 +157,7 @@ function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: P
 				<strong>{name}</strong>
 				<span>{hint}</span>
 			</span>
-			{isEndpoint && <span className="visually-hidden">counts as rooted, key</span>}
+			{isEndpoint && <span className="visually-hidden">this counts, key</span>}
 			<kbd>{keyName}</kbd>
 		</button>
 	);

@@ -27,6 +27,7 @@ const REFERENCE = {
 const KEY = { look_for: "", drawing: "", code: null, cause: null };
 const LADDER = {
 	kind: "cutting",
+	outcome: "usual",
 	stages: [
 		{ ...KEY, code: 3, name: "Callus", key: "3" },
 		{ ...KEY, code: 6, name: "Rooted", key: "6" },
@@ -81,7 +82,7 @@ afterEach(() => {
 describe("a look at one plant", () => {
 	it("is not sent for a top that showed nothing, but asked about", () => {
 		const onTap = vi.fn();
-		const plan = { ...PLAN, kind: "cutting", per_container: 1 } as PlanRead;
+		const plan = { ...PLAN, kind: "cutting", outcome: "usual", per_container: 1 } as PlanRead;
 		const props = {
 			unit: unit(),
 			plan,

@@ -28,6 +28,7 @@ import { codeIn } from "./ScanBox";
 
 const LADDER = {
 	kind: "cutting",
+	outcome: "usual",
 	stages: [
 		{
 			code: 1,

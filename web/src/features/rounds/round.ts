@@ -3,6 +3,7 @@ import type {
 	Ladder,
 	Observation,
 	Plan,
+	PlanRead,
 	Reference,
 	Round,
 	RoundUnit,
@@ -354,3 +355,7 @@ export function atCode(units: readonly RoundUnit[], code: string): number {
 	if (said === "") return -1;
 	return units.findIndex((u) => u.cell.label === said || u.cell.code === said);
 }
+
+/** Whether roots are scored at a lift: a shoot, a bloom or a step of one's own says nothing of them. */
+export const hasRoots = (plan: Pick<PlanRead, "kind" | "outcome">): boolean =>
+	plan.kind === "cutting" && (plan.outcome === "usual" || plan.outcome === "bulb");

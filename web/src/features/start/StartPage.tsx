@@ -214,7 +214,8 @@ function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
 			{read.is_told ? (
 				<p>
 					Understood as: <strong>{read.plant || "plants"}</strong>, {read.kind}s · compared:{" "}
-					<strong>{read.names.join(", ")}</strong> ·{" "}
+					<strong>{read.names.join(", ")}</strong>
+					{OUTCOMES[read.outcome] && ` · ${OUTCOMES[read.outcome]}`} ·{" "}
 					<UnstyledButton
 						className={styles.link}
 						aria-expanded={isOpen}
@@ -225,7 +226,8 @@ function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
 				</p>
 			) : (
 				<p>
-					It is not said what is compared.{" "}
+					It is not said what is compared
+					{OUTCOMES[read.outcome] && ` (${OUTCOMES[read.outcome]})`}.{" "}
 					<UnstyledButton
 						className={styles.link}
 						aria-expanded={isOpen}
@@ -307,6 +309,13 @@ function Proposals({ answers, data, use, isBusy }: ProposalsProps) {
 		</section>
 	);
 }
+
+/** What is watched for, where the line says another thing than roots or seedlings. */
+const OUTCOMES: Partial<Record<Designs["understood"]["outcome"], string>> = {
+	shoot: "watched for shoots",
+	bloom: "watched for bloom",
+	bulb: "watched for bulblets and new buds",
+};
 
 const WAYS = ["No", "One", "Two", "Three"];
 

@@ -55,7 +55,8 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 	const lanes = milestone?.lanes ?? finish.lanes;
 	const reference = lanes.find((l) => l.treatment === finish.reference);
 	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
-	const seen = kind === "cutting" ? "roots" : "it";
+	const did = lanes[0]?.done ?? "struck";
+	const seen = did === "rooted" ? "roots" : "it";
 	const most = Math.max(...lanes.map((l) => l.n));
 	const hasScores = finish.lanes.some((l) => l.score_counts) && !milestone;
 	const shown = new Map(
@@ -70,9 +71,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 					? `${milestone.name}, first seen`
 					: !finish.timed
 						? "Rooted, of all stuck"
-						: kind === "cutting"
-							? "Lanes: when each plant rooted"
-							: "came up"
+						: `Lanes: when each ${kind === "seed" ? "one" : "plant"} ${did}`
 			}
 			aside={
 				!finish.timed

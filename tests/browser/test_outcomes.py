@@ -1,0 +1,67 @@
+"""Trials of another outcome than roots: bloom by keyboard, shoots by thumb, steps of one's own."""
+
+import re
+from datetime import datetime, timedelta
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import axe_faults
+
+
+def started(page: Page, server: str, line: str, plants: int, *, days_ago: int) -> None:
+    """From the three questions to a trial that began so many days ago."""
+    page.goto(f"{server}/trials/new")
+    page.get_by_role("textbox", name="What do you want to find out?").fill(line)
+    page.get_by_label("Cuttings, seeds or bulbs").fill(str(plants))
+    page.get_by_role("button", name=re.compile("^Use (this plan|it anyway)")).first.press("Enter")
+    page.get_by_role("button", name="Start trial").press("Enter")
+    when = datetime.now() - timedelta(days=days_ago)
+    page.get_by_label(re.compile("When was it")).fill(when.strftime("%Y-%m-%dT09:00"))
+    page.get_by_role("button", name=re.compile("tart now$")).press("Enter")
+    expect(page.get_by_text(re.compile(rf"^Day {days_ago} "))).to_be_visible()
+
+
+def test_twelve_bulbs_are_watched_for_bloom_by_keyboard(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new")
+    line = "Do tulip bulbs bloom better with feed than nothing?"
+    page.get_by_role("textbox", name="What do you want to find out?").fill(line)
+    page.get_by_label("Cuttings, seeds or bulbs").fill("12")
+    expect(page.get_by_text("watched for bloom")).to_be_visible()
+    started(page, server, line, 12, days_ago=84)
+    expect(page.get_by_text("judged on: in bloom by day 84")).to_be_visible()
+    page.get_by_role("link", name="Rounds").click()
+    expect(page.get_by_role("button", name=re.compile("In bloom"))).to_be_visible()
+    assert axe_faults(page) == []
+    bench = page.get_by_label("The bench")
+    bench.locator("[data-cell]").first.focus()
+    for key in "4414141441":  # 5 and 5: six of each would show such a difference less often
+        page.keyboard.press(key)
+    expect(page.get_by_text("10 of 10 units looked at")).to_be_visible()
+    page.get_by_role("link", name="Finish").click()
+    answer = page.get_by_role("region", name="The answer")
+    expect(answer).to_contain_text("bloomed")
+    expect(page.get_by_role("heading", name="Lanes: when each plant bloomed")).to_be_visible()
+
+
+def test_shoots_of_single_nodes_are_logged_by_thumb(page: Page, server: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    line = "Do single node fig cuttings shoot more with honey than plain water?"
+    started(page, server, line, 8, days_ago=20)
+    page.get_by_role("link", name="Rounds").click()
+    for _ in range(8):
+        page.get_by_role("button", name=re.compile("Shoot showing")).click()
+    expect(page.get_by_text("8 of 8")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("Base not seen"))).to_have_count(0)
+    assert axe_faults(page) == []
+
+
+def test_steps_of_ones_own_are_named_on_the_plan(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new/details")
+    page.get_by_label("Watched for").select_option("own")
+    page.get_by_label("Your steps, with commas between").fill("green")
+    expect(page.get_by_text("Name 2 to 6 steps")).to_be_visible()
+    page.get_by_label("Your steps, with commas between").fill("green, yellow, fallen")
+    expect(page.get_by_label("Counts when")).to_contain_text("fallen")
+    page.get_by_label("Counts when").select_option("yellow")
+    expect(page.get_by_label("Judged on")).not_to_contain_text("root score")
+    assert axe_faults(page) == []
