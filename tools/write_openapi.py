@@ -1,5 +1,6 @@
 """Writes what is derived from the code: docs/openapi.json (the web's types come from it), docs/trial.schema.json,
-docs/glossary.md, web/src/api/defaults.ts and src/racecard/store/schema.sql: python tools/write_openapi.py.
+docs/glossary.md, web/src/api/defaults.ts, src/racecard/store/schema.sql and src/racecard/core/unit_factors.py:
+python tools/write_openapi.py.
 """
 
 import json
@@ -9,6 +10,7 @@ from pathlib import Path
 
 from racecard.api.app import create_app
 from racecard.core.model import Plan, Treatment
+from racecard.core.quantities import every_factor, factor_by_pint
 from racecard.core.text.glossary import as_markdown
 from racecard.formats.trial_file import schema_text
 from racecard.store.engine import Shed
@@ -19,6 +21,7 @@ DOCS = Path(__file__).parent.parent / "docs"
 TARGET = DOCS / "openapi.json"
 SCHEMA = DOCS / "trial.schema.json"
 GLOSSARY = DOCS / "glossary.md"
+FACTORS = DOCS.parent / "src" / "racecard" / "core" / "unit_factors.py"
 DEFAULTS = DOCS.parent / "web" / "src" / "api" / "defaults.ts"
 
 
@@ -45,6 +48,18 @@ def defaults_text() -> str:
     return "\n".join(out) + "\n"
 
 
+def factors_text() -> str:
+    """How many of its base unit each unit is, worked out by pint once: its start takes a second."""
+    rows = sorted({(e, to, factor_by_pint(e, to)) for e, to in every_factor()})
+    return "\n".join(
+        (
+            '"""Sizes of units in their base units, as pint has them; written by tools/write_openapi.py, never edited."""',
+            "", "FACTORS: dict[tuple[str, str], float] = {",
+            *(f'    ("{e}", "{to}"): {factor!r},' for e, to, factor in rows), "}", "",
+        )
+    )  # fmt: skip
+
+
 def schema_sql() -> str:
     """The saved file as all migrations leave it, for a new one to be made at once."""
     with tempfile.TemporaryDirectory() as folder:
@@ -68,3 +83,4 @@ if __name__ == "__main__":
     SCHEMA.write_text(schema_text())
     GLOSSARY.write_text(as_markdown())
     DEFAULTS.write_text(defaults_text())
+    FACTORS.write_text(factors_text())

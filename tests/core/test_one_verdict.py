@@ -15,12 +15,13 @@ from racecard.cli.finish import as_json, as_words
 from racecard.core.assess.grade import Grade
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.bounds import ReadTable
-from racecard.core.exchange.judged import JudgedTable, UnitKind
+from racecard.core.exchange.judged import JudgedTable
 from racecard.core.finish.of_trial import finish_of
 from racecard.core.finish.report import report_of
 from racecard.core.log.days import noon_of_day
 from racecard.core.model import Cell, Layout, Measure, Status, Trial, Unit
 from racecard.core.model.observation import Observation
+from racecard.core.model.table_rows import UnitKind
 from tests.builders import a_plan
 
 START = datetime(2026, 3, 2, 9, tzinfo=UTC)

@@ -1,5 +1,8 @@
 """Numbers and units as growers write them; conversions against exact definitions."""
 
+import subprocess
+import sys
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -13,6 +16,8 @@ from racecard.core.quantities import (
     OpenComma,
     Quantity,
     Unit,
+    every_factor,
+    factor_by_pint,
     in_base,
     in_unit,
     read_number,
@@ -20,6 +25,7 @@ from racecard.core.quantities import (
     shown,
     units_named,
 )
+from racecard.core.unit_factors import FACTORS
 from racecard.errors import InvalidInput
 
 EVERY_UNIT = sorted(
@@ -201,3 +207,20 @@ def test_units_of_another_case_are_told_apart() -> None:
 def test_durations_are_read_as_people_write_them(said: str, hours: float) -> None:
     found = read_quantity(said, (Dimension.TIME,), bare="h")
     assert in_base(found) == pytest.approx(hours)
+
+
+def test_the_kept_sizes_are_those_of_pint() -> None:
+    asked = set(every_factor())
+    assert set(FACTORS) == asked
+    for expression, to in asked:
+        assert FACTORS[expression, to] == factor_by_pint(expression, to)
+
+
+def test_a_line_of_the_bench_needs_neither_pint_nor_scipy() -> None:
+    code = (
+        "import sys; from racecard.cli.mix import worked_out; "
+        "worked_out('250 mL of 1500 ppm IBA from 1 % stock', []); "
+        "print([m for m in ('pint', 'scipy.special', 'pydantic') if m in sys.modules])"
+    )
+    said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert said.stdout.strip() == "[]"

@@ -15,11 +15,12 @@ from racecard.core.assess.judge import judge
 from racecard.core.assess.judgement import Judgement
 from racecard.core.dryrun.simulate import Truth, simulate
 from racecard.core.exchange.exported import lines_of
-from racecard.core.exchange.judged import UnitKind, judge_sheet
+from racecard.core.exchange.judged import judge_sheet
 from racecard.core.log.assemble import results_of
 from racecard.core.log.days import look_days
 from racecard.core.model import Kind, Plan, Unit
 from racecard.core.model.observation import UnitLog
+from racecard.core.model.table_rows import UnitKind
 from racecard.core.plan.bench import draw_bench
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import read_sheet, write_csv

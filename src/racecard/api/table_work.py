@@ -17,8 +17,8 @@ from pydantic import TypeAdapter
 
 from racecard.api.schemas.tables import TableOut, WorkOut
 from racecard.core.exchange.bounds import ReadTable, judge_table
-from racecard.core.exchange.judged import UnitKind
 from racecard.core.model.table_dates import DateOrder, OrderAsked
+from racecard.core.model.table_rows import UnitKind
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.formats.sheet import MOST_ROWS, Progress, TooManyRows, read_sheet
 

@@ -11,10 +11,10 @@ from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLin
 from racecard.api.table_work import Asked, LongTables
 from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.audited import audit
-from racecard.core.exchange.judged import UnitKind
 from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder
+from racecard.core.model.table_rows import UnitKind
 from racecard.errors import Conflict, InvalidInput, Sealed
 from racecard.formats.trial_file import read_trial, write_trial
 from racecard.formats.trial_table import table_of

@@ -10,17 +10,16 @@ from typing import TYPE_CHECKING, Any
 from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.bounds import Ranges, ReadTable, judge_table
-from racecard.core.exchange.judged import JudgedTable, UnitKind
+from racecard.core.exchange.judged import JudgedTable
 from racecard.core.model import Measure, Trial
 from racecard.core.model.table_dates import DateOrder, OrderAsked
-from racecard.core.model.table_rows import Sheet
+from racecard.core.model.table_rows import Sheet, UnitKind
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.bounds import ranges_say
 from racecard.core.text.lanes import counted, half_words
 from racecard.core.text.verdicts import done
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
-from racecard.formats.trial_file import read_trial
 
 if TYPE_CHECKING:
     from sqlalchemy.orm import Session
@@ -72,6 +71,9 @@ def good_sheet(content: bytes, dates: DateOrder | None = None) -> Sheet:
 @contextmanager
 def opened_trial(content: bytes) -> "Iterator[tuple[Shed, Session, Trial]]":
     """A whole trial's file, brought into a shed of its own that is thrown away."""
+    from racecard.formats.trial_file import (
+        read_trial,
+    )  # late: a table needs no schemas and no store
     from racecard.store.engine import Shed
     from racecard.store.finish import load_opened
     from racecard.store.import_trial import import_trial

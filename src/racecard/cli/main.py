@@ -11,8 +11,8 @@ import typer
 from typer.core import TyperGroup
 
 from racecard import __version__
-from racecard.core.exchange.judged import UnitKind
 from racecard.core.model.table_dates import DateOrder
+from racecard.core.model.table_rows import UnitKind
 from racecard.errors import AppError
 
 if TYPE_CHECKING:

@@ -1,16 +1,17 @@
 """Amounts, strengths, temperatures and their units, as growers write them.
 
 A number and a unit are read from text; what the text leaves open (whose spoon, whose pint, what a
-comma means) is named as a question and never guessed. Conversions are pint's.
+comma means) is named as a question and never guessed. Conversions are pint's, kept in unit_factors.py.
 """
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
 from typing import TYPE_CHECKING
 
+from racecard.core.unit_factors import FACTORS
 from racecard.errors import InvalidInput
 
 if TYPE_CHECKING:
@@ -363,7 +364,28 @@ def convert(value: float, from_: float | str, to: str) -> float:
 @cache
 def _factor(expression: str, to: str) -> float:
     """How many of one unit the other is; temperatures with an offset have none."""
+    known = FACTORS.get((expression, to))
+    return factor_by_pint(expression, to) if known is None else known
+
+
+def factor_by_pint(expression: str, to: str) -> float:
+    """The same as pint works it out."""
     return float((1 * _registry().parse_expression(expression)).to(to).magnitude)
+
+
+def every_factor() -> Iterator[tuple[str, str]]:
+    """Every expression of a unit here, with the base unit it is converted to."""
+    for unit, _ in _NAMED:
+        if unit.dimension is Dimension.TEMPERATURE:
+            continue
+        if not unit.asks:
+            yield unit.expression, _PINT_BASE[unit.dimension]
+            continue
+        for answer, (_, sizes) in SIZES[unit.asks].items():
+            if unit.name in sizes:
+                size = sizes[unit.name]
+                named = size if isinstance(size, str) else f"{size} * milliliter"
+                yield named, _base_of(unit, answer)
 
 
 def in_unit(base: float, unit: Unit, answer: str | None = None) -> float:
@@ -378,7 +400,7 @@ def in_unit(base: float, unit: Unit, answer: str | None = None) -> float:
 
 @cache
 def _registry() -> "UnitRegistry[float]":
-    import pint  # late: half a second, and only where something is mixed
+    import pint  # late: a second, and only where no factor is kept: temperatures
 
     return pint.UnitRegistry()
 

@@ -6,8 +6,8 @@ from datetime import datetime
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from racecard.core.exchange.judged import UnitKind
 from racecard.core.model.table_dates import DateOrder
+from racecard.core.model.table_rows import UnitKind
 from racecard.errors import InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ReadInRow

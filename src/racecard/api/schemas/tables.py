@@ -9,9 +9,8 @@ from racecard.api.schemas.finish import FinishOut
 from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.exchange.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
 from racecard.core.exchange.bounds import Ranges, ReadTable
-from racecard.core.exchange.judged import UnitKind
 from racecard.core.model import Role
-from racecard.core.model.table_rows import BadCell, Sheet
+from racecard.core.model.table_rows import BadCell, Sheet, UnitKind
 
 MOST_TOLD = 200
 

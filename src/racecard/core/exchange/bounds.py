@@ -10,9 +10,9 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from racecard.core.assess.grade import Grade, lowest
-from racecard.core.exchange.judged import JudgedTable, UnitKind, judge_sheet
+from racecard.core.exchange.judged import JudgedTable, judge_sheet
 from racecard.core.model import Role
-from racecard.core.model.table_rows import ResultRow, Sheet
+from racecard.core.model.table_rows import ResultRow, Sheet, UnitKind
 from racecard.errors import InvalidInput
 
 Choice = Callable[[str, float, float], float]

@@ -4,7 +4,6 @@ import hashlib
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
 import numpy as np
 
@@ -14,7 +13,7 @@ from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.model.results import Results, results_from
 from racecard.core.model.table_dates import DATE_COLUMNS
-from racecard.core.model.table_rows import ResultRow, Sheet
+from racecard.core.model.table_rows import ResultRow, Sheet, UnitKind
 from racecard.core.notes import Table
 from racecard.errors import InvalidInput
 
@@ -24,13 +23,6 @@ SILK_ORDER = (
 )  # fmt: skip
 _CONTROL_NAMES = ("untreated", "control", "none", "nothing")
 MOST_TREATMENTS = 40
-
-
-class UnitKind(StrEnum):
-    """What was randomised, as far as a table can say."""
-
-    CONTAINER = "container"
-    PROPAGULE = "propagule"
 
 
 @dataclass(frozen=True, slots=True, eq=False)

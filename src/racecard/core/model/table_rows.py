@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from enum import StrEnum
 from math import ceil, floor
 
 from racecard.core.model import Role
@@ -20,6 +21,13 @@ FACTOR = "factor_"
 MOST_FACTORS = 12
 MOST_DAYS = 5000
 MOST_COUNT = 100_000
+
+
+class UnitKind(StrEnum):
+    """What was randomised, as far as a table can say."""
+
+    CONTAINER = "container"
+    PROPAGULE = "propagule"
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,8 +6,6 @@ References:
 
 from math import ceil
 
-from scipy.special import bdtrc
-
 from racecard.errors import InvalidInput
 
 _MOST_SEEDS = 1_000_000
@@ -52,6 +50,8 @@ def seeds_to_be_sure(wanted: int, chance: float, sure: float = 0.95) -> int:
 
 
 def _is_sure(seeds: int, wanted: int, chance: float, sure: float) -> bool:
+    from scipy.special import bdtrc
+
     return seeds >= _MOST_SEEDS or bool(bdtrc(wanted - 1, seeds, chance) >= sure)
 
 

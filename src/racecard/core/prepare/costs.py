@@ -7,7 +7,6 @@ grower reckons in.
 from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
 from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown
-from racecard.core.stats.proportions import newcombe
 from racecard.errors import InvalidInput
 
 
@@ -111,6 +110,10 @@ def _pays(given: Inputs) -> Answer:
             f"With every extra plant sold: ({p1:.2f} − {p0:.2f}) × {money(worth)} − {money(extra)} = {money(gain)} a cutting."
         )
         if n0:
+            from racecard.core.stats.proportions import (
+                newcombe,
+            )  # late: most sums need no statistics
+
             gap = newcombe(h1, n1, h0, n0)
             g_low, g_high = gap.low or 0.0, gap.high or 0.0  # always there for counts
             p = _fisher(h1, n1, h0, n0)

@@ -9,9 +9,7 @@ References:
 
 import re
 from collections.abc import Sequence
-from math import asin, cos, exp, isfinite, pi
-
-import numpy as np
+from math import asin, cos, exp, isfinite, log, pi
 
 from racecard.core.prepare.cards import (
     Amount,
@@ -68,6 +66,8 @@ def fit_base(celsius: Sequence[float], days: Sequence[float]) -> tuple[float, fl
     """
     if len(set(celsius)) < 3:
         raise InvalidInput("Give at least three different temperatures.", "/fields/counts")
+    import numpy as np  # late: this one sum fits a line
+
     x, y = np.asarray(celsius, float), 1 / np.asarray(days, float)
     slope, cut = np.polyfit(x, y, 1)
     if slope <= 1e-12:
@@ -342,10 +342,10 @@ def _vpd(given: Inputs) -> Answer:
     air, rh = given.celsius("air"), given.percent("humidity")
     actual = saturation_kpa(air) * rh / 100
     dry = saturation_kpa(air) - actual
-    dew = 237.3 * np.log(actual / 0.6108) / (17.27 - np.log(actual / 0.6108))
+    dew = 237.3 * log(actual / 0.6108) / (17.27 - log(actual / 0.6108))
     amounts = [Amount("Air", dry, "kPa", f"{dry:.2f} kPa")]
     says = [
-        f"{saturation_kpa(air):.3f} kPa × (1 − {shown(rh)} %) = {dry:.2f} kPa; dew forms at {float(dew):.1f} °C."
+        f"{saturation_kpa(air):.3f} kPa × (1 − {shown(rh)} %) = {dry:.2f} kPa; dew forms at {dew:.1f} °C."
     ]
     worst = dry
     if given.has("leaf"):

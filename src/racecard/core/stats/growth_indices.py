@@ -7,8 +7,7 @@ References:
 
 from collections.abc import Sequence
 from math import log
-
-import numpy as np
+from statistics import fmean
 
 from racecard.errors import InvalidInput
 
@@ -25,7 +24,7 @@ def relative_growth_rate(first: Sequence[float], second: Sequence[float], days: 
     """
     if days <= 0 or not first or not second or min(*first, *second) <= 0:
         raise InvalidInput("masses and days between harvests must be above 0", "/first")
-    return (float(np.mean(np.log(second))) - float(np.mean(np.log(first)))) / days
+    return (fmean(map(log, second)) - fmean(map(log, first))) / days
 
 
 def doubling_days(rate: float) -> float | None:

@@ -17,7 +17,6 @@ from math import sqrt
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.special import ndtri, stdtrit
 
 from racecard.core.arrays import Floats
 from racecard.errors import InvalidInput
@@ -47,11 +46,17 @@ def z_for(level: float) -> float:
     """Two-sided normal quantile of a coverage in (0, 1)."""
     if not 0 < level < 1:
         raise InvalidInput(f"level must be between 0 and 1, got {level}", "/level")
+    from scipy.special import (
+        ndtri,  # late: a third of a second, and the lines of the bench need none
+    )
+
     return float(ndtri(0.5 + level / 2))
 
 
 def t_for(level: float, df: float) -> float:
     """Two-sided quantile of Student's t with df degrees of freedom."""
+    from scipy.special import stdtrit
+
     return float(stdtrit(df, 0.5 + level / 2))
 
 
