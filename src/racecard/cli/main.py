@@ -198,6 +198,52 @@ def series(
     typer.echo(joined.as_json(found, about) if as_json else joined.as_words(found, about))
 
 
+@app.command("gardens-import")
+def gardens_import(
+    file: Annotated[
+        Path, typer.Argument(help="A form's answers (CSV, XLSX), one row a garden or more.")
+    ],
+    map_: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--map", help='Which column is what: treatment=Pot,start="Sown on",struck:Dry=Dry'
+        ),
+    ] = None,
+    control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
+    days: Annotated[
+        int | None,
+        typer.Option(min=1, max=730, help="Last day of each garden, from its own start."),
+    ] = None,
+    dates: Annotated[
+        DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
+    ] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Judge the returns of many gardens from any form, and tell what became of every row."""
+    from racecard.cli import gardens
+
+    found = gardens.judged_form(
+        file, map_ or [], control, dates=dates, days=days, today=datetime.now(UTC).date()
+    )
+    typer.echo(gardens.as_json(*found) if as_json else gardens.as_words(*found))
+
+
+@app.command()
+def gardens(
+    count: Annotated[int, typer.Option(min=1, max=10_000, help="Gardens that joined.")] = 40,
+    silent: Annotated[float, typer.Option(min=0, max=1, help="Share that sends no result.")] = 0.3,
+    faults: Annotated[
+        bool, typer.Option("--faults", help="Some start late, send twice or send nonsense.")
+    ] = False,
+    seed: Annotated[int, typer.Option(help="The same seed plays the same gardens.")] = 1,
+) -> None:
+    """Play other gardens: a stand-in that prints the form they send, sound or faulty."""
+    from racecard.standins.gardens import played_form
+
+    first = (datetime.now(UTC) - timedelta(days=75)).date()
+    typer.echo(played_form(count, silent, faults=faults, seed=seed, first=first), nl=False)
+
+
 @app.command()
 def power(
     control: Annotated[float, typer.Option(help="True share struck of the control, 0 to 1.")],

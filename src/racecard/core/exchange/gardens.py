@@ -1,0 +1,273 @@
+"""Returns of many gardens, from any form: which columns mean what, what became of each row, and what they come to.
+
+Each garden is one block with one of each treatment. A form has a row for each garden (wide: a column of
+results for each treatment) or a row for each garden and treatment (long). No row is dropped in silence.
+"""
+
+import csv
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from enum import StrEnum
+
+from racecard.core.exchange.judged import JudgedTable, judge_sheet
+from racecard.core.model.table_dates import DateOrder, order_of, read_date
+from racecard.core.model.table_rows import MOST_COUNT, ResultRow, Sheet
+from racecard.errors import InvalidInput
+
+FIELDS = ("garden", "treatment", "start", "date", "count", "struck", "status")
+"""What a column of a form can be. In a wide form `struck` and `count` name their treatment: struck:Warm soak."""
+_GUESSES = {
+    "garden": ("garden", "household", "site", "participant", "grower", "id", "name"),
+    "treatment": ("treatment", "arm", "group"),
+    "start": ("start", "started", "started on", "date started", "sown on", "stuck on"),
+    "date": ("date", "looked on", "date of look", "counted on"),
+    "count": ("count", "sown", "seeds", "cuttings", "how many", "of"),
+    "struck": ("struck", "came up", "rooted", "germinated", "emerged"),
+    "status": ("status", "remarks", "withdrawn"),
+}
+_LEFT = re.compile(r"\b(?:withdr[ae]w\w*|dropped out|left the trial|opted out)\b", re.I)
+
+
+class Fate(StrEnum):
+    """What became of a row."""
+
+    TAKEN = "taken"
+    HALF = "one treatment only"
+    SILENT = "no result sent"
+    WITHDRAWN = "withdrawn"
+    TWICE = "sent twice"
+    REFUSED = "refused"
+
+
+@dataclass(frozen=True, slots=True)
+class RowFate:
+    """One row of the form as numbered there (the header is 1), and why it was not taken as it stands."""
+
+    row: int
+    garden: str
+    fate: Fate
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Returns:
+    """What a form holds. `mapped`: the column of each field; `sheet`: the rows that are judged."""
+
+    mapped: Mapping[str, str]
+    rows: tuple[RowFate, ...]
+    sheet: Sheet
+
+    def gardens(self, *fates: Fate) -> int:
+        """Gardens of which a row came to one of these fates."""
+        return len({r.garden for r in self.rows if r.fate in fates})
+
+    @property
+    def enrolled(self) -> int:
+        """Every garden the form names."""
+        return len({r.garden for r in self.rows if r.garden})
+
+    @property
+    def silent(self) -> int:
+        """Gardens of which no row holds a result."""
+        heard = {r.garden for r in self.rows if r.fate not in (Fate.SILENT, Fate.WITHDRAWN)}
+        return len({r.garden for r in self.rows if r.fate is Fate.SILENT} - heard)
+
+
+def read_map(said: Sequence[str]) -> dict[str, str]:
+    """Which column is what, from `treatment=Pot,start="Sown on",struck:Dry=Dry`.
+
+    Raises:
+        InvalidInput: a part is no pair, or names no field.
+    """
+    out: dict[str, str] = {}
+    for line in said:
+        for part in next(csv.reader([line], quotechar='"', skipinitialspace=True)):
+            key, equals, column = part.partition("=")
+            name, column = key.strip(), column.strip().strip('"')
+            if not equals or not column or name.split(":")[0].casefold() not in FIELDS:
+                raise InvalidInput(
+                    f"“{part[:40]}” is no pair of a field and its column: write one of {', '.join(FIELDS)}, =, "
+                    "and the heading of the column."
+                )
+            kind, colon, arm = name.partition(":")
+            out[f"{kind.casefold()}{colon}{arm.strip()}"] = column
+    return out
+
+
+def read_returns(
+    lines: Sequence[Sequence[str]],
+    mapped: Mapping[str, str],
+    *,
+    today: date | None = None,
+    dates: DateOrder | None = None,
+    length_days: int | None = None,
+) -> Returns:
+    """Read a form.
+
+    Args:
+        lines: its cells, row by row, the heading first.
+        mapped: column of each field; what is not named is guessed from the headings. A count may be a number.
+        today: results dated later are refused.
+        dates: what comes first in dates such as 03/04/2026, where it cannot be told.
+        length_days: last day of each garden, from its own start.
+
+    Raises:
+        InvalidInput: no rows, a column that is not there, or no results; OrderAsked: dates that could be
+            read two ways.
+    """
+    filled = [(i, [c.strip() for c in line]) for i, line in enumerate(lines, 1) if any(line)]
+    if len(filled) < 2:
+        raise InvalidInput("The form has no rows below its headings.")
+    form = _Form(filled[0][1], dict(mapped), today, length_days)
+    form.find_columns()
+    cells = [form.cell(line, f) for _, line in filled[1:] for f in ("start", "date")]
+    form.order = dates or order_of(cells)
+    for number, line in filled[1:]:
+        form.read(number, line)
+    sheet = Sheet(
+        tuple(form.results), (), ("treatment", "block", "container", "outcome", "count"), (), len(form.results)
+    )  # fmt: skip
+    return Returns(form.mapped, tuple(form.fates), sheet)
+
+
+def judge_returns(returns: Returns, control: str | None = None) -> JudgedTable:
+    """What the returns come to, each garden a block; a garden with one treatment is counted and left out."""
+    if not returns.sheet.rows:
+        raise InvalidInput("No row holds a result that can be taken: see what became of each.")
+    return judge_sheet(returns.sheet, control=control)
+
+
+@dataclass(slots=True)
+class _Form:
+    heads: list[str]
+    mapped: dict[str, str]
+    today: date | None
+    length_days: int | None
+    order: DateOrder | None = None
+    at: dict[str, int] = field(default_factory=dict)
+    arms: tuple[str, ...] = ()
+    fates: list[RowFate] = field(default_factory=list)
+    results: list[ResultRow] = field(default_factory=list)
+    seen: dict[tuple[str, str], tuple[int, tuple[str, ...]]] = field(default_factory=dict)
+
+    def find_columns(self) -> None:
+        """The column of each field, by what was said, else by its heading."""
+        names = [" ".join(h.casefold().split()) for h in self.heads]
+        for name, column in self.mapped.items():
+            wanted = " ".join(column.casefold().split())
+            if wanted in names:
+                self.at[name] = names.index(wanted)
+            elif not (name.startswith("count") and column.isdecimal()):
+                shown = ", ".join(h for h in self.heads if h)[:200]
+                raise InvalidInput(f"No column is called “{column}”: the form has {shown}.")
+        for name, likely in _GUESSES.items():
+            taken = set(self.at.values())
+            found = next((names.index(g) for g in likely if g in names), None)
+            if name not in self.at and name not in self.mapped and found not in (None, *taken):
+                self.at[name] = int(found or 0)
+                self.mapped[name] = self.heads[self.at[name]]
+        self.arms = tuple(n.partition(":")[2] for n in self.mapped if n.startswith("struck:"))
+        if not self.arms and not {"treatment", "struck"} <= set(self.at):
+            raise InvalidInput(
+                "Say where the results stand: treatment and struck for a row each, or struck:NAME for "
+                "each treatment in a row of its own garden."
+            )
+        if not self.arms and "garden" not in self.at:
+            raise InvalidInput("Say which column names the garden: its rows belong together.")
+
+    def cell(self, line: Sequence[str], name: str) -> str:
+        """What a row says of a field; a count may be a number said for all."""
+        if name in self.at:
+            return line[self.at[name]] if self.at[name] < len(line) else ""
+        said = self.mapped.get(name, "")
+        return said if said.isdecimal() else ""
+
+    def read(self, number: int, line: Sequence[str]) -> None:
+        """One row: its results, or why there are none."""
+        garden = self.cell(line, "garden") or (f"row {number}" if self.arms else "")
+
+        def told(fate: Fate, why: str = "") -> None:
+            self.fates.append(RowFate(number, garden, fate, why))
+
+        if not garden:
+            told(Fate.REFUSED, "It names no garden.")
+        elif _LEFT.search(self.cell(line, "status")):
+            told(Fate.WITHDRAWN)
+        else:
+            try:
+                told(*self._take(number, garden, line))
+            except InvalidInput as exc:
+                told(Fate.REFUSED, exc.detail)
+
+    def _take(self, number: int, garden: str, line: Sequence[str]) -> tuple[Fate, str]:
+        arms = self.arms or (self.cell(line, "treatment"),)
+        if not all(arms):
+            raise InvalidInput("It names no treatment.")
+        said = {arm: self._struck_said(line, arm) for arm in arms}
+        if not any(said.values()):
+            return Fate.SILENT, ""
+        key = (garden, "" if self.arms else arms[0].casefold())
+        content = tuple(line)
+        if key in self.seen:
+            first, before = self.seen[key]
+            if before == content:
+                return Fate.TWICE, f"The same as row {first}."
+            raise InvalidInput(f"It says otherwise than row {first}, which is kept: correct one of them.")  # fmt: skip
+        day = self._day(line)
+        rows = [row for arm in arms if said[arm] for row in self._plants(number, garden, line, arm, said[arm], day)]  # fmt: skip
+        self.seen[key] = (number, content)
+        self.results += rows
+        if self.arms and not all(said.values()):
+            return Fate.HALF, "Counted, but it cannot be compared."
+        return Fate.TAKEN, ""
+
+    def _struck_said(self, line: Sequence[str], arm: str) -> str:
+        return self.cell(line, f"struck:{arm}" if self.arms else "struck")
+
+    def _plants(
+        self, number: int, garden: str, line: Sequence[str], arm: str, said: str, day: int | None
+    ) -> Iterator[ResultRow]:
+        of = self.cell(line, f"count:{arm}") or self.cell(line, "count") or "1"
+        count, struck = _whole(of, "How many were set"), _whole(said, f"The result of {arm}")
+        if not 1 <= count <= MOST_COUNT or struck > count:
+            raise InvalidInput(f"{struck} of {count} cannot be.")
+        container = f"{garden} {arm}" if count > 1 else ""
+        for outcome, n in (("struck", struck), ("alive", count - struck)):
+            if n:
+                yield ResultRow(
+                    number, arm, outcome, n, block=garden, container=container,
+                    day_from=0 if day is not None and outcome == "struck" else None,
+                    day_to=day if outcome == "struck" else None, day=day, end_day=self.length_days,
+                )  # fmt: skip
+
+    def _day(self, line: Sequence[str]) -> int | None:
+        """Days from the garden's own start to its look; None where the form does not say both."""
+        start, seen = (self._date(line, name) for name in ("start", "date"))
+        if seen is not None and self.today is not None and seen > self.today:
+            raise InvalidInput(f"{seen:%-d %B %Y} lies in the future.")
+        if start is None or seen is None:
+            return None
+        days = (seen - start).days
+        if days < 1:
+            raise InvalidInput(f"It was looked at on {seen:%-d %B %Y}, and begun on {start:%-d %B %Y}.")  # fmt: skip
+        if self.length_days is not None and days < self.length_days:
+            raise InvalidInput(f"It was looked at on day {days}; the last day is {self.length_days}.")  # fmt: skip
+        return self.length_days if self.length_days is not None else days
+
+    def _date(self, line: Sequence[str], name: str) -> date | None:
+        said = self.cell(line, name)
+        if not said:
+            return None
+        read = read_date(said, self.order)
+        if read is None:
+            raise InvalidInput(f"“{said[:30]}” is no date: write it as 2026-05-03.")
+        return read[0].date()
+
+
+def _whole(said: str, what: str) -> int:
+    number = said.replace(",", ".").removesuffix(".0")
+    if not number.isdecimal():
+        raise InvalidInput(f"{what} is “{said[:30]}”: give a whole number.")
+    return int(number)
