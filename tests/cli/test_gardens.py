@@ -89,7 +89,7 @@ def test_a_long_form_is_read_by_its_headings(tmp_path: Path) -> None:
     [
         (("--map", "colour=Soaked"), "no pair of a field and its column"),
         (("--map", "struck:Soak=Wet,struck:Dry=Dry"), "No column is called “Wet”"),
-        ((), "Say where the results stand"),
+        ((), "Say which columns hold the results"),
         (("--map", "treatment=Garden,struck=Dry,garden="), "no pair"),
     ],
 )

@@ -18,6 +18,7 @@ from racecard.api import (
     diary,
     dry_runs,
     finish,
+    gardens,
     joining,
     labels,
     looks,
@@ -93,6 +94,7 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
         reports,
         tables,
         series,
+        gardens,
         reference,
         demo,
     )

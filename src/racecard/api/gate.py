@@ -31,7 +31,7 @@ _MOST_SENDERS = 1000
 
 _READS = ("GET", "HEAD", "OPTIONS")
 _SUMS = re.compile(
-    r"/api/(mixing/(line|sums/[^/]+)|plans/(begin|arms|check)|tables/(check|audit)|series|trials/[^/]+/looks/read)$"
+    r"/api/(mixing/(line|sums/[^/]+)|plans/(begin|arms|check)|tables/(check|audit)|series|gardens/read|trials/[^/]+/looks/read)$"
 )
 """Sums that change nothing, though they are posted."""
 _AT_THE_BENCH = re.compile(

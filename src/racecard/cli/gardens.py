@@ -44,7 +44,7 @@ def as_json(returns: Returns, table: JudgedTable) -> str:
                 {"row": r.row, "garden": r.garden, "fate": r.fate.value, "why": r.why} for r in returns.rows
             ],
             "gardens": {
-                "enrolled": returns.enrolled, "compared": compared(returns), "silent": returns.silent,
+                "enrolled": returns.enrolled, "compared": returns.compared, "silent": returns.silent,
                 "withdrawn": returns.gardens(Fate.WITHDRAWN), "one_treatment_only": returns.gardens(Fate.HALF),
                 "refused_rows": sum(r.fate is Fate.REFUSED for r in returns.rows),
             },
@@ -66,17 +66,8 @@ def as_words(returns: Returns, table: JudgedTable) -> str:
     return "\n".join([_says(returns), "", *odd, "", finish_words(ReadTable(table))])
 
 
-def compared(returns: Returns) -> int:
-    """Gardens that sent a result of every treatment."""
-    arms = {r.treatment for r in returns.sheet.rows}
-    by_garden: dict[str, set[str]] = {}
-    for r in returns.sheet.rows:
-        by_garden.setdefault(r.block, set()).add(r.treatment)
-    return sum(has == arms for has in by_garden.values())
-
-
 def _says(returns: Returns) -> str:
     return returns_say(
-        returns.enrolled, compared(returns), returns.silent, returns.gardens(Fate.WITHDRAWN),
+        returns.enrolled, returns.compared, returns.silent, returns.gardens(Fate.WITHDRAWN),
         sum(r.fate is Fate.REFUSED for r in returns.rows),
     )  # fmt: skip

@@ -2068,6 +2068,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gardens/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Read
+         * @description What a form holds, row by row; nothing is saved. What is still to be said of it is asked.
+         */
+        post: operations["read_gardens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gardens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Keep
+         * @description Keep what could be taken as a table of results, each garden a block.
+         */
+        post: operations["keep_gardens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference": {
         parameters: {
             query?: never;
@@ -3628,6 +3668,12 @@ export interface components {
             of: number[];
         };
         /**
+         * Fate
+         * @description What became of a row.
+         * @enum {string}
+         */
+        Fate: "taken" | "one treatment only" | "no result sent" | "withdrawn" | "sent twice" | "refused";
+        /**
          * FieldChoice
          * @description One value of a field with a fixed list.
          */
@@ -3802,6 +3848,19 @@ export interface components {
             unit_id: string | null;
             /** Started */
             started: boolean;
+        };
+        /**
+         * GardenRow
+         * @description One row of the form, and what became of it.
+         */
+        GardenRow: {
+            /** Row */
+            row: number;
+            /** Garden */
+            garden: string;
+            fate: components["schemas"]["Fate"];
+            /** Why */
+            why: string;
         };
         /**
          * GatherOut
@@ -5912,6 +5971,28 @@ export interface components {
             };
             /** Forms */
             forms: string[];
+        };
+        /**
+         * ReturnsOut
+         * @description A form as it was read: its headings, which column is what, and every row's fate; nothing is saved.
+         *
+         *     `asks`: what is still to be said before it can be read, "" where nothing is.
+         */
+        ReturnsOut: {
+            /** Heads */
+            heads: string[];
+            /** Asks */
+            asks: string;
+            /** Mapped */
+            mapped: {
+                [key: string]: string;
+            };
+            /** Treatments */
+            treatments: string[];
+            /** Rows */
+            rows: components["schemas"]["GardenRow"][];
+            /** Says */
+            says: string;
         };
         /**
          * Role
@@ -12946,6 +13027,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_gardens: {
+        parameters: {
+            query?: {
+                /** @description A field and its column: struck:Dry=Dry pots */
+                map?: string[] | null;
+                /** @description Last day, from each garden's start */
+                days?: number | null;
+                /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
+                dates?: components["schemas"]["DateOrder"] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnsOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_gardens: {
+        parameters: {
+            query: {
+                name: string;
+                control: string;
+                /** @description A field and its column: struck:Dry=Dry pots */
+                map?: string[] | null;
+                /** @description Last day, from each garden's start */
+                days?: number | null;
+                /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
+                dates?: components["schemas"]["DateOrder"] | null;
+            };
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableLine"];
                 };
             };
             /** @description Not found */

@@ -33,6 +33,10 @@ export const router = createBrowserRouter([
 				lazy: page(() => import("@/features/tables/ReadInPage"), "ReadInPage"),
 			},
 			{
+				path: "/trials/gardens",
+				lazy: page(() => import("@/features/gardens/GardensPage"), "GardensPage"),
+			},
+			{
 				path: "/trials/together",
 				lazy: page(() => import("@/features/series/SeriesPage"), "SeriesPage"),
 			},

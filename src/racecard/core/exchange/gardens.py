@@ -69,6 +69,15 @@ class Returns:
         return len({r.garden for r in self.rows if r.garden})
 
     @property
+    def compared(self) -> int:
+        """Gardens with a result of every treatment."""
+        arms = {r.treatment for r in self.sheet.rows}
+        has: dict[str, set[str]] = {}
+        for r in self.sheet.rows:
+            has.setdefault(r.block, set()).add(r.treatment)
+        return sum(mine == arms for mine in has.values())
+
+    @property
     def silent(self) -> int:
         """Gardens of which no row holds a result."""
         heard = {r.garden for r in self.rows if r.fate not in (Fate.SILENT, Fate.WITHDRAWN)}
@@ -96,6 +105,18 @@ def read_map(said: Sequence[str]) -> dict[str, str]:
     return out
 
 
+def guess_columns(heads: Sequence[str], mapped: Mapping[str, str]) -> dict[str, str]:
+    """The column of each field: what was said, and for the rest what the headings say by themselves."""
+    out = dict(mapped)
+    by_name = {_plain(h): h for h in reversed(heads)}
+    for name, likely in _GUESSES.items():
+        taken = {_plain(column) for column in out.values()}
+        found = next((g for g in likely if g in by_name and g not in taken), None)
+        if name not in out and found is not None:
+            out[name] = by_name[found]
+    return out
+
+
 def read_returns(
     lines: Sequence[Sequence[str]],
     mapped: Mapping[str, str],
@@ -120,7 +141,8 @@ def read_returns(
     filled = [(i, [c.strip() for c in line]) for i, line in enumerate(lines, 1) if any(line)]
     if len(filled) < 2:
         raise InvalidInput("The form has no rows below its headings.")
-    form = _Form(filled[0][1], dict(mapped), today, length_days)
+    heads = filled[0][1]
+    form = _Form(heads, guess_columns(heads, mapped), today, length_days)
     form.find_columns()
     cells = [form.cell(line, f) for _, line in filled[1:] for f in ("start", "date")]
     form.order = dates or order_of(cells)
@@ -139,6 +161,16 @@ def judge_returns(returns: Returns, control: str | None = None) -> JudgedTable:
     return judge_sheet(returns.sheet, control=control)
 
 
+def table_lines(sheet: Sheet) -> list[list[str]]:
+    """The results as a table that can be kept and read in again, the heading first."""
+    columns = ("treatment", "block", "container", "outcome", "count", "day_from", "day_to", "day", "end_day")  # fmt: skip
+    lines = [list(columns)]
+    for r in sheet.rows:
+        values = (getattr(r, name) for name in columns)
+        lines.append(["" if v is None else str(v) for v in values])
+    return lines
+
+
 @dataclass(slots=True)
 class _Form:
     heads: list[str]
@@ -153,26 +185,19 @@ class _Form:
     seen: dict[tuple[str, str], tuple[int, tuple[str, ...]]] = field(default_factory=dict)
 
     def find_columns(self) -> None:
-        """The column of each field, by what was said, else by its heading."""
-        names = [" ".join(h.casefold().split()) for h in self.heads]
+        """Where the column of each field stands."""
+        names = [_plain(h) for h in self.heads]
         for name, column in self.mapped.items():
-            wanted = " ".join(column.casefold().split())
-            if wanted in names:
-                self.at[name] = names.index(wanted)
+            if _plain(column) in names:
+                self.at[name] = names.index(_plain(column))
             elif not (name.startswith("count") and column.isdecimal()):
                 shown = ", ".join(h for h in self.heads if h)[:200]
                 raise InvalidInput(f"No column is called “{column}”: the form has {shown}.")
-        for name, likely in _GUESSES.items():
-            taken = set(self.at.values())
-            found = next((names.index(g) for g in likely if g in names), None)
-            if name not in self.at and name not in self.mapped and found not in (None, *taken):
-                self.at[name] = int(found or 0)
-                self.mapped[name] = self.heads[self.at[name]]
         self.arms = tuple(n.partition(":")[2] for n in self.mapped if n.startswith("struck:"))
         if not self.arms and not {"treatment", "struck"} <= set(self.at):
             raise InvalidInput(
-                "Say where the results stand: treatment and struck for a row each, or struck:NAME for "
-                "each treatment in a row of its own garden."
+                "Say which columns hold the results: one for each treatment, or one that names the treatment "
+                "and one for its result."
             )
         if not self.arms and "garden" not in self.at:
             raise InvalidInput("Say which column names the garden: its rows belong together.")
@@ -264,6 +289,10 @@ class _Form:
         if read is None:
             raise InvalidInput(f"“{said[:30]}” is no date: write it as 2026-05-03.")
         return read[0].date()
+
+
+def _plain(heading: str) -> str:
+    return " ".join(heading.casefold().split())
 
 
 def _whole(said: str, what: str) -> int:

@@ -1,4 +1,5 @@
 import { Button, Group, Loader, NativeSelect, TextInput } from "@mantine/core";
+import { Link } from "react-router";
 import type { Table } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -36,6 +37,10 @@ export function ReadInPage() {
 						<b>date_to</b>. Counts instead of plants: <b>count</b> and <b>struck</b>, exact or as
 						you know it (some, most, 2-4). Nothing is saved until you press Save. A trial exported
 						as JSON is imported directly.
+					</p>
+					<p>
+						A form that many gardens filled in is read by its own columns:{" "}
+						<Link to="/trials/gardens">Returns of many gardens</Link>.
 					</p>
 					<label className={styles.file}>
 						Choose file

@@ -1,0 +1,92 @@
+"""Returns of many gardens: a form read by its columns, and kept as a table of results."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from starlette.concurrency import run_in_threadpool
+
+from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.schemas.gardens import ReturnsOut
+from racecard.api.schemas.tables import TableLine
+from racecard.api.uploads import FILE_BODY, whole_file
+from racecard.core.exchange.gardens import (
+    FIELDS,
+    Returns,
+    guess_columns,
+    judge_returns,
+    read_returns,
+    table_lines,
+)
+from racecard.core.model.table_dates import DateOrder, OrderAsked
+from racecard.errors import InvalidInput
+from racecard.formats.sheet import read_lines, write_lines
+from racecard.store.engine import Shed
+from racecard.store.imported_tables import keep_table
+
+router = APIRouter(prefix="/api/gardens", tags=["tables"])
+Columns = Annotated[
+    list[str] | None,
+    Query(alias="map", max_length=100, description="A field and its column: struck:Dry=Dry pots"),
+]
+Days = Annotated[int | None, Query(ge=1, le=730, description="Last day, from each garden's start")]
+Dates = Annotated[
+    DateOrder | None,
+    Query(description="What comes first in dates such as 03/04/2026, where it cannot be told"),
+]
+
+
+@router.post("/read", operation_id="read_gardens", openapi_extra=FILE_BODY)
+async def post_read(
+    request: Request, shed: ShedDep, columns: Columns = None, days: Days = None, dates: Dates = None
+) -> ReturnsOut:
+    """What a form holds, row by row; nothing is saved. What is still to be said of it is asked."""
+    content = await whole_file(request)
+    return await run_in_threadpool(_read, shed, content, columns or [], days, dates)
+
+
+@router.post("", operation_id="keep_gardens", status_code=201, openapi_extra=FILE_BODY)
+async def post_keep(
+    request: Request, shed: ShedDep, who: WhoDep, name: Annotated[str, Query(max_length=400)],
+    control: Annotated[str, Query(max_length=200)], columns: Columns = None, days: Days = None,
+    dates: Dates = None,
+) -> TableLine:  # fmt: skip
+    """Keep what could be taken as a table of results, each garden a block."""
+    content = await whole_file(request)
+    found = await run_in_threadpool(_returns, shed, content, columns or [], days, dates)
+    judge_returns(found, control)  # refuses what cannot be judged before it is kept
+    kept = keep_table(
+        shed, name, write_lines(table_lines(found.sheet)), who, unit=None, control=control,
+        skipped=frozenset(),
+    )  # fmt: skip
+    return TableLine(id=kept.id, name=kept.name, created_at=kept.created_at)
+
+
+def _read(
+    shed: Shed, content: bytes, columns: list[str], days: int | None, dates: DateOrder | None
+) -> ReturnsOut:
+    heads = next((list(map(str.strip, line)) for line in read_lines(content) if any(line)), [])
+    try:
+        return ReturnsOut.from_core(heads, _returns(shed, content, columns, days, dates))
+    except OrderAsked:
+        raise
+    except InvalidInput as exc:
+        return ReturnsOut.asking(heads, exc.detail, guess_columns(heads, _mapped(columns)))
+
+
+def _returns(
+    shed: Shed, content: bytes, columns: list[str], days: int | None, dates: DateOrder | None
+) -> Returns:
+    return read_returns(
+        list(read_lines(content)), _mapped(columns), today=shed.now().date(), dates=dates, length_days=days
+    )  # fmt: skip
+
+
+def _mapped(columns: list[str]) -> dict[str, str]:
+    """Fields and their columns as the page sends them, each a pair of its own."""
+    out = {}
+    for pair in columns:
+        name, _, column = pair.partition("=")
+        if name.split(":")[0] not in FIELDS or not column:
+            raise InvalidInput(f"“{pair[:40]}” is no field with its column.", "/map")
+        out[name] = column
+    return out

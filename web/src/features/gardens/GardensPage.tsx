@@ -1,0 +1,147 @@
+import { Button, FileButton, NativeSelect, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "react-router";
+import { ApiProblem } from "@/api/client";
+import { count } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { WhyNot } from "@/ui/WhyNot";
+import { ColumnFields } from "./ColumnFields";
+import styles from "./Gardens.module.css";
+import { type Returns, TEMPLATE } from "./gardens";
+import { type Form, useGardens } from "./useGardens";
+
+/** The form that many gardens filled in: its columns are matched, and every row's fate is shown. */
+export function GardensPage() {
+	const { form, ask, choose, read, keep } = useGardens();
+	return (
+		<>
+			<div className={styles.top}>
+				<h1>Returns of many gardens</h1>
+				<Button component={Link} to="/trials/read-in" variant="default">
+					Import other results
+				</Button>
+			</div>
+			<Card title="The form">
+				<p>
+					Each garden has one of each treatment. One row per garden, or one per garden and
+					treatment; as CSV or XLSX from any form. No names or addresses are needed: a number per
+					garden will do.
+				</p>
+				<div className={styles.ways}>
+					<FileButton accept=".csv,.tsv,.txt,.xlsx" onChange={(file) => file && void choose(file)}>
+						{(props) => <Button {...props}>Choose file</Button>}
+					</FileButton>
+					<Button
+						component="a"
+						variant="default"
+						download="gardens.csv"
+						href={`data:text/csv;charset=utf-8,${encodeURIComponent(TEMPLATE)}`}
+					>
+						Empty form (CSV)
+					</Button>
+					{form && <span dir="auto">{form.file.name}</span>}
+				</div>
+				<Problem read={read} form={form} ask={ask} />
+			</Card>
+			{form && read.data && (
+				<>
+					<ColumnFields form={form} heads={read.data.heads} ask={ask} />
+					{read.data.asks ? (
+						<p className={styles.asks} role="status">
+							{read.data.asks}
+						</p>
+					) : (
+						<Fates found={read.data} form={form} keep={keep} />
+					)}
+				</>
+			)}
+		</>
+	);
+}
+
+type Gardens = ReturnType<typeof useGardens>;
+
+function Problem({ read, form, ask }: Pick<Gardens, "read" | "form" | "ask">) {
+	const isOrder = read.error instanceof ApiProblem && read.error.message.includes(" mean ");
+	const answer = (order: NonNullable<Form["order"]>) => form && ask({ ...form, order });
+	return (
+		<ProblemAlert error={read.error}>
+			{isOrder && (
+				<div className={styles.ways}>
+					<Button onClick={() => answer("day-first")}>The day comes first</Button>
+					<Button variant="default" onClick={() => answer("month-first")}>
+						The month comes first
+					</Button>
+				</div>
+			)}
+		</ProblemAlert>
+	);
+}
+
+/** What became of each row, those first that were not taken as they stand; and the way to the result. */
+function Fates({ found, form, keep }: { found: Returns; form: Form; keep: Gardens["keep"] }) {
+	const [name, setName] = useState(form.file.name.replace(/\.[^.]+$/, ""));
+	const [control, setControl] = useState("");
+	const odd = found.rows.filter((r) => r.fate !== "taken");
+	const taken = found.rows.length - odd.length;
+	const why =
+		taken === 0
+			? "No row can be taken yet."
+			: !found.treatments.includes(control)
+				? "Choose the control."
+				: "";
+	return (
+		<Card title="What became of each row" aside={`${count(taken, "row")} taken as they stand`}>
+			<p>{found.says}</p>
+			{odd.length > 0 && (
+				// biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
+				<section className={styles.scroll} tabIndex={0} aria-label="Rows not taken as they stand">
+					<table className={styles.fates}>
+						<thead>
+							<tr>
+								<th scope="col">Row</th>
+								<th scope="col">Garden</th>
+								<th scope="col">What became of it</th>
+								<th scope="col">Why</th>
+							</tr>
+						</thead>
+						<tbody>
+							{odd.map((r) => (
+								<tr key={r.row} data-refused={r.fate === "refused" || undefined}>
+									<td>{r.row}</td>
+									<td dir="auto">{r.garden}</td>
+									<td>{r.fate}</td>
+									<td>{r.why}</td>
+								</tr>
+							))}
+						</tbody>
+					</table>
+				</section>
+			)}
+			<div className={styles.ways}>
+				<TextInput
+					label="Name"
+					value={name}
+					maxLength={120}
+					onChange={(e) => setName(e.currentTarget.value)}
+				/>
+				<NativeSelect
+					label="Which is the control?"
+					value={control}
+					data={[{ value: "", label: "choose" }, ...found.treatments]}
+					onChange={(e) => setControl(e.currentTarget.value)}
+				/>
+				<Button
+					disabled={why !== "" || !name.trim()}
+					loading={keep.isPending}
+					onClick={() => keep.mutate({ name, control })}
+				>
+					Save and see results
+				</Button>
+				<WhyNot>{why}</WhyNot>
+			</div>
+			<ProblemAlert error={keep.error} />
+		</Card>
+	);
+}

@@ -1,0 +1,74 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, body } from "@/api/client";
+import {
+	type Columns,
+	NO_COLUMNS,
+	type Returns,
+	remember,
+	remembered,
+	sentOf,
+	withGuesses,
+} from "./gardens";
+
+type Order = "day-first" | "month-first";
+export interface Form {
+	file: File;
+	columns: Columns;
+	days: number | null;
+	order?: Order;
+}
+
+const query = ({ columns, days, order }: Form) => ({
+	map: sentOf(columns),
+	days: days ?? undefined,
+	dates: order,
+});
+
+const fileBody = (file: File) => ({
+	body: file as unknown as string,
+	bodySerializer: (sent: unknown) => sent as Blob,
+	headers: { "Content-Type": "application/octet-stream" },
+});
+
+/** A form of many gardens: what it holds as its columns are matched, and keeping it. */
+export function useGardens() {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	const [form, setForm] = useState<Form | null>(null);
+	const read = useMutation<Returns, Error, Form>({
+		mutationFn: (f) =>
+			body(api.POST("/api/gardens/read", { params: { query: query(f) }, ...fileBody(f.file) })),
+	});
+	const ask = (next: Form) => {
+		setForm(next);
+		read.mutate(next);
+	};
+	/** A new file: its columns as they were matched before, else as its headings say. */
+	const choose = async (file: File) => {
+		const first = { file, columns: NO_COLUMNS, days: null };
+		setForm(first);
+		const found = await read.mutateAsync(first).catch(() => null);
+		if (!found) return;
+		const known = remembered(found.heads);
+		if (known) ask({ ...first, columns: known });
+		else {
+			const columns = withGuesses(NO_COLUMNS, found.mapped);
+			setForm({ ...first, columns: { ...columns, isWide: !columns.treatment } });
+		}
+	};
+	const keep = useMutation({
+		mutationFn: ({ name, control }: { name: string; control: string }) => {
+			const f = form as Form;
+			if (read.data) remember(read.data.heads, f.columns);
+			const params = { query: { ...query(f), name, control } };
+			return body(api.POST("/api/gardens", { params, ...fileBody(f.file) }));
+		},
+		onSuccess: (table) => {
+			void queries.invalidateQueries({ queryKey: ["tables"] });
+			navigate(`/trials/tables/${table.id}`);
+		},
+	});
+	return { form, ask, choose, read, keep };
+}
