@@ -15,8 +15,8 @@ import { type Form, useGardens } from "./useGardens";
 export function GardensPage() {
 	const { form, ask, choose, read, keep } = useGardens();
 	return (
-		<>
-			<div className={styles.top}>
+		<div className={styles.page}>
+			<div className="page-head">
 				<h1>Returns of many gardens</h1>
 				<Button component={Link} to="/trials/read-in" variant="default">
 					Import other results
@@ -56,7 +56,7 @@ export function GardensPage() {
 					)}
 				</>
 			)}
-		</>
+		</div>
 	);
 }
 

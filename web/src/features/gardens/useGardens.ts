@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, body } from "@/api/client";
+import { fileBody } from "@/api/fileBody";
 import {
 	type Columns,
 	NO_COLUMNS,
@@ -24,12 +25,6 @@ const query = ({ columns, days, order }: Form) => ({
 	map: sentOf(columns),
 	days: days ?? undefined,
 	dates: order,
-});
-
-const fileBody = (file: File) => ({
-	body: file as unknown as string,
-	bodySerializer: (sent: unknown) => sent as Blob,
-	headers: { "Content-Type": "application/octet-stream" },
 });
 
 /** A form of many gardens: what it holds as its columns are matched, and keeping it. */

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiProblem, api, body } from "@/api/client";
+import { fileBody } from "@/api/fileBody";
 import { useUnsaved } from "@/ui/useUnsaved";
 import {
 	type Changes,
@@ -45,9 +46,7 @@ export function useLooks(trialId: string) {
 			body(
 				api.POST("/api/trials/{trial_id}/looks/read", {
 					params: { path, query: { dates: order } },
-					body: sheet as unknown as string,
-					bodySerializer: (b: unknown) => b as Blob,
-					headers: { "Content-Type": "application/octet-stream" },
+					...fileBody(sheet),
 				}),
 			),
 		onSuccess: ({ cells }) => {

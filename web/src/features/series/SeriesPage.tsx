@@ -31,7 +31,7 @@ export function SeriesPage() {
 	};
 	return (
 		<>
-			<div className={styles.top}>
+			<div className="page-head">
 				<h1>Put runs together</h1>
 				<Button component={Link} to="/trials" variant="default">
 					All trials

@@ -26,7 +26,7 @@ export function BegunPage() {
 	const why = missing(begun, names);
 	return (
 		<>
-			<div className={styles.top}>
+			<div className="page-head">
 				<h1>It has already begun</h1>
 				<Group gap="sm">
 					<Button component={Link} to="/trials/new" variant="default">

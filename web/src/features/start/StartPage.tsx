@@ -44,7 +44,7 @@ export function StartPage() {
 	const isElsewhere = error && !(error instanceof ApiProblem && error.errors.length > 0);
 	return (
 		<>
-			<div className={styles.top}>
+			<div className="page-head">
 				<h1>New trial</h1>
 				<Group gap="sm">
 					<Button component={Link} to="/trials/new/begun" variant="default">

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, body, type Table } from "@/api/client";
+import { fileBody } from "@/api/fileBody";
 import { useTableWork } from "./useTableWork";
 
 export interface Asked {
@@ -23,13 +24,6 @@ function query(asked: Asked) {
 		dates: asked.dates ?? undefined,
 	};
 }
-
-/** The file itself is the body; the client must not turn it into JSON. */
-const fileBody = (file: File) => ({
-	body: file as unknown as string,
-	bodySerializer: (sent: unknown) => sent as Blob,
-	headers: { "Content-Type": "application/octet-stream" },
-});
 
 /** Reading a file: what it comes to as one chooses, and keeping it. */
 export function useReadIn() {
