@@ -4,9 +4,12 @@ import json
 import re
 import sys
 import urllib.request
+from datetime import date, timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+
+from racecard.standins.gardens import played_form
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -14,16 +17,12 @@ LINE = "Does seaweed or coconut water root rosemary better than plain water?"
 DESK, TALL, PHONE = (1280, 800), (1280, 1180), (390, 844)
 
 
-def shoot(page: Page, name: str, path: str, size: tuple[int, int], *, night: bool = False) -> None:
+def shoot(page: Page, name: str, path: str, size: tuple[int, int]) -> None:
     page.set_viewport_size({"width": size[0], "height": size[1]})
     page.goto(path)
     page.wait_for_load_state("networkidle")
-    if night:
-        page.get_by_role("button", name="Dark theme").click()
     page.wait_for_timeout(300)
     page.screenshot(path=FOLDER / f"{name}.png")
-    if night:
-        page.get_by_role("button", name="Dark theme").click()
 
 
 def scrolled(page: Page, name: str, path: str, heading: str) -> None:
@@ -58,7 +57,7 @@ def main(base: str) -> None:
         page.screenshot(path=FOLDER / "start.png")
         shoot(page, "round", f"{lavender}/rounds/24", DESK)
         shoot(page, "round-phone", f"{lavender}/rounds/24", PHONE)
-        shoot(page, "round-night", f"{lavender}/rounds/24", DESK, night=True)
+        shoot(page, "looks", f"{lavender}/looks", DESK)
         shoot(page, "counts", f"{pea}/rounds", DESK)
         shoot(page, "photos", f"{pea}/photos", DESK)
         shoot(page, "conditions", f"{pea}/conditions", DESK)
@@ -69,7 +68,16 @@ def main(base: str) -> None:
         shoot(page, "finish", f"{lavender}/finish", TALL)
         shoot(page, "finish-bad", f"{rosemary}/finish", TALL)
         scrolled(page, "finish-beside", f"{lavender}/finish", "Against Untreated")
-        scrolled(page, "finish-cross", f"{pea}/finish", "Each factor")
+        page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
+        page.goto(f"{base}/trials/gardens")
+        form = played_form(40, 0.3, faults=True, seed=1, first=date.today() - timedelta(days=75))
+        sent = {"name": "sills.csv", "mimeType": "text/csv", "buffer": form.encode()}
+        page.locator("input[type=file]").set_input_files(sent)
+        page.get_by_label("Column of treatment 1").select_option("Warm soak")
+        page.get_by_label("Column of treatment 2").select_option("Dry")
+        page.get_by_label("How many of each").select_option("Seeds in each")
+        page.get_by_text("of 40 gardens are compared").wait_for()
+        page.screenshot(path=FOLDER / "gardens.png")
         shoot(page, "race", f"{base}/dry-run/races", DESK)
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
         page.goto(f"{base}/dry-run")

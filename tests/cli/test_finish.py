@@ -138,3 +138,18 @@ def test_plants_of_which_nothing_is_told_are_not_said_to_have_failed(tmp_path: P
     table.write_text("treatment,role,container,struck,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
     said = CliRunner().invoke(app, ["finish", str(table)])
     assert "needs a column count" in said.output
+
+
+@pytest.mark.parametrize(
+    ("kinds", "says"),
+    [
+        (("seeds", "seed"), "9 of 10 came up"), (("cutting", ""), "9 of 10 rooted"), (("", ""), "9 of 10 struck"),
+        (("seed", "cutting"), "holds cuttings and seeds"), (("moss", ""), "kind: must be one of cutting, seed"),
+    ],
+)  # fmt: skip
+def test_a_table_says_what_it_holds(tmp_path: Path, kinds: tuple[str, str], says: str) -> None:
+    path = tmp_path / "kinds.csv"
+    rows = (f"Control,2,10,{kinds[0]}", f"Soaked,9,10,{kinds[1]}")
+    path.write_text("\n".join(("treatment,struck,count,kind", *rows)))
+    found = run(path)
+    assert says in found.output + found.stderr

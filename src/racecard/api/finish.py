@@ -11,16 +11,19 @@ from racecard.api.schemas.written import (
     BlindLane,
     ConclusionIn,
     ConclusionOut,
+    ContrastOut,
     HeatOut,
     MilestoneOut,
     PayoffOut,
     WorthIn,
     WorthOut,
 )
+from racecard.core.assess.contrasts import contrast, declared_groups
+from racecard.core.assess.grade import any_clear
 from racecard.core.assess.payoff import payoffs
 from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
 from racecard.core.finish.of_trial import TrialFinish
-from racecard.core.log.dated import days_late
+from racecard.core.log.dated import days_late, lot_was_drawn
 from racecard.core.log.days import date_of_day, elapsed_days, zone
 from racecard.core.log.stages import ladder_of
 from racecard.core.model import Trial
@@ -84,6 +87,32 @@ def get_milestone(
         found = finished(session, other, shed.now())
     out = FinishOut.from_core(other.plan, found.results, found.whole, units=found.units)
     return MilestoneOut(stage=stage, name=known[0].name, lanes=out.lanes)
+
+
+Group = Annotated[list[int] | None, Query(max_length=50, description="Treatments, from 0")]
+
+
+@router.get("/contrasts", operation_id="get_contrasts")
+def get_contrasts(
+    shed: ShedDep, trial_id: str, one: Group = None, zero: Group = None
+) -> list[ContrastOut]:
+    """Groups of treatments compared: those the plan declared, and one asked for after the fact."""
+    with shed.reading() as session:
+        trial = load_opened(session, trial_id)
+        found = finished(session, trial, shed.now())
+    plan, judged = trial.plan, found.whole.judgement
+    groups = [(*pair, True) for pair in declared_groups(plan)]
+    if one or zero:
+        groups.append((tuple(one or ()), tuple(zero or ()), False))
+    clear = any_clear(c.asked for c in judged.comparisons if c.index in plan.family)
+    told = [
+        contrast(
+            plan, found.results, a, b, seed=trial.seed, is_declared=declared, any_clear=clear,
+            lot_drawn=lot_was_drawn(trial), end_day=plan.length_days,
+        )
+        for a, b, declared in groups
+    ]  # fmt: skip
+    return [ContrastOut.from_core(plan, c) for c in told]
 
 
 @router.get("/heat", operation_id="get_heat")

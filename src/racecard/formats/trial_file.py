@@ -13,6 +13,7 @@ from racecard.core.model import (
     SPARE,
     Amendment,
     Cell,
+    Contrast,
     Override,
     Plan,
     Status,
@@ -52,7 +53,15 @@ class OverridePart(model_of(Override, _Part, "Fields")):  # type: ignore[misc]  
     """A warning that was overruled, with its reason."""
 
 
-_PARTS: dict[type, type[BaseModel]] = {Treatment: TreatmentPart, Override: OverridePart}
+class ContrastPart(model_of(Contrast, _Part, "Fields")):  # type: ignore[misc]  # fields come from the core
+    """Two groups of treatments that are to be compared."""
+
+
+_PARTS: dict[type, type[BaseModel]] = {
+    Treatment: TreatmentPart,
+    Override: OverridePart,
+    Contrast: ContrastPart,
+}
 
 
 class PlanPart(model_of(Plan, _Part, "Fields", names=_PLAN, parts=_PARTS)):  # type: ignore[misc]  # fields come from the core

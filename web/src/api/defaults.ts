@@ -50,6 +50,7 @@ export const PLAN_DEFAULTS = {
 	rooted_score: 2,
 	outcome: "usual" as const,
 	own_steps: [],
+	contrasts: [],
 };
 
 export const TREATMENT_DEFAULTS = {

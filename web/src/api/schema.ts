@@ -1556,6 +1556,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/contrasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Contrasts
+         * @description Groups of treatments compared: those the plan declared, and one asked for after the fact.
+         */
+        get: operations["get_contrasts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/heat": {
         parameters: {
             query?: never;
@@ -3060,6 +3080,46 @@ export interface components {
             shortfall: string;
             /** Look Days */
             look_days: number[];
+        };
+        /**
+         * ContrastIn
+         * @description Two groups of treatments that are to be compared.
+         */
+        ContrastIn: {
+            /** One */
+            one: string[];
+            /** Zero */
+            zero: string[];
+        };
+        /**
+         * ContrastOut
+         * @description One group of treatments against another; p and grade on what the trial is judged on.
+         */
+        ContrastOut: {
+            /** One */
+            one: number[];
+            /** Zero */
+            zero: number[];
+            /** Is Declared */
+            is_declared: boolean;
+            gap: components["schemas"]["IntervalOut"] | null;
+            /** P */
+            p: number | null;
+            grade: components["schemas"]["Grade"] | null;
+            /** Grade Words */
+            grade_words: string;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * ContrastShown
+         * @description Two groups of treatments that are to be compared.
+         */
+        ContrastShown: {
+            /** One */
+            one: string[];
+            /** Zero */
+            zero: string[];
         };
         /**
          * CopyIn
@@ -5238,6 +5298,11 @@ export interface components {
              * @default []
              */
             own_steps: string[];
+            /**
+             * Contrasts
+             * @default []
+             */
+            contrasts: components["schemas"]["ContrastIn"][];
         };
         /**
          * PlanOut
@@ -5345,6 +5410,8 @@ export interface components {
             outcome: components["schemas"]["Outcome"];
             /** Own Steps */
             own_steps: string[];
+            /** Contrasts */
+            contrasts: components["schemas"]["ContrastShown"][];
         };
         /**
          * PlantIn
@@ -6537,6 +6604,8 @@ export interface components {
              * @default []
              */
             ranges: components["schemas"]["RangeOut"][];
+            /** @default cutting */
+            kind: components["schemas"]["Kind"];
             /** Asks Dates */
             asks_dates?: string | null;
         };
@@ -11402,6 +11471,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MilestoneOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_contrasts: {
+        parameters: {
+            query?: {
+                /** @description Treatments, from 0 */
+                one?: number[] | null;
+                /** @description Treatments, from 0 */
+                zero?: number[] | null;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContrastOut"][];
                 };
             };
             /** @description Not found */

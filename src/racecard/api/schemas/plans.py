@@ -13,6 +13,7 @@ from racecard.core.model import (
     Agent,
     Carrier,
     Cell,
+    Contrast,
     Override,
     Plan,
     Subject,
@@ -51,6 +52,10 @@ class OverrideIn(model_of(Override, In, "Fields")):  # type: ignore[misc]  # fie
     """A warning that is overruled, with the reason."""
 
 
+class ContrastIn(model_of(Contrast, In, "Fields")):  # type: ignore[misc]  # fields come from the core
+    """Two groups of treatments that are to be compared."""
+
+
 _PLAN_EXAMPLE: dict[str, JsonValue] = {
     "question": "Rosemary: does a talc with IBA earn its place?",
     "material": "semi-ripe tips of rosemary",
@@ -71,7 +76,11 @@ _PLAN_EXAMPLE: dict[str, JsonValue] = {
 }
 
 
-_PARTS: dict[type, type[BaseModel]] = {Treatment: TreatmentIn, Override: OverrideIn}
+_PARTS: dict[type, type[BaseModel]] = {
+    Treatment: TreatmentIn,
+    Override: OverrideIn,
+    Contrast: ContrastIn,
+}
 
 
 class PlanIn(model_of(Plan, In, "Fields", parts=_PARTS)):  # type: ignore[misc]  # fields come from the core
@@ -188,7 +197,15 @@ class OverrideOut(model_of(Override, Out, "Shown", are_all_given=True)):  # type
     """A warning that was overruled, with the reason."""
 
 
-_SHOWN: dict[type, type[BaseModel]] = {Treatment: TreatmentOut, Override: OverrideOut}
+class ContrastShown(model_of(Contrast, Out, "Shown", are_all_given=True)):  # type: ignore[misc]  # fields come from the core
+    """Two groups of treatments that are to be compared."""
+
+
+_SHOWN: dict[type, type[BaseModel]] = {
+    Treatment: TreatmentOut,
+    Override: OverrideOut,
+    Contrast: ContrastShown,
+}
 
 
 class PlanOut(model_of(Plan, Out, "Shown", are_all_given=True, parts=_SHOWN, pairs=In)):  # type: ignore[misc]  # fields come from the core

@@ -9,7 +9,7 @@ from racecard.api.schemas.finish import FinishOut
 from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.exchange.audited import CEILINGS, MOST_ROWS, Audit, Detail, Told
 from racecard.core.exchange.bounds import Ranges, ReadTable
-from racecard.core.model import Role
+from racecard.core.model import Kind, Role
 from racecard.core.model.table_rows import BadCell, Sheet, UnitKind
 
 MOST_TOLD = 200
@@ -73,6 +73,8 @@ class TableOut(Out):
     work: WorkOut | None = None
     ranges: list[RangeOut] = Field([])
     """Empty where every count is exact."""
+    kind: Kind = Kind.CUTTING
+    """What it holds; cuttings where it does not say."""
     asks_dates: str | None = None
     """Asks for the order of dates that could be read two ways; nothing is read until it is told."""
 
@@ -120,6 +122,7 @@ class TableOut(Out):
             finish=FinishOut.from_core(
                 table.plan, table.results, table.whole, timed=table.timed
             , is_whole=False) if table else None,
+            kind=table.plan.kind if table else Kind.CUTTING,
             ranges=_ranges(read.ranges) if read and read.ranges and read.ranges.is_open else [],
         )  # fmt: skip
 

@@ -6,7 +6,12 @@ from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import LaneOut
+from racecard.api.schemas.intervals import IntervalOut
+from racecard.core.assess.contrasts import Contrasted
+from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.payoff import Payoff, Worth
+from racecard.core.model import Plan
+from racecard.core.text.contrasts import contrast_says
 from racecard.core.text.overclaims import Overreach
 
 
@@ -145,3 +150,24 @@ class BlindLane(Out):
             removed=lane.removed,
             lines=lines,
         )
+
+
+class ContrastOut(Out):
+    """One group of treatments against another; p and grade on what the trial is judged on."""
+
+    one: list[int]
+    zero: list[int]
+    is_declared: bool
+    gap: IntervalOut | None
+    p: float | None
+    grade: Grade | None
+    grade_words: str
+    says: list[str]
+
+    @classmethod
+    def from_core(cls, plan: Plan, found: Contrasted) -> "ContrastOut":
+        return cls(
+            one=list(found.one), zero=list(found.zero), is_declared=found.is_declared,
+            gap=IntervalOut.from_core(found.comparison.gap), p=found.p, grade=found.grade,
+            grade_words=GRADE_WORDS[found.grade], says=contrast_says(plan, found),
+        )  # fmt: skip

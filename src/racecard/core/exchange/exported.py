@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 
 from racecard.core.log.histories import histories_of_counts, history_of_looks
-from racecard.core.model import History, Plan, Role, Unit
+from racecard.core.log.stages import ladder_for
+from racecard.core.model import History, Outcome, Plan, Role, Unit
 from racecard.core.model.differences import traits
 from racecard.core.model.observation import UnitLog
 from racecard.core.model.table_rows import FACTOR
@@ -39,6 +40,7 @@ def lines_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> list
 
 def _place(plan: Plan, unit: Unit, log: UnitLog) -> Line:
     cell, treatment = unit.cell, plan.treatments[unit.cell.treatment]
+    is_usual = plan.outcome is Outcome.USUAL
     days = sorted({x.day for x in log.looks} | {x.day for x in log.counts})
     return {
         "treatment": treatment.name,
@@ -52,6 +54,9 @@ def _place(plan: Plan, unit: Unit, log: UnitLog) -> Line:
         "looks": " ".join(map(str, days)),
         "end_day": str(plan.length_days),
         "gap_points": f"{plan.gap_points:g}",
+        "kind": plan.kind.value
+        if plan.endpoint == ladder_for(plan.kind).default_endpoint and is_usual
+        else "",
     } | {FACTOR + name.replace(" ", "_"): level for name, level in traits(treatment).items()}
 
 

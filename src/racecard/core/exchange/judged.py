@@ -10,6 +10,7 @@ import numpy as np
 from racecard.core.assess.judgement import Judgement
 from racecard.core.exchange.audited import Detail
 from racecard.core.finish.finish_result import Whole, whole_finish
+from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.model.results import Results, results_from
 from racecard.core.model.table_dates import DATE_COLUMNS
@@ -99,10 +100,12 @@ def judge_sheet(
     )
     ends = {r.end_day for r in rows if r.end_day is not None}
     end = max(ends) if ends else None
+    kind = _kind(rows)
     gaps = {r.gap_points for r in rows if r.gap_points is not None}
     margin = max(gaps) if gaps else margin
     plan = Plan(
-        question="", material="the plants in this table,", kind=Kind.CUTTING, treatments=arms,
+        question="", material="the plants in this table,", kind=kind or Kind.CUTTING, treatments=arms,
+        endpoint=0 if kind is None else ladder_for(kind).default_endpoint,
         units=min(sum(k[2] == t.name for k in keys) for t in arms),
         blocks=len({k[:2] for k in keys}), gap_points=margin, length_days=end or _last_day(rows),
         count_singly=found is UnitKind.PROPAGULE and is_shared,
@@ -117,6 +120,16 @@ def judge_sheet(
     )  # fmt: skip
     detail = _detail(rows, timed)
     return JudgedTable(plan, results, whole, found, reference, timed, detail)
+
+
+def _kind(rows: Sequence[ResultRow]) -> Kind | None:
+    """What the table holds; None where it does not say."""
+    kinds = {r.kind for r in rows if r.kind is not None}
+    if len(kinds) > 1:
+        raise InvalidInput(
+            "The table holds cuttings and seeds: split it, and judge each by itself."
+        )
+    return kinds.pop() if kinds else None
 
 
 def _treatments(rows: Sequence[ResultRow], control: str | None) -> tuple[Treatment, ...]:

@@ -5,7 +5,7 @@ that was treated and placed on its own by lot (the container here: it may hold o
 many); a *block* is a set of units alike in place, size, day or person.
 """
 
-from racecard.core.model.plan import Override, Plan, Treatment
+from racecard.core.model.plan import Contrast, Override, Plan, Treatment
 from racecard.core.model.terms import (
     CHECKS,
     Agent,
@@ -42,6 +42,7 @@ __all__ = [
     "Amendment",
     "Carrier",
     "Cell",
+    "Contrast",
     "Day0",
     "Drawn",
     "History",

@@ -87,6 +87,14 @@ class Override:
 
 
 @dataclass(frozen=True, slots=True)
+class Contrast:
+    """Two groups of treatments, by their names, that are to be compared as classes."""
+
+    one: Annotated[tuple[str, ...], Most(50)]
+    zero: Annotated[tuple[str, ...], Most(50)]
+
+
+@dataclass(frozen=True, slots=True)
 class Plan:
     """What a trial sets out to do. `units` is units per treatment; days are whole days.
 
@@ -99,7 +107,8 @@ class Plan:
     `unit_seconds`: how long one unit takes to treat and set. `sample_lifts`: lifts on the way, as
     (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day). `rooted_score`: the lowest
     root score that counts as rooted, where a lift gives a score and no parts. `outcome`: what is watched
-    for; `own_steps`: names of the steps from no change on, where the outcome is the grower's own.
+    for; `own_steps`: names of the steps from no change on, where the outcome is the grower's own. `contrasts`: groups of treatments that
+    are to be compared as classes, declared before the start.
     """
 
     question: LongText
@@ -156,6 +165,7 @@ class Plan:
     rooted_score: int = 2
     outcome: Outcome = Outcome.USUAL
     own_steps: Annotated[tuple[Annotated[str, Most(40)], ...], Most(6)] = ()
+    contrasts: Annotated[tuple[Contrast, ...], Most(6)] = ()
 
     @property
     def reference(self) -> int | None:

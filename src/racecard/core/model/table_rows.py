@@ -5,17 +5,17 @@ from dataclasses import dataclass
 from enum import StrEnum
 from math import ceil, floor
 
-from racecard.core.model import Role
+from racecard.core.model import Kind, Role
 from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, is_date, read_date
 
 OUTCOMES = ("struck", "alive", "lost", "removed")
 COLUMNS = (
     "treatment", "role", "block", "run", "container", "unit", "tray", "row", "col", "count",
     "outcome", "day_from", "day_to", "day", "cause", "score", "roots", "longest_mm", "baseline",
-    "looks", "end_day", "gap_points", "start", "date_from", "date_to", "date", "struck",
+    "looks", "end_day", "gap_points", "kind", "start", "date_from", "date_to", "date", "struck",
 )  # fmt: skip
 """Every column a table may have; `looks` (look days of this row's plants, separated by blanks),
-`end_day` (last day of the plan) and `gap_points` (smallest smallest difference that matters) let a table taken out of Racecard say all that was seen."""
+`end_day` (last day of the plan), `kind` (cutting or seed) and `gap_points` (smallest smallest difference that matters) let a table taken out of Racecard say all that was seen."""
 FACTOR = "factor_"
 """A column whose name begins so tells a level of a factor, or a dose: factor_coat, factor_strength."""
 MOST_FACTORS = 12
@@ -75,6 +75,7 @@ class ResultRow:
     factors: tuple[tuple[str, str], ...] = ()
     went_back: bool = False
     bounds: tuple[int, int] | None = None
+    kind: Kind | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,6 +119,7 @@ class RowReader:
             self._day("day_from"), self._day("day_to", up=True), self._day("day", up=outcome == "lost"),
             self._text("cause"), self._score(), self._looks(), self._day("end_day"),
             self._number("gap_points", 1, 100), self._factors(), bounds=self._bounds(count),
+            kind=self._kind(),
         )  # fmt: skip
         self._order(row)
         for column in ("roots", "longest_mm", "baseline"):
@@ -157,6 +159,15 @@ class RowReader:
             self._fault("role", f"must be one of {', '.join(Role)}")
             return None
         return Role(value)
+
+    def _kind(self) -> Kind | None:
+        value = self.cells.get("kind", "").casefold().removesuffix("s")
+        if not value:
+            return None
+        if value not in set(Kind):
+            self._fault("kind", f"must be one of {', '.join(Kind)}")
+            return None
+        return Kind(value)
 
     def _number(self, column: str, low: float, high: float) -> float | None:
         value = self.cells.get(column, "")

@@ -32,7 +32,7 @@ class Fault:
 def faults(plan: Plan) -> tuple[Fault, ...]:
     """Every rule this plan breaks, in the order of the page."""
     return (
-        *_texts(plan), *_treatments(plan), *_numbers(plan), *_fit(plan), *_layout(plan), *_looks(plan),
+        *_texts(plan), *_treatments(plan), *_contrasts(plan), *_numbers(plan), *_fit(plan), *_layout(plan), *_looks(plan),
         *_on_the_way(plan),
     )  # fmt: skip
 
@@ -254,6 +254,20 @@ def _fit(plan: Plan) -> Iterator[Fault]:
         zone(plan.time_zone)
     except InvalidInput as exc:
         yield Fault("/time_zone", exc.detail)
+
+
+def _contrasts(plan: Plan) -> Iterator[Fault]:
+    """Groups of treatments that are to be compared: each named, and in one group alone."""
+    known = {t.name.strip() for t in plan.treatments}
+    for i, c in enumerate(plan.contrasts):
+        one, zero = ({n.strip() for n in group} for group in (c.one, c.zero))
+        at = f"/contrasts/{i}"
+        if not one or not zero:
+            yield Fault(at, "Each of the two groups needs a treatment.")
+        if both := sorted(one & zero):
+            yield Fault(at, f"{both[0]} stands in both groups: leave it in one.")
+        for name in sorted((one | zero) - known):
+            yield Fault(at, f"No treatment is called “{name[:60]}”: choose the groups again.")
 
 
 def _outcome(plan: Plan) -> Iterator[Fault]:

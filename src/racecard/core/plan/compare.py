@@ -30,6 +30,7 @@ LABELS = {
     "plant_id": "Entry of the register", "set_at": "To be set at", "start_together": "Soaks start together",
     "unit_seconds": "Seconds a unit takes", "rooted_score": "Lowest score that counts as rooted", "sample_lifts": "Sample lifts (day, per treatment)",
     "jobs": "Other work by day", "outcome": "Watched for", "own_steps": "Own steps",
+    "contrasts": "Groups to be compared",
 }  # fmt: skip
 _ARM_LABELS = {
     "role": "role", "detail": "what is done", "agent": "agent", "carrier": "carrier",
@@ -83,6 +84,9 @@ def in_words(plan: Plan, field: str) -> str:
         return endpoint_name(plan)
     if field == "look_days" and not plan.look_days:
         return f"every {plan.look_every_days} days"
+    if field == "contrasts":
+        told = (f"{' and '.join(c.one)} against {' and '.join(c.zero)}" for c in plan.contrasts)
+        return "; ".join(told) or "none named"
     if field == "sides":
         named = zip(("top", "right", "bottom", "left"), plan.sides, strict=True)
         return ", ".join(f"{what} at the {side}" for side, what in named if what) or "none named"

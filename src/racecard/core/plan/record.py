@@ -103,6 +103,8 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     if plan.outcome is Outcome.USUAL:  # these two as well
         record.pop("outcome")
         record.pop("own_steps")
+    if not plan.contrasts:
+        record.pop("contrasts")
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
     text = json.dumps(
         {"plan": record, "bench": bench, "seed": seed}, sort_keys=True, ensure_ascii=False

@@ -37,7 +37,7 @@ def done(plan: Plan) -> str:
         return f"reached “{plan.own_steps[plan.endpoint - 1]}”"
     if plan.outcome is not Outcome.USUAL:
         return _DONE_ELSE[plan.outcome, plan.endpoint]
-    return "struck" if plan.question == "" else _DONE.get((plan.kind, plan.endpoint), "struck")
+    return _DONE.get((plan.kind, plan.endpoint), "struck")
 
 
 def points(value: float) -> str:

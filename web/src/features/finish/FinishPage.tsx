@@ -8,6 +8,7 @@ import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { ConclusionCard } from "./ConclusionCard";
 import { ConditionsCard } from "./ConditionsCard";
+import { GroupsCard } from "./GroupsCard";
 import { PayoffCard } from "./PayoffCard";
 import { RepeatButton } from "./RepeatButton";
 import { Sealed } from "./Sealed";
@@ -55,6 +56,7 @@ function Opened({ trial }: { trial: Trial }) {
 				milestone={milestone}
 				act={finish.data.final && <RepeatButton trialId={trial.id} answer={finish.data.answer} />}
 				chooseMilestone={choose}
+				groups={trial.plan.treatments.length > 2 ? <GroupsCard trial={trial} /> : undefined}
 				logOf={(code) => `/trials/${trial.id}/log?unit=${encodeURIComponent(code)}`}
 			>
 				<PayoffCard trialId={trial.id} finish={finish.data} />

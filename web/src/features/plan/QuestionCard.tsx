@@ -8,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder } from "@/ui/reference";
 import { FromShelf } from "./FromShelf";
+import { GroupsDeclared } from "./GroupsDeclared";
 import { Offers } from "./Offers";
 import { OnTheWay } from "./OnTheWay";
 import styles from "./Plan.module.css";
@@ -130,6 +131,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 							</label>
 						))}
 				</fieldset>
+				<GroupsDeclared plan={plan} set={set} fault={fault} />
 				<NativeSelect
 					label="Day 0 is the day of"
 					value={plan.day0}

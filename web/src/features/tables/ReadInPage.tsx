@@ -33,10 +33,10 @@ export function ReadInPage() {
 						One row per plant, or one row for several alike with their <b>count</b>. Only{" "}
 						<b>treatment</b> is required. Optional: <b>outcome</b> (struck, alive, lost, removed),{" "}
 						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
-						<b>container</b>, <b>score</b>. Dates instead of days: <b>start</b>, <b>date_from</b>,{" "}
-						<b>date_to</b>. Counts instead of plants: <b>count</b> and <b>struck</b>, exact or as
-						you know it (some, most, 2-4). Nothing is saved until you press Save. A trial exported
-						as JSON is imported directly.
+						<b>container</b>, <b>score</b>, <b>kind</b> (cutting, seed). Dates instead of days:{" "}
+						<b>start</b>, <b>date_from</b>, <b>date_to</b>. Counts instead of plants: <b>count</b>{" "}
+						and <b>struck</b>, exact or as you know it (some, most, 2-4). Nothing is saved until you
+						press Save. A trial exported as JSON is imported directly.
 					</p>
 					<p>
 						A form that many gardens filled in is read by its own columns:{" "}
@@ -81,7 +81,7 @@ export function ReadInPage() {
 								<RangesCard table={table} />
 								<FinishBody
 									finish={table.finish}
-									kind="cutting"
+									kind={table.kind ?? "cutting"}
 									isInBounds={(table.ranges ?? []).length > 0}
 								/>
 							</>

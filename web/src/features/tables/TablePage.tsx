@@ -61,7 +61,7 @@ export function TablePage() {
 			{data.finish && (
 				<FinishBody
 					finish={data.finish}
-					kind="cutting"
+					kind={data.kind ?? "cutting"}
 					isInBounds={(data.ranges ?? []).length > 0}
 				/>
 			)}

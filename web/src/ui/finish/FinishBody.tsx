@@ -28,6 +28,8 @@ export interface FinishBodyProps extends Omit<LanesProps, "finish"> {
 	act?: ReactNode;
 	/** Counts left more than one reading, so that no single answer is given. */
 	isInBounds?: boolean;
+	/** Groups of treatments compared, where there are three treatments or more. */
+	groups?: ReactNode;
 	/** What stands between the verdict and the rest. */
 	children?: ReactNode;
 }
@@ -39,6 +41,7 @@ export function FinishBody({
 	sides,
 	act,
 	isInBounds = false,
+	groups,
 	children,
 	...lanes
 }: FinishBodyProps) {
@@ -98,6 +101,12 @@ export function FinishBody({
 			title: "Differences and placings",
 			folds: true,
 			node: gaps,
+		},
+		groups !== undefined && {
+			id: "groups",
+			title: "Groups compared",
+			folds: true,
+			node: groups,
 		},
 		finish.timed && {
 			id: "times",

@@ -70,7 +70,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 				milestone
 					? `${milestone.name}, first seen`
 					: !finish.timed
-						? "Rooted, of all stuck"
+						? `How many ${did}`
 						: `Lanes: when each ${kind === "seed" ? "one" : "plant"} ${did}`
 			}
 			aside={

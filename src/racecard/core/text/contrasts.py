@@ -1,0 +1,28 @@
+"""Groups of treatments compared as classes, in words."""
+
+from racecard.core.assess.contrasts import Contrasted
+from racecard.core.assess.grade import GRADE_WORDS
+from racecard.core.model import Measure, Plan
+from racecard.core.text.verdicts import done, points, span
+
+AFTER_THE_FACT = (
+    "This comparison was not declared before the start, so it is never more than likely: declare it in the "
+    "next trial to test it."
+)
+
+
+def contrast_says(plan: Plan, found: Contrasted) -> list[str]:
+    """Sentences on one group against another: how many, how sure, and whether it was declared."""
+    one, zero = (
+        " and ".join(plan.treatments[i].name for i in group) for group in (found.one, found.zero)
+    )
+    gap = found.comparison.gap
+    out = []
+    if gap is not None:
+        limits = f" (95 % interval {span(gap)})" if span(gap) else ""
+        out.append(
+            f"{one} against {zero}: {points(gap.estimate)} points in how many {done(plan)}{limits}."
+        )
+    on = {Measure.STRIKE: "", Measure.SPEED: " on speed", Measure.QUALITY: " on root score"}
+    out.append(f"As groups{on[plan.measure]}: {GRADE_WORDS[found.grade]}.")
+    return out if found.is_declared else [*out, AFTER_THE_FACT]
