@@ -359,6 +359,19 @@ def _answers(port: int) -> bool:
         return False
 
 
+def bench_commands() -> None:
+    """Whole processes, as one types them."""
+    commands = (
+        (("--version",), 0.15), (("mix", "250 mL of 1500 ppm IBA from 1 % stock"), 0.4),
+        (("power", "--control", "0.4", "--treated", "0.8", "--units", "20"), 0.4),
+        (("finish", str(ROOT / "docs" / "examples" / "results.csv")), 0.4),
+    )  # fmt: skip
+    for command, goal in commands:
+        whole = [sys.executable, "-m", "racecard.cli", *command]
+        took = timed(lambda whole=whole: subprocess.run(whole, capture_output=True, check=True), 5)
+        print(f"{f'racecard {command[0]}, whole process':46s} {took:9.2f} s    goal {goal} s")
+
+
 def bench_weight() -> None:
     web = ROOT / "src" / "racecard" / "web"
     page = (web / "index.html").read_text()
@@ -383,4 +396,5 @@ if __name__ == "__main__":
     bench_taps()
     bench_lists()
     bench_start()
+    bench_commands()
     bench_weight()

@@ -35,7 +35,7 @@ GOOD = [f"G{i},2026-05-03,2026-05-24,10,{7 + i % 3},{3 + i % 2}," for i in range
 
 def test_twenty_one_pairs_as_gardens_agree_with_the_sign_test(tmp_path: Path) -> None:
     """Freireich et al. (1963), Blood 21, 699-716: of 21 pairs 18 preferred the treated, 3 the control."""
-    rows = [f"P{i},{int(i < 18)},{int(i >= 18)}" for i in range(21)]
+    rows = [f"P{i},{'yes' if i < 18 else 'no'},{int(i >= 18)}" for i in range(21)]
     found = read(form(tmp_path, *rows, heads="Pair,Treated,Placebo"),
                  "--map", "garden=Pair,struck:Treated=Treated,struck:Placebo=Placebo", "--control", "Placebo")  # fmt: skip
     (comparison,) = found["comparisons"]

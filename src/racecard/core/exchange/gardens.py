@@ -291,12 +291,16 @@ class _Form:
         return read[0].date()
 
 
+_YES = {"yes": "1", "y": "1", "true": "1", "no": "0", "n": "0", "false": "0"}
+"""How a form says of a single plant that it came up, or did not."""
+
+
 def _plain(heading: str) -> str:
     return " ".join(heading.casefold().split())
 
 
 def _whole(said: str, what: str) -> int:
-    number = said.replace(",", ".").removesuffix(".0")
+    number = _YES.get(said.casefold(), said.replace(",", ".").removesuffix(".0"))
     if not number.isdecimal():
         raise InvalidInput(f"{what} is “{said[:30]}”: give a whole number.")
     return int(number)

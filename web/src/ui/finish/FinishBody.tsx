@@ -104,7 +104,7 @@ export function FinishBody({
 		},
 		groups !== undefined && {
 			id: "groups",
-			title: "Groups compared",
+			title: "Groups",
 			folds: true,
 			node: groups,
 		},
