@@ -13,6 +13,9 @@ AppError
 Each carries a stable `code`, a `pointer` (JSON pointer to the field, or "") and one plain sentence.
 """
 
+from collections.abc import Sequence
+from typing import Self
+
 
 class AppError(Exception):
     """Base of all deliberate errors.
@@ -40,6 +43,14 @@ class InvalidInput(AppError):
     """Which characters of a written line it speaks of, from and to; () for all of the value."""
     also: tuple[tuple[str, str], ...] = ()
     """Further faults of the same request, as (pointer, sentence)."""
+
+    @classmethod
+    def of_all(cls, faults: Sequence[tuple[str, str]]) -> Self:
+        """One error for every fault of a request, each as (pointer, sentence); at least one."""
+        (pointer, detail), *more = faults
+        error = cls(detail, pointer)
+        error.also = tuple(more)
+        return error
 
 
 class LookPastEnd(InvalidInput):

@@ -58,6 +58,7 @@ def test_what_has_begun_stands_as_it_stood_and_says_so(client: TestClient) -> No
         ({"at": (NOON - timedelta(days=500)).isoformat()}, "more than 400 days back"),
         ({"names": ["Sea", "sea"]}, "both called"),
         ({"time_zone": "Moon/Sea"}, "time zone must be a name"),
+        ({"control": 7}, "There is no treatment 8"),
     ],
 )
 def test_what_cannot_stand_so_is_said_and_nothing_is_saved(
@@ -104,6 +105,7 @@ def test_every_bad_mark_is_told_and_none_is_saved(client: TestClient, mark: str,
     found = send(client, trial, A1=mark, A3="6", A4=mark).json()
     assert [e["pointer"] for e in found["errors"]] == ["/cells/0/mark", "/cells/2/mark"]
     assert says in found["detail"]
+    assert found["detail"].startswith("A1, 15 May: ")
     assert marks(client, trial)["A3"] == []
 
 
@@ -133,6 +135,8 @@ def test_a_sheet_that_cannot_be_placed_is_refused(
     found = client.post(f"/api/trials/{begun(client)['id']}/looks/read", content=sheet)
     assert found.status_code == 422
     assert says in found.json()["detail"]
+    is_order = says.startswith("Does")
+    assert found.json()["type"] == f"/problems/{'dates_asked' if is_order else 'invalid_input'}"
 
 
 def test_days_and_dates_head_the_columns(client: TestClient) -> None:

@@ -52,6 +52,8 @@ def test_twenty_one_pairs_as_gardens_agree_with_the_sign_test(tmp_path: Path) ->
         ("G9,2026-05-03,2026-05-24,10,8,,", "one treatment only", "cannot be compared"),
         ("G9,2026-05-03,2026-05-24,10,14,5,", "refused", "14 of 10 cannot be"),
         ("G9,2026-05-03,2026-05-24,10,lots,5,", "refused", "“lots”"),
+        ("G9,2026-05-03,2026-05-24,10,yes,5,", "refused", "“yes”"),
+        ("g0 ,2026-05-03,2026-05-24,10,7,3,", "sent twice", "The same as row 2"),
         ("G9,2026-05-24,2026-05-03,10,8,5,", "refused", "begun on 24 May 2026"),
         ("G9,2026-05-03,2099-05-03,10,8,5,", "refused", "lies in the future"),
         ("G9,31 February,2026-05-03,10,8,5,", "refused", "is no date"),
@@ -70,7 +72,11 @@ def test_every_row_has_its_fate(tmp_path: Path, row: str, fate: str, why: str) -
 
 
 def test_a_long_form_is_read_by_its_headings(tmp_path: Path) -> None:
-    rows = [f"G{i};{arm};10;{n}" for i in range(6) for arm, n in (("Soak", 8), ("Dry", 3 + i % 2))]
+    rows = [
+        f"G{i};{arm};10;{n}"
+        for i in range(6)
+        for arm, n in (("Soak" if i else "soak ", 8), ("Dry" if i % 2 else "dry", 3 + i % 2))
+    ]
     found = read(
         form(tmp_path, *rows, heads="Household;Treatment;Sown;Came up"), "--control", "Dry"
     )
@@ -99,6 +105,11 @@ def test_a_map_that_cannot_be_is_refused(
     found = imported(form(tmp_path, *GOOD, heads="Plot,Sown,Counted,Seeds,Soaked,Dry,Remarks"), *options)  # fmt: skip
     assert found.exit_code == 2
     assert says in found.stderr
+
+
+def test_a_form_of_nothing_but_faults_says_what_they_are(tmp_path: Path) -> None:
+    said = imported(form(tmp_path, "G1,2026-05-03,2026-05-24,10,14,5,"), "--map", WIDE).stderr
+    assert "Row 2: refused. 14 of 10 cannot be." in said
 
 
 def test_dates_that_read_two_ways_are_asked_about(tmp_path: Path) -> None:

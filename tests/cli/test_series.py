@@ -91,6 +91,14 @@ def test_doses_and_last_days_that_differ_are_not_summed(tmp_path: Path) -> None:
     assert "judged by day 42, two by day 28" in said
 
 
+def test_runs_keep_their_order_whatever_they_are_called(tmp_path: Path) -> None:
+    names = ("run b", "run", "a run")
+    files = [table(tmp_path / f"{n}.csv", ("U", 4 + i, 20), ("A", 12, 20)) for i, n in enumerate(names)]  # fmt: skip
+    found = together(*files)
+    assert [r["run"] for r in found["runs"]] == list(names)
+    assert found["course"][0]["gap"] == pytest.approx(40)
+
+
 def test_bad_files_are_named(tmp_path: Path) -> None:
     one = table(tmp_path / "one.csv", ("U", 24, 40), ("A", 8, 10))
     bad = tmp_path / "bad.csv"

@@ -110,6 +110,14 @@ def test_cannot_tell_says_what_would() -> None:
     assert "Fewer than 4 never can" in answer.next
 
 
+@pytest.mark.parametrize("end", [LAST, LAST + 30.0])
+def test_a_name_as_typed_begins_a_sentence_with_a_capital(end: float) -> None:
+    answer = told(counts((3, 24), (20, 24)), "plain water", "seaweed", end=end).answer
+    assert answer is not None
+    assert all(s[:1].isupper() or s[:1].isdigit() for s in re.split(r"[.:] ", answer.happened)[::2])
+    assert "Seaweed is" in answer.happened
+
+
 def test_long_names_are_cut_in_the_card_only() -> None:
     name = "Extract of the bark of an old willow"
     whole = told(counts((9, 24), (19, 24)), "Untreated", name, layout=Layout.BLOCKS)

@@ -89,11 +89,12 @@ def _standing(begun: Begun) -> Counter[int]:
         raise InvalidInput("Nothing stands on the bench yet: fill in what stands where.", "/places")
     if found.total() > MOST_CELLS:
         raise InvalidInput(f"A bench holds at most {MOST_CELLS} containers.", "/places")
-    for arm in found:
+    named = () if begun.control is None else (begun.control,)
+    for arm in (*named, *found):
         if not 0 <= arm < len(begun.names):
             raise InvalidInput(
                 f"There is no treatment {arm + 1}: the treatments are 1 to {len(begun.names)}.",
-                "/places",
+                "/control" if arm == begun.control else "/places",
             )
     for arm, name in enumerate(begun.names):
         if arm not in found:

@@ -27,6 +27,11 @@ _GUESSES = {
     "struck": ("struck", "came up", "rooted", "germinated", "emerged"),
     "status": ("status", "remarks", "withdrawn"),
 }
+_MOST_TOLD = 20
+_COLUMNS = (
+    "treatment", "block", "container", "outcome", "count", "day_from", "day_to", "day", "end_day",
+)  # fmt: skip
+"""What the returns are kept as: columns of a table of results."""
 _LEFT = re.compile(r"\b(?:withdr[ae]w\w*|dropped out|left the trial|opted out)\b", re.I)
 
 
@@ -148,25 +153,24 @@ def read_returns(
     form.order = dates or order_of(cells)
     for number, line in filled[1:]:
         form.read(number, line)
-    sheet = Sheet(
-        tuple(form.results), (), ("treatment", "block", "container", "outcome", "count"), (), len(form.results)
-    )  # fmt: skip
+    used = tuple(c for c in _COLUMNS if any(getattr(r, c) not in (None, "") for r in form.results))
+    sheet = Sheet(tuple(form.results), (), used, (), len(form.results))
     return Returns(form.mapped, tuple(form.fates), sheet)
 
 
 def judge_returns(returns: Returns, control: str | None = None) -> JudgedTable:
     """What the returns come to, each garden a block; a garden with one treatment is counted and left out."""
     if not returns.sheet.rows:
-        raise InvalidInput("No row holds a result that can be taken: see what became of each.")
+        told = [f"Row {r.row}: {r.fate.value}. {r.why}".strip() for r in returns.rows[:_MOST_TOLD]]
+        raise InvalidInput("\n".join(["No row holds a result that can be taken.", *told]))
     return judge_sheet(returns.sheet, control=control)
 
 
 def table_lines(sheet: Sheet) -> list[list[str]]:
     """The results as a table that can be kept and read in again, the heading first."""
-    columns = ("treatment", "block", "container", "outcome", "count", "day_from", "day_to", "day", "end_day")  # fmt: skip
-    lines = [list(columns)]
+    lines = [list(_COLUMNS)]
     for r in sheet.rows:
-        values = (getattr(r, name) for name in columns)
+        values = (getattr(r, name) for name in _COLUMNS)
         lines.append(["" if v is None else str(v) for v in values])
     return lines
 
@@ -183,6 +187,8 @@ class _Form:
     fates: list[RowFate] = field(default_factory=list)
     results: list[ResultRow] = field(default_factory=list)
     seen: dict[tuple[str, str], tuple[int, tuple[str, ...]]] = field(default_factory=dict)
+    spelt: dict[str, str] = field(default_factory=dict)
+    """Gardens and treatments as they were spelt first: a form is typed by many hands."""
 
     def find_columns(self) -> None:
         """Where the column of each field stands."""
@@ -211,7 +217,9 @@ class _Form:
 
     def read(self, number: int, line: Sequence[str]) -> None:
         """One row: its results, or why there are none."""
-        garden = self.cell(line, "garden") or (f"row {number}" if self.arms else "")
+        garden = self._first_spelt(self.cell(line, "garden")) or (
+            f"row {number}" if self.arms else ""
+        )
 
         def told(fate: Fate, why: str = "") -> None:
             self.fates.append(RowFate(number, garden, fate, why))
@@ -227,14 +235,14 @@ class _Form:
                 told(Fate.REFUSED, exc.detail)
 
     def _take(self, number: int, garden: str, line: Sequence[str]) -> tuple[Fate, str]:
-        arms = self.arms or (self.cell(line, "treatment"),)
+        arms = self.arms or (self._first_spelt(self.cell(line, "treatment")),)
         if not all(arms):
             raise InvalidInput("It names no treatment.")
         said = {arm: self._struck_said(line, arm) for arm in arms}
         if not any(said.values()):
             return Fate.SILENT, ""
-        key = (garden, "" if self.arms else arms[0].casefold())
-        content = tuple(line)
+        key = (garden, "" if self.arms else arms[0])
+        content = tuple(_plain(c) for c in line)
         if key in self.seen:
             first, before = self.seen[key]
             if before == content:
@@ -248,6 +256,9 @@ class _Form:
             return Fate.HALF, "Counted, but it cannot be compared."
         return Fate.TAKEN, ""
 
+    def _first_spelt(self, name: str) -> str:
+        return self.spelt.setdefault(_plain(name), name)
+
     def _struck_said(self, line: Sequence[str], arm: str) -> str:
         return self.cell(line, f"struck:{arm}" if self.arms else "struck")
 
@@ -255,7 +266,9 @@ class _Form:
         self, number: int, garden: str, line: Sequence[str], arm: str, said: str, day: int | None
     ) -> Iterator[ResultRow]:
         of = self.cell(line, f"count:{arm}") or self.cell(line, "count") or "1"
-        count, struck = _whole(of, "How many were set"), _whole(said, f"The result of {arm}")
+        count = _whole(of, "How many were set")
+        said = _YES.get(said.casefold(), said) if count == 1 else said
+        struck = _whole(said, f"The result of {arm}")
         if not 1 <= count <= MOST_COUNT or struck > count:
             raise InvalidInput(f"{struck} of {count} cannot be.")
         container = f"{garden} {arm}" if count > 1 else ""
@@ -300,7 +313,7 @@ def _plain(heading: str) -> str:
 
 
 def _whole(said: str, what: str) -> int:
-    number = _YES.get(said.casefold(), said.replace(",", ".").removesuffix(".0"))
+    number = said.replace(",", ".").removesuffix(".0")
     if not number.isdecimal():
         raise InvalidInput(f"{what} is “{said[:30]}”: give a whole number.")
     return int(number)

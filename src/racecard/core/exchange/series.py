@@ -84,12 +84,14 @@ def judge_series(runs: Sequence[Run], *, control: str | None = None) -> Series:
     left_out = tuple(dict.fromkeys(n for names in every for n in names if not _has(shared, n)))
     sheets = [_only(run, shared) for run in runs]
     table = _joined(sheets, runs, alone[0].control)
-    courses = [_joined(sheets[:k], runs[:k], alone[0].control) for k in range(2, len(runs))]
+    courses = [_joined(sheets[:k], runs[:k], alone[0].control) for k in range(1, len(runs))]
     treatments = []
     for c in table.judgement.comparisons:
         name = table.plan.treatments[c.index].name
-        together = _in_order(next(r for r in table.whole.runs if r.treatment == c.index), runs)
-        steps = [*(_of(t, name) for t in (alone[0], *courses)), c]
+        together = _in_order(
+            next(r for r in table.whole.runs if r.treatment == c.index), runs, sheets
+        )
+        steps = [*(_of(t, name) for t in courses), c]
         course = tuple(
             UpTo(run.name, s.gap if s else None, s.test.p if s and s.test else None, s.grade if s else None)
             for run, s in zip(runs, steps, strict=True)
@@ -185,9 +187,7 @@ def _joined(sheets: Sequence[Sheet], runs: Sequence[Run], control: str | None) -
     rows: list[ResultRow] = []
     for run, sheet in zip(runs, sheets, strict=True):
         offset = max((r.row for r in rows), default=0)
-        rows += [
-            replace(r, row=offset + r.row, run=f"{run.name} {r.run}".strip()) for r in sheet.rows
-        ]
+        rows += [replace(r, row=offset + r.row, run=_label(run, r)) for r in sheet.rows]
     columns = {c for s in sheets for c in s.columns} | {"run"}
     if not all("looks" in s.columns for s in sheets):
         columns -= {"looks"}
@@ -206,16 +206,16 @@ def _only(run: Run, names: Sequence[str]) -> Sheet:
     return replace(run.sheet, rows=rows)
 
 
-def _in_order(together: RunsTogether, runs: Sequence[Run]) -> RunsTogether:
+def _in_order(together: RunsTogether, runs: Sequence[Run], sheets: Sequence[Sheet]) -> RunsTogether:
     """The runs in the order they were given; those of one file in theirs."""
-    names = [r.name for r in runs]
+    labels = [_label(run, r) for run, sheet in zip(runs, sheets, strict=True) for r in sheet.rows]
+    place = {label: i for i, label in enumerate(dict.fromkeys(labels))}
+    return replace(together, runs=tuple(sorted(together.runs, key=lambda r: place[r.run])))
 
-    def place(name: str) -> tuple[int, str]:
-        return max(
-            (i for i, n in enumerate(names) if f"{name} ".startswith(f"{n} ")), default=0
-        ), name
 
-    return replace(together, runs=tuple(sorted(together.runs, key=lambda r: place(r.run))))
+def _label(run: Run, row: ResultRow) -> str:
+    """What a run is called among the others; a file may hold several."""
+    return f"{run.name} · {row.run}" if row.run else run.name
 
 
 def _of(table: JudgedTable, name: str) -> Comparison | None:

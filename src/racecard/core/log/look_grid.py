@@ -26,8 +26,6 @@ _COUNT = re.compile(
 )
 _ASIDE = frozenset(("treatment", "label", "code", "block", "tray", "arm"))
 _NOTHING = frozenset(("-", "–", "n", "no", "none", "nothing"))
-
-
 _FLAGS = {"s": "shoot", "shoot": "shoot", "w": "limp", "limp": "limp"}
 _OPEN = Observation("", "", "look", 0, datetime.min, "")
 
@@ -126,13 +124,15 @@ def observations(
     there = _looks(log)
     today = now.astimezone(zone(trial.plan.time_zone)).date()
     first = date_of_day(trial.started_at, 0, trial.plan.time_zone)
+    places = {u.id: u.cell.code for u in trial.planted}
     rows, sources, bad = [], [], []
     for i, cell in enumerate(cells):
+        where = f"{places.get(cell.unit_id, 'A cell')}, {cell.on:%-d %B}"
         day = (cell.on - first).days
         try:
             said = read_mark(cell.mark, trial.plan)
         except InvalidInput as exc:
-            bad.append((f"/cells/{i}/mark", exc.detail))
+            bad.append((f"/cells/{i}/mark", f"{where}: {exc.detail}"))
             continue
         old = there.get((cell.unit_id, day))
         is_empty = said.kind == "void"
@@ -142,7 +142,7 @@ def observations(
             continue
         if not 0 <= day or cell.on > today:
             when = "lies in the future" if cell.on > today else "lies before day 0"
-            bad.append((f"/cells/{i}/on", f"{cell.on:%-d %B %Y} {when}: check the date."))
+            bad.append((f"/cells/{i}/on", f"{where}: the date {when}; check it."))
             continue
         at = now if cell.on == today else noon_of_day(trial.started_at, day, trial.plan.time_zone)
         said = replace(said, unit_id=cell.unit_id, day=day, seen_at=at, who=who)
@@ -150,9 +150,7 @@ def observations(
         rows += [replace(said, id=new_id(), corrects=row) for row in taken_back]
         sources += [i] * len(taken_back)
     if bad:
-        error = InvalidInput(bad[0][1], bad[0][0])
-        error.also = tuple(bad[1:])
-        raise error
+        raise InvalidInput.of_all(bad)
     return rows, sources
 
 
@@ -204,9 +202,7 @@ def read_pasted(
             Marked(unit, day, line[j]) for j, day in columns.items() if j < len(line) and line[j]
         ]
     if bad:
-        error = InvalidInput(bad[0][1])
-        error.also = tuple(bad[1:])
-        raise error
+        raise InvalidInput.of_all(bad)
     if len(out) > MOST_MARKS:
         raise InvalidInput(f"The sheet has {len(out)} looks; {MOST_MARKS} are read at once.")
     return out, aside

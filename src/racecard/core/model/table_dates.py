@@ -21,6 +21,8 @@ class DateOrder(StrEnum):
 class OrderAsked(InvalidInput):
     """Dates that could be read two ways: the order has to be said."""
 
+    code = "dates_asked"
+
 
 _FIGURES = re.compile(
     r"(\d{1,2})[/.-](\d{1,2})[/.-](\d{4}|\d{2})(?:[ T]+(\d{1,2}):(\d{2})(?::\d{2})?)?"

@@ -41,9 +41,7 @@ def check_plan(plan: Plan) -> None:
     """Raise InvalidInput with every broken rule, if any."""
     found = faults(plan)
     if found:
-        error = InvalidInput(found[0].says, found[0].pointer)
-        error.also = tuple((f.pointer, f.says) for f in found[1:])
-        raise error
+        raise InvalidInput.of_all([(f.pointer, f.says) for f in found])
 
 
 def _texts(plan: Plan) -> Iterator[Fault]:

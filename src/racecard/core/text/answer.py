@@ -107,7 +107,8 @@ def answer_of(
     if not asked:
         return None
     say = next((say for holds, say in _KINDS if holds(case)), _too_close)
-    return _with_number(case, _short(say(case)))
+    answer = _with_number(case, _short(say(case)))
+    return replace(answer, happened=capital(answer.happened))  # a name as typed may begin it
 
 
 def _with_number(case: Case, answer: Answer) -> Answer:
@@ -291,7 +292,7 @@ def _running(case: Case) -> Answer:
         c.asked in LEADS, "shows no clear difference so far"
     ) if c.asked in (*LEADS, *BEHIND) else "shows no clear difference so far"  # fmt: skip
     return Answer(
-        "running", f"So far, on day {day} of {end}: {against_of(case, c)}. {case.name(c.index)} {word}.",
+        "running", f"So far, on day {day} of {end}: {against_of(case, c)}. {capital(case.name(c.index))} {word}.",
         "Early leads often shrink, so nothing is called clear before the last day.", "slow ones may still catch up",
         f"look at all of them on the same days until day {end}",
     )  # fmt: skip
@@ -326,7 +327,7 @@ def _clear_lead(case: Case) -> Answer:
     if c.harm:
         happened += f" It also lost {c.lost[0]}, against {c.lost[2]}."
     elif harmed:
-        happened += f" {case.name(harmed[0].index)} lost more: {harmed[0].lost[0]}, against {harmed[0].lost[2]}."
+        happened += f" {capital(case.name(harmed[0].index))} lost more: {harmed[0].lost[0]}, against {harmed[0].lost[2]}."
     elif others == 1 and not tied:
         happened += " The other shows no clear result."
     elif others > 1 and not tied:
