@@ -1,9 +1,9 @@
 import { Button, FileButton, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
-import { ApiProblem } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { WhyNot } from "@/ui/WhyNot";
 import { ColumnFields } from "./ColumnFields";
@@ -42,7 +42,7 @@ export function GardensPage() {
 					</Button>
 					{form && <span dir="auto">{form.file.name}</span>}
 				</div>
-				<Problem read={read} form={form} ask={ask} />
+				<SheetProblem error={read.error} answer={(order) => form && ask({ ...form, order })} />
 			</Card>
 			{form && read.data && (
 				<>
@@ -61,23 +61,6 @@ export function GardensPage() {
 }
 
 type Gardens = ReturnType<typeof useGardens>;
-
-function Problem({ read, form, ask }: Pick<Gardens, "read" | "form" | "ask">) {
-	const isOrder = read.error instanceof ApiProblem && read.error.message.includes(" mean ");
-	const answer = (order: NonNullable<Form["order"]>) => form && ask({ ...form, order });
-	return (
-		<ProblemAlert error={read.error}>
-			{isOrder && (
-				<div className={styles.ways}>
-					<Button onClick={() => answer("day-first")}>The day comes first</Button>
-					<Button variant="default" onClick={() => answer("month-first")}>
-						The month comes first
-					</Button>
-				</div>
-			)}
-		</ProblemAlert>
-	);
-}
 
 /** What became of each row, those first that were not taken as they stand; and the way to the result. */
 function Fates({ found, form, keep }: { found: Returns; form: Form; keep: Gardens["keep"] }) {

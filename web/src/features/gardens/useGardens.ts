@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, body } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
+import type { DateOrder } from "@/ui/DatesAsked";
 import {
 	type Columns,
 	NO_COLUMNS,
@@ -13,12 +14,11 @@ import {
 	withGuesses,
 } from "./gardens";
 
-type Order = "day-first" | "month-first";
 export interface Form {
 	file: File;
 	columns: Columns;
 	days: number | null;
-	order?: Order;
+	order?: DateOrder;
 }
 
 const query = ({ columns, days, order }: Form) => ({

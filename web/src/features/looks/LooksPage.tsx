@@ -1,9 +1,10 @@
 import { Button, FileButton, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { ApiProblem, type Ladder, type Trial } from "@/api/client";
+import type { Ladder, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder } from "@/ui/reference";
@@ -175,23 +176,10 @@ const dateIso = (start: string, day: number) =>
 
 /** What was read of a sheet, or why not; the order of its dates is asked here where it must be. */
 function ReadSays({ read }: { read: ReturnType<typeof useLooks>["read"] }) {
-	const problem = read.error instanceof ApiProblem ? read.error : null;
 	const sheet = read.variables?.sheet;
-	const isOrder = problem?.errors.some((e) => e.detail.includes(" mean ")) && sheet;
 	return (
 		<>
-			<ProblemAlert error={read.error}>
-				{isOrder && (
-					<div className={styles.ways}>
-						<Button onClick={() => read.mutate({ sheet, order: "day-first" })}>
-							The day comes first
-						</Button>
-						<Button variant="default" onClick={() => read.mutate({ sheet, order: "month-first" })}>
-							The month comes first
-						</Button>
-					</div>
-				)}
-			</ProblemAlert>
+			<SheetProblem error={read.error} answer={(order) => sheet && read.mutate({ sheet, order })} />
 			{read.data && (
 				<p role="status">
 					{count(read.data.cells.length, "look")} read from the sheet; nothing is saved yet.{" "}

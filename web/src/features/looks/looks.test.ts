@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bringsDates, changed, columnsOf, type Grid, laidFrom, linesOf } from "./looks";
+import { bringsDates, changed, columnsOf, type Grid, laidFrom, linesOf, without } from "./looks";
 
 const GRID: Grid = {
 	columns: [{ on: "2026-05-10", day: 5 }],
@@ -16,6 +16,13 @@ describe("looks as a grid", () => {
 		expect(changed(GRID, { "a 2026-05-10": "" })).toEqual([
 			{ unit_id: "a", on: "2026-05-10", mark: "" },
 		]);
+	});
+
+	it("keeps what was typed while the rest was on its way", () => {
+		const sent = [{ unit_id: "a", on: "2026-05-10", mark: "5" }];
+		const typed = { "a 2026-05-10": "5", "b 2026-05-10": "3" };
+		expect(without(typed, sent)).toEqual({ "b 2026-05-10": "3" });
+		expect(without({ "a 2026-05-10": "5s" }, sent)).toEqual({ "a 2026-05-10": "5s" });
 	});
 
 	it("keeps dates in order, each once", () => {

@@ -30,6 +30,14 @@ export function changed(grid: Grid, changes: Changes): Marked[] {
 	);
 }
 
+/** What is still unsaved once these cells are: a cell typed anew meanwhile stays. */
+export const without = (changes: Changes, saved: readonly Marked[]): Changes => {
+	const sent = new Map(saved.map((c) => [keyOf(c.unit_id, c.on), c.mark]));
+	return Object.fromEntries(
+		Object.entries(changes).filter(([key, mark]) => sent.get(key) !== mark),
+	);
+};
+
 /** The cells of a text copied from a sheet. */
 export const linesOf = (text: string): string[][] =>
 	text

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiProblem, api, body } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
+import type { DateOrder } from "@/ui/DatesAsked";
 import { useUnsaved } from "@/ui/useUnsaved";
 import {
 	type Changes,
@@ -11,9 +12,8 @@ import {
 	keyOf,
 	type Marked,
 	savedMark,
+	without,
 } from "./looks";
-
-type Order = "day-first" | "month-first";
 
 /** The grid of a trial's looks: what is saved, what was typed over it, and the ways to keep it. */
 export function useLooks(trialId: string) {
@@ -35,14 +35,14 @@ export function useLooks(trialId: string) {
 		onSuccess: (now: Grid, cells) => {
 			setBefore(grid ? cells.map((c) => ({ ...c, mark: savedIn(grid, c) })) : []);
 			queries.setQueryData(["looks", trialId], now);
-			forget();
+			setChanges(without(changes, cells)); // what was typed meanwhile stays
 			void queries.invalidateQueries({
 				predicate: ({ queryKey }) => queryKey.includes(trialId) && queryKey[0] !== "looks",
 			});
 		},
 	});
 	const read = useMutation({
-		mutationFn: ({ sheet, order }: { sheet: Blob; order?: Order }) =>
+		mutationFn: ({ sheet, order }: { sheet: Blob; order?: DateOrder }) =>
 			body(
 				api.POST("/api/trials/{trial_id}/looks/read", {
 					params: { path, query: { dates: order } },
@@ -59,7 +59,8 @@ export function useLooks(trialId: string) {
 	if (save.error instanceof ApiProblem)
 		for (const e of save.error.errors) {
 			const cell = sent[Number(/^\/cells\/(\d+)/.exec(e.pointer)?.[1] ?? -1)];
-			if (cell) wrong.set(keyOf(cell.unit_id, cell.on), e.detail);
+			const isAsSent = cell && changes[keyOf(cell.unit_id, cell.on)] === cell.mark;
+			if (isAsSent) wrong.set(keyOf(cell.unit_id, cell.on), e.detail);
 		}
 	return {
 		grid,

@@ -38,8 +38,8 @@ export function BegunPage() {
 				</Group>
 			</div>
 			<p className={styles.lead}>
-				It is kept as what it is: written down afterwards, with positions that were not randomised.
-				Nothing here can be called clear, but it shows what to try next.
+				It is marked as written down afterwards and not randomised, so nothing here can be called
+				clear. It still shows what to try next.
 			</p>
 			<Card className={`${styles.questions} ${styles.begun}`}>
 				<Since begun={begun} set={set} names={names} />

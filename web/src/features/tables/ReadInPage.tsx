@@ -1,8 +1,9 @@
-import { Button, Group, Loader, NativeSelect, TextInput } from "@mantine/core";
+import { Button, Loader, NativeSelect, TextInput } from "@mantine/core";
 import { Link } from "react-router";
 import type { Table } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { OrderButtons } from "@/ui/DatesAsked";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { BadRows } from "./BadRows";
@@ -103,14 +104,7 @@ function AskOrder({ question, answer }: AskOrderProps) {
 	return (
 		<Card title="How are the dates written?">
 			<p>{question}</p>
-			<Group mt="sm" gap="sm">
-				<Button variant="default" onClick={() => answer("day-first")}>
-					The day comes first
-				</Button>
-				<Button variant="default" onClick={() => answer("month-first")}>
-					The month comes first
-				</Button>
-			</Group>
+			<OrderButtons answer={answer} />
 		</Card>
 	);
 }
