@@ -165,3 +165,25 @@ def test_two_stages_only_score_like_fisher() -> None:
 def test_a_curve_needs_a_plant() -> None:
     with pytest.raises(InvalidInput):
         self_consistent(np.zeros(0), np.zeros(0), never=0)
+
+
+@pytest.mark.parametrize("shift", [0.0, 0.25], ids=["whole days", "parts of days"])
+def test_counting_whole_days_gives_what_sorting_gives(shift: float) -> None:
+    """The same intervals a quarter of a day later are sorted, not counted: same shares, same scores."""
+    rng = np.random.default_rng(11)
+    by = np.ceil(rng.gamma(9, 2, 600)) + shift
+    after = by - rng.integers(1, 4, 600)
+    struck = rng.random(600) < 0.7
+    after, by = np.where(struck, after, np.inf), np.where(struck, by, np.inf)
+    never = np.full(600, np.inf)
+    curve = fit_curve(after, by, never, never, never)
+    plain = fit_curve(after - shift, by - shift, never, never, never)
+    assert curve.share.tolist() == plain.share.tolist()
+    assert (curve.days - shift).tolist() == plain.days.tolist()
+    scores = strike_scores(after, by, never, curve)
+    again = strike_scores(after - shift, by - shift, never, plain)
+    assert scores.tolist() == again.tolist()
+    few = strike_scores(
+        after[:100], by[:100], never[:100], curve
+    )  # searched, not read from a table
+    assert few.tolist() == scores[:100].tolist()

@@ -9,11 +9,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from racecard.core.arrays import Bools, Floats
+from racecard.core.arrays import Bools, Floats, Ints
 from racecard.errors import InvalidInput
 
 _ROUNDS = 20_000
 _CLOSE = 1e-11
+_MOST_CODES = 2_000_000
+"""Pairs of whole days that are counted in a table rather than sorted."""
+_FEW, _MOST_DAYS = 200, 100_000
+"""From so many values, and up to such a day, places are read from a table rather than searched."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -89,13 +93,32 @@ def self_consistent(after: Floats, by: Floats, never: int) -> tuple[Floats, Floa
     n = len(after) + never
     if n == 0:
         raise InvalidInput("a curve needs at least one propagule", "/after")
-    pairs, weight = np.unique(np.column_stack((after, by)), axis=0, return_counts=True)
+    pairs, weight = _distinct(after, by)
     starts, days = _innermost(pairs[:, 0], pairs[:, 1])
     inside = (starts[None, :] >= pairs[:, :1]) & (days[None, :] <= pairs[:, 1:])
     if inside.sum() == len(pairs):
         return days, starts, (inside.T @ weight) / n  # each interval in one cell: plain shares
     mass = _expect_maximise(inside, weight.astype(float), len(after))
     return days, starts, mass * len(after) / n
+
+
+def _distinct(after: Floats, by: Floats) -> tuple[Floats, Ints]:
+    """Distinct pairs in ascending order, shape (k, 2), and how often each occurs.
+
+    Whole days in a small range, as looks are, are counted without sorting.
+    """
+    low, high = after.astype(np.int64), by.astype(np.int64)
+    wide = int(high.max(initial=0)) + 1
+    most = (int(low.max(initial=0)) + 1) * wide
+    is_whole = most <= _MOST_CODES and bool(np.all(low == after) and np.all(high == by))
+    if is_whole and (not len(low) or min(int(low.min()), int(high.min())) >= 0):
+        counts = np.bincount(low * wide + high)
+        codes = np.flatnonzero(counts)
+        return np.column_stack((codes // wide, codes % wide)).astype(float), counts[codes]
+    both = np.empty(len(after), complex)
+    both.real, both.imag = after, by
+    found, weight = np.unique(both, return_counts=True)  # by the real part, then the imaginary
+    return np.column_stack((found.real, found.imag)), weight
 
 
 def _innermost(lows: Floats, highs: Floats) -> tuple[Floats, Floats]:
@@ -157,6 +180,19 @@ def _two_causes(
     return Curve(start[chosen], day[chosen], np.cumsum(mass[chosen]), last)
 
 
+def _places(days: Floats, at: Floats) -> Ints:
+    """How many of the days, ascending, lie at or before each value; a table where all are whole days."""
+    if not len(days) or len(at) < _FEW or days[-1] > _MOST_DAYS or not np.all(at >= 0):
+        return np.searchsorted(days, at, side="right")
+    top = float(days[-1]) + 1
+    near = np.minimum(at, top)
+    whole = near.astype(np.int64)
+    if not np.array_equal(whole, near):
+        return np.searchsorted(days, at, side="right")
+    table = np.searchsorted(days, np.arange(int(top) + 1), side="right")
+    return np.asarray(table[whole])
+
+
 def strike_scores(after: Floats, by: Floats, removed: Floats, curve: Curve) -> Floats:
     """Score of each propagule for strike over time [2]; higher is sooner.
 
@@ -174,8 +210,7 @@ def strike_scores(after: Floats, by: Floats, removed: Floats, curve: Curve) -> F
         ([0.0], np.cumsum(np.divide(mass, before, where=before > 1e-12, out=np.zeros_like(mass))))
     )
     low = np.where(np.isfinite(by), after, np.where(np.isfinite(removed), removed, np.inf))
-    i_low = np.searchsorted(curve.days, low, side="right")
-    i_high = np.searchsorted(curve.days, by, side="right")
+    i_low, i_high = _places(curve.days, low), _places(curve.days, by)
     s_low, h_low, h_high = survival[i_low], hazard[i_low], hazard[i_high]
     s_high = np.where(np.isfinite(by), survival[i_high], 0.0)
     width = s_low - s_high
