@@ -13,6 +13,7 @@ import pytest
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import REACHED_MM, SCORE_NEEDS, proposed_score
 from racecard.core.log.round_view import newly_struck
+from racecard.core.log.traces import marks_of, measured
 from racecard.core.model.observation import Observation
 from racecard.errors import InvalidInput
 
@@ -47,3 +48,11 @@ def test_new_strikes(case: dict[str, Any]) -> None:
     now = seen(case["now"])
     assert now is not None
     assert newly_struck(case["endpoint"], seen(case["before"]), now) == case["fresh"]
+
+
+@pytest.mark.parametrize("case", CASES["traced"], ids=lambda c: f"{len(c['lines'])} lines")
+def test_lengths_traced_on_a_photo(case: dict[str, Any]) -> None:
+    given = {name: case[name] for name in ("scale", "known_mm", "lines")}
+    found = measured(marks_of(json.dumps(given)))
+    assert found.lengths == pytest.approx(case["lengths"], rel=1e-6)
+    assert found.roots == case["roots"]

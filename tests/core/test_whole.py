@@ -2,11 +2,13 @@
 
 from dataclasses import fields, is_dataclass, replace
 from datetime import UTC, datetime
+from itertools import combinations
 from math import isnan
 from typing import Any
 
 import numpy as np
 import pytest
+from scipy.stats import mannwhitneyu, rankdata
 
 from racecard.core.assess.grade import Grade
 from racecard.core.finish.finish_result import Whole, whole_finish
@@ -209,3 +211,50 @@ def test_heights_and_plantable_ones_are_told_with_the_finish() -> None:
         next(s.code for s in found.whole.statements if s.section == "growth") == "means_at_one_age"
     )
     assert found.growth[0].age == 40
+
+
+def test_a_trial_judged_on_height_gives_the_p_of_every_deal_and_says_by_how_much() -> None:
+    """Held against scipy's exact Mann-Whitney test; the lost plant counts as 0."""
+    trial = trial_of(measure=Measure.QUALITY, graded_by="height", expected_score=100.0)
+    log = [o for o in log_of(trial, {0: 0, 1: 0}) if o.unit_id != "u1"]
+    log += [Observation("lost", "u1", "look", 9, AT, "me", loss="rotted")]
+    tall = {i: 100.0 + 25 * (i % 2) + 1.7 * i for i in range(16) if i != 1}
+    entries = [entry("measure", i, LAST, values=(("height", v),)) for i, v in tall.items()]
+    found = finish_of(trial, log, entries)
+    (compared,) = found.whole.judgement.comparisons
+    values = [0.0 if i == 1 else tall[i] for i in range(16)]
+    p = mannwhitneyu(values[1::2], values[::2], method="exact").pvalue
+    assert compared.asked_p == pytest.approx(p)
+    says = " ".join(s.text for s in found.whole.statements if s.section in ("asked", "growth"))
+    assert "judged on the height" in says
+    assert "root score" not in " ".join(s.text for s in found.whole.statements)
+    assert found.growth[0].is_primary
+    assert "mm more in height (the results fit" in says
+    assert found.growth[0].compared[0].grade is compared.asked
+
+
+def test_a_measure_no_arm_shares_an_age_for_is_not_judged() -> None:
+    trial = trial_of(measure=Measure.QUALITY, graded_by="leaves", expected_score=8.0)
+    entries = [
+        entry("measure", i, LAST - 5 * (i % 2), values=(("leaves", 5.0),)) for i in range(16)
+    ]
+    found = finish_of(trial, log_of(trial, {0: 6, 1: 6}), entries)
+    (compared,) = found.whole.judgement.comparisons
+    assert compared.asked is Grade.TOO_CLOSE
+    assert compared.quality.reason == "nothing scored or measured yet"
+
+
+def test_ordered_stages_are_compared_as_ordered() -> None:
+    """None, callus, root: by ranks, against scipy's Mann-Whitney test in its exact form."""
+    trial = trial_of(measure=Measure.QUALITY, graded_by="stage", expected_score=3.0)
+    stages = [1, 3, 1, 3, 1, 6, 3, 6, 1, 5, 1, 3, 3, 6, 1, 5]
+    log = [
+        Observation(f"o{i}", f"u{i}", "look", LAST, AT, "me", stage=s) for i, s in enumerate(stages)
+    ]
+    (compared,) = finish_of(trial, log, []).whole.judgement.comparisons
+    deals = list(combinations(range(16), 8))
+    ranks = rankdata(stages)
+    seen = ranks[1::2].sum()
+    sums = np.array([ranks[list(d)].sum() for d in deals])
+    p = 2 * min(np.mean(sums >= seen - 1e-9), np.mean(sums <= seen + 1e-9))
+    assert compared.asked_p == pytest.approx(min(1, p))

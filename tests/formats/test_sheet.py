@@ -23,7 +23,7 @@ from racecard.core.model.observation import UnitLog
 from racecard.core.model.table_rows import UnitKind
 from racecard.core.plan.bench import draw_bench
 from racecard.errors import InvalidInput
-from racecard.formats.sheet import read_sheet, write_csv
+from racecard.formats.sheet import read_sheet, write_csv, write_lines
 from tests.builders import a_plan
 from tests.reference_data import germination_csv, orobanche_csv
 
@@ -275,3 +275,18 @@ def test_two_hundred_thousand_rows_are_read_and_judged() -> None:
     found = judge_sheet(sheet, control="U").judgement
     assert [a.strike.n for a in found.arms] == [100_000, 100_000]
     assert found.comparisons[0].grade == "clear_lead"
+
+
+@pytest.mark.parametrize(
+    ("cell", "written"),
+    [
+        ("-0.079", "-0.079"),
+        ("+3", "+3"),
+        ("-1+1", "'-1+1"),
+        ("=1", "'=1"),
+        ("-", "'-"),
+        ("@x", "'@x"),
+    ],
+)
+def test_a_number_below_nought_is_no_formula(cell: str, written: str) -> None:
+    assert write_lines([[cell]]).decode().strip() == written

@@ -93,6 +93,6 @@ def test_where_nothing_is_saved_it_says_so(tmp_path: Path) -> None:
 def test_the_lists_are_made_anew_by_a_command(written: Path) -> None:
     said = CliRunner().invoke(app, ["rebuild", "--data", str(written.parent)])
     assert said.exit_code == 0
-    assert "The lists of 5 trials are made anew." in said.output
+    assert "The lists of 9 trials are made anew." in said.output
     with closing(sqlite3.connect(written)) as db:
-        assert db.execute("SELECT count(*) FROM summary").fetchone() == (5,)
+        assert db.execute("SELECT count(*) FROM summary").fetchone() == (9,)

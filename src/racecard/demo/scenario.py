@@ -28,8 +28,9 @@ from racecard.core.model import (
     UnitLevel,
 )
 from racecard.core.model.observation import Observation, UnitLog
+from racecard.core.plan.repeat import repeated
 from racecard.core.prepare.arm_words import soaks_in
-from racecard.demo.olive import read_olive_in
+from racecard.demo import olive
 from racecard.demo.rounds import write_beside
 from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo
 from racecard.errors import Conflict
@@ -228,11 +229,29 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     trials = [_build(shed, made, time_zone, ids) for made in SCENARIO]
     prepare_demo(shed, trials, _WHO)
     write_beside(shed, trials, _WHO)
-    read_olive_in(shed, _WHO)
-    return trials
+    return [*trials, *_olive_series(shed, time_zone, ids)]
 
 
-def _build(shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str]) -> Trial:
+def _olive_series(shed: Shed, time_zone: str, ids: Mapping[str, str]) -> list[Trial]:
+    """Three runs of one plan, each repeating the one before, and a fourth that is planned."""
+    runs: list[Trial] = []
+    for seed, ago, strikes, middle in olive.RUNS:
+        made = _Made(olive.PLAN, seed, olive.truths_of(strikes, middle), ago, is_finished=True)
+        runs.append(_build(shed, made, time_zone, ids, runs[-1].id if runs else None))
+    plan = drawing_on(replace(repeated(olive.PLAN, 30), time_zone=time_zone), ids)
+    with _as_of(
+        shed, shed.now() - timedelta(hours=1)
+    ):  # the trials of the season stand first in lists
+        last = create_trial(shed, plan, _FOURTH_SEED, _WHO, invented=True, repeats=runs[-1].id)
+    return [*runs, last]
+
+
+_FOURTH_SEED = 5408
+
+
+def _build(
+    shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str], repeats: str | None = None
+) -> Trial:
     plan = drawing_on(replace(made.plan, time_zone=time_zone), ids)
     if made.today < 0:
         return create_trial(shed, plan, made.seed, _WHO, invented=True)
@@ -240,7 +259,7 @@ def _build(shed: Shed, made: _Made, time_zone: str, ids: Mapping[str, str]) -> T
     day0 = shed.now().astimezone(tz).date() - timedelta(days=made.today)
     started = datetime.combine(day0, _STUCK_AT, tz)  # so that today is the same day at any hour
     with _as_of(shed, started - timedelta(days=1)):
-        draft = create_trial(shed, plan, made.seed, _WHO, invented=True)
+        draft = create_trial(shed, plan, made.seed, _WHO, invented=True, repeats=repeats)
     with _as_of(shed, started):
         trial = start_trial(shed, draft.id, _WHO, started)
     rng = np.random.default_rng(made.seed)

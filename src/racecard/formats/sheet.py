@@ -226,6 +226,7 @@ def _check_header(names: Sequence[str]) -> None:
 
 
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+_NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
 
 
 def write_csv(lines: Sequence[Mapping[str, str]]) -> bytes:
@@ -243,7 +244,9 @@ def write_lines(lines: Iterable[Sequence[str]]) -> bytes:
 
 
 def _harmless(value: str) -> str:
-    return f"'{value}" if value.startswith(_FORMULA_STARTS) else value
+    """A cell that no spreadsheet takes for a formula; a number is none, below 0 or not."""
+    is_safe = not value.startswith(_FORMULA_STARTS) or _NUMBER.fullmatch(value)
+    return value if is_safe else f"'{value}"
 
 
 def _as_written(value: str) -> str:

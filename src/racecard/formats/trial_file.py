@@ -122,7 +122,7 @@ class ObservationPart(_Part):
 class EntryPart(_Part):
     """One line of the diary. `target`: index of the cell or arm, number of the tray, or ""."""
 
-    kind: Literal["event", "measure", "note", "photo", "second", "void"]
+    kind: Literal["event", "measure", "note", "photo", "second", "traced", "void"]
     scope: Scope
     target: Text = ""
     seen_at: Stamp

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.events import event_of, units_touched
 from racecard.core.log.measures import check_measures
+from racecard.core.log.traces import marks_of, marks_text, measured
 from racecard.core.model import Status, Trial
 from racecard.core.model.observation import Entry, Scope
 from racecard.errors import AppError, Conflict, InvalidInput, NotFound, Sealed
@@ -95,7 +96,9 @@ def _checked(
         raise NotFound("The entry to correct is not in this diary.", "/corrects")
     if raw.kind == "void" and raw.corrects is None:
         raise InvalidInput("Undo needs the entry it undoes.", "/corrects")
-    if len(raw.text) > _LONGEST:
+    if raw.kind == "traced":
+        raw = _with_lengths(raw, known)
+    elif len(raw.text) > _LONGEST:
         raise InvalidInput(f"Keep it to {_LONGEST} characters.", "/text")
     if raw.scope is Scope.ARM and trial.is_sealed and not settled:
         raise Sealed(
@@ -128,6 +131,17 @@ def _check_kind(trial: Trial, raw: Entry) -> None:
             raise InvalidInput(
                 "A second score is a whole number 0 to 5 of one unit.", "/values/score"
             )
+
+
+def _with_lengths(raw: Entry, known: Mapping[str, Entry]) -> Entry:
+    """Marks on a photo with the lengths they give; never taken from the device."""
+    photo = known.get(raw.what)
+    if photo is None or photo.kind != "photo" or photo.target != raw.target:
+        raise NotFound("The photo that was marked is not in this diary.", "/what")
+    marks = marks_of(raw.text)
+    found = measured(marks)
+    values = (("longest", round(found.longest, 1)), ("roots", float(found.roots)))
+    return replace(raw, text=marks_text(marks), values=values)
 
 
 def _check_move(trial: Trial, raw: Entry) -> None:

@@ -121,18 +121,25 @@ def _bring_entries(
         target = e.target
         if e.scope is Scope.UNIT:
             target = unit_id[e.target]
-        kind, text = (
-            (e.kind, e.text) if e.kind != "photo" else ("note", e.text or "a photo was taken")
-        )
+        kind, text, what = e.kind, e.text, e.what
+        if kind in ("photo", "traced"):
+            kind, text, what = "note", _as_note(e), ""
         said.append(
             replace(
-                e, id=new_id[e.id], target=target, kind=kind, text=text,
-                what="" if e.kind == "photo" else e.what,
+                e, id=new_id[e.id], target=target, kind=kind, text=text, what=what,
                 corrects=None if e.corrects is None else new_id[e.corrects],
             )
         )  # fmt: skip
     if said:
         record_entries(shed, kept.id, said, settled=True)
+
+
+def _as_note(e: Entry) -> str:
+    """A photo, or marks on one, as words: the picture itself is not in the file."""
+    if e.kind == "photo":
+        return e.text or "a photo was taken"
+    numbers = ", ".join(f"{name} {value:g}" for name, value in e.values)
+    return f"marks were made on a photo: {numbers}"
 
 
 def _check_bench(trial: Trial) -> None:

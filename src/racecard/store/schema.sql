@@ -84,14 +84,14 @@ CREATE TABLE "trial" (
 	time_zone VARCHAR NOT NULL, 
 	day0 VARCHAR NOT NULL, 
 	design VARCHAR DEFAULT '{}' NOT NULL, 
-	fingerprint VARCHAR DEFAULT ('') NOT NULL, drawn_at DATETIME, frozen_at DATETIME, revision INTEGER DEFAULT '1' NOT NULL, 
+	fingerprint VARCHAR DEFAULT ('') NOT NULL, drawn_at DATETIME, frozen_at DATETIME, revision INTEGER DEFAULT '1' NOT NULL, repeats VARCHAR(32), 
 	PRIMARY KEY (id), 
-	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
 	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
+	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500), 
+	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
 	CONSTRAINT ck_trial_units CHECK (units BETWEEN 1 AND 5000), 
 	CONSTRAINT ck_trial_days CHECK (length_days >= 1 AND look_every_days >= 1), 
-	CONSTRAINT ck_trial_started CHECK ((status = 'started') = (started_at IS NOT NULL)), 
-	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500)
+	CONSTRAINT ck_trial_started CHECK ((status = 'started') = (started_at IS NOT NULL))
 );
 CREATE TABLE "treatment" (
 	id VARCHAR(32) NOT NULL, 
@@ -123,8 +123,8 @@ CREATE TABLE "unit" (
 	locked BOOLEAN DEFAULT 0 NOT NULL, 
 	PRIMARY KEY (id), 
 	CONSTRAINT uq_unit_place UNIQUE (trial_id, tray, "row", col), 
-	FOREIGN KEY(treatment_id) REFERENCES treatment (id), 
-	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
+	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE, 
+	FOREIGN KEY(treatment_id) REFERENCES treatment (id)
 );
 CREATE INDEX ix_unit_trial_id ON unit (trial_id);
 CREATE TABLE baseline (
@@ -217,31 +217,6 @@ CREATE INDEX ix_setting_trial_id ON setting (trial_id);
 CREATE TRIGGER mark_no_update BEFORE UPDATE ON mark BEGIN SELECT RAISE(ABORT, 'a mark is only ever added to'); END;
 CREATE TRIGGER setting_no_update BEFORE UPDATE ON setting BEGIN SELECT RAISE(ABORT, 'a setting is only ever added to'); END;
 CREATE TRIGGER setting_no_delete BEFORE DELETE ON setting BEGIN SELECT RAISE(ABORT, 'a setting is only ever added to'); END;
-CREATE TABLE entry (
-	id VARCHAR(64) NOT NULL, 
-	seq INTEGER NOT NULL, 
-	trial_id VARCHAR(32) NOT NULL, 
-	kind VARCHAR NOT NULL, 
-	scope VARCHAR NOT NULL, 
-	target VARCHAR NOT NULL, 
-	who VARCHAR NOT NULL, 
-	what VARCHAR NOT NULL, 
-	numbers VARCHAR NOT NULL, 
-	text VARCHAR NOT NULL, 
-	device VARCHAR NOT NULL, 
-	day INTEGER NOT NULL, 
-	seen_at DATETIME NOT NULL, 
-	recorded_at DATETIME NOT NULL, 
-	corrects VARCHAR, 
-	PRIMARY KEY (id), 
-	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE, 
-	CONSTRAINT ck_entry_kind CHECK (kind IN ('event', 'measure', 'note', 'photo', 'second', 'void')), 
-	CONSTRAINT ck_entry_void CHECK (kind != 'void' OR corrects IS NOT NULL), 
-	CONSTRAINT ck_entry_scope CHECK (scope IN ('unit', 'tray', 'arm', 'trial')), 
-	CONSTRAINT ck_entry_day CHECK (day >= 0), 
-	FOREIGN KEY(corrects) REFERENCES entry (id), 
-	UNIQUE (seq)
-);
 CREATE TABLE reading (
 	id INTEGER NOT NULL, 
 	place VARCHAR NOT NULL, 
@@ -277,10 +252,7 @@ CREATE TABLE device (
 	withdrawn_at DATETIME, role VARCHAR DEFAULT 'helper' NOT NULL, 
 	PRIMARY KEY (id)
 );
-CREATE INDEX ix_entry_trial_id ON entry (trial_id);
 CREATE INDEX ix_watch_trial_id ON watch (trial_id);
-CREATE TRIGGER entry_no_update BEFORE UPDATE ON entry BEGIN SELECT RAISE(ABORT, 'a entry is only ever added to'); END;
-CREATE TRIGGER entry_no_delete BEFORE DELETE ON entry BEGIN SELECT RAISE(ABORT, 'a entry is only ever added to'); END;
 CREATE TRIGGER reading_no_update BEFORE UPDATE ON reading BEGIN SELECT RAISE(ABORT, 'a reading is only ever added to'); END;
 CREATE TRIGGER watch_no_update BEFORE UPDATE ON watch BEGIN SELECT RAISE(ABORT, 'a watch is only ever added to'); END;
 CREATE TABLE finish_word (
@@ -318,7 +290,6 @@ CREATE TABLE summary (
 CREATE TRIGGER treatment_new_summary AFTER INSERT ON treatment BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
 CREATE TRIGGER unit_new_summary AFTER INSERT ON unit BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
 CREATE TRIGGER observation_new_summary AFTER INSERT ON observation BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
-CREATE TRIGGER entry_new_summary AFTER INSERT ON entry BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
 CREATE TRIGGER amendment_new_summary AFTER INSERT ON amendment BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
 CREATE TRIGGER setting_new_summary AFTER INSERT ON setting BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
 CREATE TRIGGER mark_new_summary AFTER INSERT ON mark BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
@@ -337,3 +308,56 @@ CREATE TABLE chain (
 );
 CREATE TRIGGER chain_no_update BEFORE UPDATE ON chain BEGIN SELECT RAISE(ABORT, 'a chain is only ever added to'); END;
 CREATE TRIGGER chain_no_delete BEFORE DELETE ON chain BEGIN SELECT RAISE(ABORT, 'a chain is only ever added to'); END;
+CREATE TABLE "entry" (
+	id VARCHAR(64) NOT NULL, 
+	seq INTEGER NOT NULL, 
+	trial_id VARCHAR(32) NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	scope VARCHAR NOT NULL, 
+	target VARCHAR NOT NULL, 
+	who VARCHAR NOT NULL, 
+	what VARCHAR NOT NULL, 
+	numbers VARCHAR NOT NULL, 
+	text VARCHAR NOT NULL, 
+	device VARCHAR NOT NULL, 
+	day INTEGER NOT NULL, 
+	seen_at DATETIME NOT NULL, 
+	recorded_at DATETIME NOT NULL, 
+	corrects VARCHAR, 
+	PRIMARY KEY (id), 
+	CONSTRAINT ck_entry_scope CHECK (scope IN ('unit', 'tray', 'arm', 'trial')), 
+	CONSTRAINT ck_entry_void CHECK (kind != 'void' OR corrects IS NOT NULL), 
+	CONSTRAINT ck_entry_day CHECK (day >= 0), 
+	CONSTRAINT ck_entry_kind CHECK (kind IN ('event', 'measure', 'note', 'photo', 'second', 'void', 'traced')), 
+	FOREIGN KEY(corrects) REFERENCES entry (id), 
+	UNIQUE (seq), 
+	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
+);
+CREATE INDEX ix_entry_trial_id ON entry (trial_id);
+CREATE TRIGGER entry_no_update BEFORE UPDATE ON entry BEGIN SELECT RAISE(ABORT, 'a entry is only ever added to'); END;
+CREATE TRIGGER entry_no_delete BEFORE DELETE ON entry BEGIN SELECT RAISE(ABORT, 'a entry is only ever added to'); END;
+CREATE TRIGGER entry_new_summary AFTER INSERT ON entry BEGIN DELETE FROM summary WHERE trial_id = NEW.trial_id; END;
+CREATE TABLE form_line (
+	trial_id VARCHAR(32) NOT NULL, 
+	day INTEGER, 
+	line VARCHAR NOT NULL, 
+	PRIMARY KEY (trial_id), 
+	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
+);
+CREATE TRIGGER treatment_new_form AFTER INSERT ON treatment BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER unit_new_form AFTER INSERT ON unit BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER observation_new_form AFTER INSERT ON observation BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER entry_new_form AFTER INSERT ON entry BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER amendment_new_form AFTER INSERT ON amendment BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER setting_new_form AFTER INSERT ON setting BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER treatment_changed_form AFTER UPDATE ON treatment BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER unit_changed_form AFTER UPDATE ON unit BEGIN DELETE FROM form_line WHERE trial_id = NEW.trial_id; END;
+CREATE TRIGGER trial_changed_form AFTER UPDATE ON trial BEGIN DELETE FROM form_line WHERE trial_id = NEW.id; END;
+CREATE TABLE training (
+	id VARCHAR(32) NOT NULL, 
+	who VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	seed INTEGER NOT NULL, 
+	marks VARCHAR NOT NULL, 
+	PRIMARY KEY (id)
+);

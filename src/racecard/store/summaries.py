@@ -24,6 +24,7 @@ from racecard.store.engine import Shed
 from racecard.store.rounds import load_observations
 from racecard.store.tables import SummaryRow, TrialRow
 from racecard.store.trial_rows import trial_of
+from racecard.store.written import how_far
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +75,7 @@ def summaries(
     """
     now = shed.now()
     out: list[Standing] = []
-    made: list[Summary] = []
+    made: list[tuple[Summary, tuple[object, ...] | None]] = []
     with shed.reading() as session:
         query = (
             select(
@@ -92,8 +93,9 @@ def summaries(
                 else:
                     row = session.get(TrialRow, id_)
                     assert row is not None
+                    written = how_far(session, id_)
                     kept = make(_contents(session, row, today))
-                    made.append(kept)
+                    made.append((kept, written))
             except Exception as exc:  # whatever is odd about it: the others must be told
                 log(f"trial {id_}: {exc!r}")
                 out.append(Standing(id_, question, None, None, _FAULT))
@@ -116,14 +118,14 @@ def _today(started_at: datetime | None, now: datetime, zone: str) -> int | None:
     return None if started_at is None else elapsed_days(started_at, now, zone)
 
 
-def _keep(shed: Shed, made: Iterable[Summary]) -> None:
-    rows = [
-        {"trial_id": s.trial_id, "day": s.day, "line": s.line, "tasks": s.tasks, "proposal": s.proposal}
-        for s in made
-    ]  # fmt: skip
+def _keep(shed: Shed, made: Iterable[tuple[Summary, tuple[object, ...] | None]]) -> None:
+    """Keep what was made, where the trial was not written meanwhile."""
     with shed.writing() as session:
-        there = set(session.scalars(select(TrialRow.id)))
-        rows = [r for r in rows if r["trial_id"] in there]
+        rows = [
+            {"trial_id": s.trial_id, "day": s.day, "line": s.line, "tasks": s.tasks, "proposal": s.proposal}
+            for s, written in made
+            if written is not None and how_far(session, s.trial_id) == written
+        ]  # fmt: skip
         if rows:
             new = insert(SummaryRow)
             changed = {n: new.excluded[n] for n in ("day", "line", "tasks", "proposal")}

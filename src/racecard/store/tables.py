@@ -95,6 +95,8 @@ class TrialRow(Base):
     """Grows with every change of the plan or of what it is made from; a stale save is refused."""
     drawn_at: Mapped[datetime | None]
     frozen_at: Mapped[datetime | None]
+    repeats: Mapped[str | None] = mapped_column(String(32))
+    """The trial whose plan this one repeats."""
 
 
 class TreatmentRow(Base):
@@ -216,7 +218,8 @@ class EntryRow(Base):
     __tablename__ = "entry"
     __table_args__ = (
         CheckConstraint(
-            "kind IN ('event', 'measure', 'note', 'photo', 'second', 'void')", name="ck_entry_kind"
+            "kind IN ('event', 'measure', 'note', 'photo', 'second', 'traced', 'void')",
+            name="ck_entry_kind",
         ),
         CheckConstraint("kind != 'void' OR corrects IS NOT NULL", name="ck_entry_void"),
         CheckConstraint("scope IN ('unit', 'tray', 'arm', 'trial')", name="ck_entry_scope"),
@@ -301,6 +304,30 @@ class SummaryRow(Base):
     line: Mapped[str]
     tasks: Mapped[str]
     proposal: Mapped[str]
+
+
+class FormLineRow(Base):
+    """A trial's line of the form book; triggers throw it away whenever anything of the trial is written."""
+
+    __tablename__ = "form_line"
+
+    trial_id: Mapped[str] = mapped_column(
+        ForeignKey("trial.id", ondelete="CASCADE"), primary_key=True
+    )
+    day: Mapped[int | None]
+    line: Mapped[str]
+
+
+class TrainingRow(Base):
+    """One sitting with drawn roots: its seed and the marks given, as JSON."""
+
+    __tablename__ = "training"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    who: Mapped[str]
+    at: Mapped[datetime]
+    seed: Mapped[int]
+    marks: Mapped[str]
 
 
 class ChainRow(Base):

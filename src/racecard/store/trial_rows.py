@@ -79,6 +79,7 @@ def trial_of(session: Session, row: TrialRow, only: Collection[str] | None = Non
         tuple(_unit(u, index, row, set_) for u in units),
         row.created_at, row.started_at, row.unsealed_at, row.invented, row.fingerprint,
         _amendments(session, row.id), row.drawn_at, row.frozen_at, row.revision,
+        repeats=row.repeats or "",
     )  # fmt: skip
 
 

@@ -52,8 +52,11 @@ def create_trial(
     *,
     locks: Sequence[Lock] = (),
     invented: bool = False,
+    repeats: str | None = None,
 ) -> Trial:
     """Save a new draft with its bench drawn from the seed around the locked cells.
+
+    `repeats`: the trial whose plan it repeats.
 
     Raises:
         InvalidInput: the plan breaks a rule, or the seed is out of range.
@@ -66,7 +69,7 @@ def create_trial(
             id=shed.new_id(), created_at=now, created_by=who, status=Status.DRAFT.value,
             started_at=None, unsealed_at=None, seed=seed, invented=invented,
             kind=plan.kind.value, day0=plan.day0.value, design=design_of(plan), fingerprint="",
-            drawn_at=now,
+            drawn_at=now, repeats=repeats,
             **{name: getattr(plan, name) for name in PLAN_COLUMNS},
         )  # fmt: skip
         session.add(row)
@@ -257,7 +260,7 @@ def copy_trial(
         old = load_trial(session, trial_id)
     plan = repeated(old.plan, units, alone=alone)
     question = f"{plan.question[: TEXT_LENGTH - 8]} (again)"
-    return create_trial(shed, replace(plan, question=question), seed, who)
+    return create_trial(shed, replace(plan, question=question), seed, who, repeats=trial_id)
 
 
 def prepare_trial(

@@ -56,3 +56,8 @@ export function dateOfDay(startedOn: string, day: number): string {
 	date.setDate(date.getDate() + day);
 	return DATE.format(date);
 }
+
+const MONTH = new Intl.DateTimeFormat(undefined, { month: "short", year: "numeric" });
+
+/** A calendar date (YYYY-MM-DD) as its month and year. */
+export const monthOf = (date: string) => MONTH.format(new Date(`${date}T12:00:00`));

@@ -45,11 +45,12 @@ def base_rate(plan: Plan, results: Results) -> BaseRate | None:
 
 def likeness_of_material(one: str, other: str) -> int:
     """How many telling words two descriptions of plant material share."""
-    return len(_words(one) & _words(other))
+    return len(set(telling_words(one)) & set(telling_words(other)))
 
 
-def _words(text: str) -> set[str]:
-    return {w for w in re.findall(r"[^\W\d_]{3,}", text.casefold()) if w not in _COMMON}
+def telling_words(text: str) -> list[str]:
+    """Words that may name a plant, in lower case and in their order."""
+    return [w for w in re.findall(r"[^\W\d_]{3,}", text.casefold()) if w not in _COMMON]
 
 
 def most_alike(material: str, others: Sequence[str], most: int) -> list[int]:

@@ -5,23 +5,21 @@ References:
 """
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from racecard.core.assess.grade import Grade, grade_of
 from racecard.core.log.events import standing
 from racecard.core.log.fields import Field
-from racecard.core.log.measures import TRAITS
+from racecard.core.log.measures import GRADED, STAGE, TRAITS
 from racecard.core.model import CHECKS, Plan, Unit
 from racecard.core.model.observation import Entry, Scope
 from racecard.core.stats.gap_interval import spread_of_gap, weighted_gap
 from racecard.core.stats.multiplicity import holm
 from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 from racecard.core.stats.proportions import Interval
-
-_JUDGED = ("height", "leaves", "true_leaves", "diameter")
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +46,10 @@ class Measured:
 
 @dataclass(frozen=True, slots=True)
 class Grown:
-    """One measure at the latest age at which every compared arm was measured."""
+    """One measure at the latest age at which every compared arm was measured.
+
+    `is_primary`: the trial is judged on it, and its grades are those of the verdict.
+    """
 
     measure: str
     label: str
@@ -56,6 +57,12 @@ class Grown:
     age: int
     arms: tuple[ArmMeasure, ...]
     compared: tuple[Measured, ...]
+    is_primary: bool = False
+
+    def as_asked(self, asked: Mapping[int, Grade | None]) -> "Grown":
+        """The same with the grades of the verdict, by treatment."""
+        graded = (replace(m, grade=asked.get(m.treatment) or m.grade) for m in self.compared)
+        return replace(self, compared=tuple(graded), is_primary=True)
 
 
 def growth_of(
@@ -77,15 +84,7 @@ def growth_of(
         resamples: re-dealings of sampled tests.
         may_be_clear: False before the end day, or where the lot was not drawn.
     """
-    by_id = {u.id: i for i, u in enumerate(units)}
-    taken: dict[str, dict[int, dict[int, float]]] = defaultdict(lambda: defaultdict(dict))
-    for e in standing(entries):
-        if e.kind != "measure" or e.scope is not Scope.UNIT or e.target not in by_id:
-            continue
-        i = by_id[e.target]
-        for name, value in e.values:
-            if name in _JUDGED:
-                taken[name][e.day - units[i].late][i] = value
+    taken = _taken(units, entries)
     out = []
     for field in TRAITS:
         age = _common_age(units, taken.get(field.name, {}))
@@ -103,6 +102,38 @@ def growth_of(
                 )
             )
     return tuple(out)
+
+
+def measured_at(
+    units: Sequence[Unit], entries: Iterable[Entry], name: str
+) -> tuple[int, dict[str, float]] | None:
+    """The latest age at which every arm was measured, and each unit's value by its id.
+
+    A unit that was measured the day before counts: a large bench takes two days. None where no
+    age is common to all arms.
+    """
+    by_age = _taken(units, entries).get(name, {})
+    age = _common_age(units, by_age)
+    if age is None:
+        return None
+    values = {**by_age.get(age - 1, {}), **by_age[age]}
+    return age, {units[i].id: value for i, value in values.items()}
+
+
+def _taken(
+    units: Sequence[Unit], entries: Iterable[Entry]
+) -> dict[str, dict[int, dict[int, float]]]:
+    """Values by measure, age and unit."""
+    by_id = {u.id: i for i, u in enumerate(units)}
+    taken: dict[str, dict[int, dict[int, float]]] = defaultdict(lambda: defaultdict(dict))
+    for e in standing(entries):
+        if e.kind != "measure" or e.scope is not Scope.UNIT or e.target not in by_id:
+            continue
+        i = by_id[e.target]
+        for name, value in e.values:
+            if name in GRADED and name != STAGE:
+                taken[name][e.day - units[i].late][i] = value
+    return taken
 
 
 def _common_age(units: Sequence[Unit], by_age: dict[int, dict[int, float]]) -> int | None:

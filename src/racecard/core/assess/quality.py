@@ -37,6 +37,9 @@ class Quality:
     reason: str = ""
 
 
+NOT_SCORED = "nothing scored or measured yet"
+
+
 def unit_scores(results: Results) -> tuple[Floats, Bools]:
     """Score of each unit with none = 0 for the lost, nan where not scored; and which struck."""
     u = len(results.treatment)
@@ -70,12 +73,12 @@ def compare_quality(
 ) -> Quality:
     """Lot test of the root score on aligned ranks [1]; without blocks exact Mann–Whitney [2]."""
     if np.all(np.isnan(results.score)):
-        return Quality(None, None, None, "no root scores yet")
+        return Quality(None, None, None, NOT_SCORED)
     scores, struck = unit_scores(results)
     mine = np.isin(results.treatment, (one, zero)) & ~np.isnan(scores)
     treated = results.treatment == one
     if not (mine & treated).any() or not (mine & ~treated).any():
-        return Quality(None, None, None, "no root scores yet")
+        return Quality(None, None, None, NOT_SCORED)
     keep = mine & _both_arms(results.treatment, results.block, mine)
     superiority = _superiority(scores[mine & treated], scores[mine & ~treated])
     rooted = mine & struck

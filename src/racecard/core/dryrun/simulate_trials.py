@@ -19,8 +19,10 @@ from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.truths import Nuisance, true_share
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.days import planned_looks
+from racecard.core.log.measures import GRADED
 from racecard.core.model import CHECKS, Cell, Kind, Layout, Measure, Plan
 from racecard.core.model.results import Results
+from racecard.core.plan.power import spread_of
 from racecard.core.stats.permutation import PermutationTest
 from racecard.core.text.verdicts import points
 
@@ -244,6 +246,12 @@ def _scores(
 ) -> Floats:
     """Root score of each unit at the end, 0 for those that did not strike; nan where none is asked."""
     asked = Measure.QUALITY in (plan.measure, *plan.secondary)
+    if plan.graded_by and asked and plan.per_container == 1:
+        mean = np.array([t.score for t in truths])[arm]
+        tall = np.maximum(0.0, rng.normal(mean, spread_of(plan)))
+        if GRADED[plan.graded_by].field.is_whole:
+            tall = np.rint(tall)
+        return np.where(np.isfinite(by), tall, 0.0)
     if not asked or plan.per_container > 1 or plan.kind is not Kind.CUTTING:
         return np.full(len(arm), np.nan)
     mean = np.array([t.score for t in truths])[arm]

@@ -5,17 +5,17 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from racecard.core.arrays import Bools
-from racecard.core.assess.growth import Grown, growth_of
+from racecard.core.arrays import Bools, Floats
+from racecard.core.assess.growth import Grown, growth_of, measured_at
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.assemble import in_force, results_of, unit_logs
 from racecard.core.log.dated import lot_was_drawn
 from racecard.core.log.events import standing
 from racecard.core.log.lift import sampled
-from racecard.core.log.measures import HARMS
+from racecard.core.log.measures import HARMS, STAGE
 from racecard.core.log.thinning import chosen_survivors
-from racecard.core.model import Trial, Unit
-from racecard.core.model.observation import Entry, Observation, Scope
+from racecard.core.model import Plan, Trial, Unit
+from racecard.core.model.observation import Entry, Observation, Scope, UnitLog
 from racecard.core.model.results import Results
 from racecard.core.notes import Kept
 from racecard.core.notes.registry import Dosed
@@ -70,8 +70,10 @@ def finish_of(
     stands = in_force(log)
     gone = lifted_samples(trial, stands)
     units = tuple(u for u in trial.stuck if u.id not in gone)
-    results = results_of(plan, units, unit_logs(units, log, plan), today=today)
+    logs = unit_logs(units, log, plan)
+    results = results_of(plan, units, logs, today=today)
     results = replace(results, injured=injured_units(units, told))
+    results = _with_measures(plan, units, logs, entries, results)
     drawn = lot_was_drawn(trial)
     whole = whole_finish(
         plan, results, seed=trial.seed, cells=[u.cell for u in units], resamples=resamples,
@@ -83,12 +85,50 @@ def finish_of(
         plan, units, entries, PermutationTest(trial.seed), resamples=resamples,
         may_be_clear=whole.judgement.is_final and drawn,
     )  # fmt: skip
+    asked = {c.index: c.asked for c in whole.judgement.comparisons}
+    growth = tuple(g.as_asked(asked) if g.measure == plan.graded_by else g for g in growth)
     whole = whole.with_statements(s for g in growth for s in growth_statements(plan, g))
     sampled_out = [u.cell.treatment for u in trial.stuck if u.id in gone]
     return TrialFinish(
         results, whole, growth, _plantable(trial, units, stands), units,
         tuple(sampled_out.count(i) * plan.per_container for i in range(len(plan.treatments))),
     )  # fmt: skip
+
+
+def _with_measures(
+    plan: Plan,
+    units: Sequence[Unit],
+    logs: Sequence[UnitLog],
+    entries: Sequence[Entry],
+    results: Results,
+) -> Results:
+    """The results with what was measured in place of root scores, where the trial is judged on it.
+
+    Taking a measure is a look at the plant.
+    """
+    if not plan.graded_by:
+        return results
+    if plan.graded_by == STAGE:
+        return replace(results, score=last_stages(logs))
+    found = measured_at(units, entries, plan.graded_by)
+    if found is None:
+        return replace(results, score=np.full(len(units), np.nan))
+    age, values = found
+    looks = tuple(
+        days | {age} if u.id in values else days
+        for u, days in zip(units, results.looks, strict=True)
+    )
+    return replace(results, score=np.array([values.get(u.id, np.nan) for u in units]), looks=looks)
+
+
+def last_stages(logs: Sequence[UnitLog]) -> Floats:
+    """Stage of each plant at its last look that named one, as a number (u,); nan where none did."""
+    out = np.full(len(logs), np.nan)
+    for i, log in enumerate(logs):
+        named = [x for x in log.looks if x.stage is not None]
+        if named:
+            out[i] = max(named, key=lambda x: x.day).stage
+    return out
 
 
 def injured_units(units: Sequence[Unit], told: Sequence[Entry]) -> Bools | None:

@@ -8,6 +8,7 @@ from racecard.core.assess.judgement import Comparison
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.dated import days_late, lot_was_drawn
 from racecard.core.log.days import date_of_day, zone
+from racecard.core.log.measures import graded_word
 from racecard.core.model import Layout, Measure, Plan, Trial, UnitLevel
 from racecard.core.plan.compare import LABELS
 from racecard.core.plan.record import short
@@ -171,7 +172,7 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
     test = {
         Measure.STRIKE: "The share struck of all stuck",
         Measure.SPEED: "Strike over time, of all stuck, by interval-censored log-rank scores",
-        Measure.QUALITY: "The 0 to 5 root score, none counting 0, by aligned ranks",
+        Measure.QUALITY: f"The {graded_word(plan) if plan.graded_by else '0 to 5 root score'}, none counting 0, by aligned ranks",
     }[plan.measure]
     family = len(plan.family)
     holm = f", Holm's correction over {family} candidates" if family > 1 else ""

@@ -7,6 +7,7 @@ from enum import StrEnum
 from racecard.core.log.course import Dot, DotState, last_day_for_looks, left_on
 from racecard.core.log.events import event_of, standing
 from racecard.core.log.lift import sampled
+from racecard.core.log.measures import STAGE, graded_word
 from racecard.core.model import Kind, Measure, Outcome, Trial
 from racecard.core.model.observation import Entry, UnitLog
 
@@ -54,6 +55,7 @@ def tasks(
         *_looks(trial, today, dots),
         *_sample_lifts(trial, today, logs),
         *_final_lift(trial, today, logs),
+        *_measuring(trial, today, told),
         *_jobs(trial, today, told),
         *_follow_ups(today, told),
         *_verdict(trial, today, dots),
@@ -123,6 +125,8 @@ def _sample_lifts(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Tas
 
 def _final_lift(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Task]:
     plan = trial.plan
+    if plan.graded_by:
+        return []
     wants = Measure.QUALITY in (plan.measure, *plan.secondary)
     if plan.kind is not Kind.CUTTING or not (wants or any(x.score is not None for x in logs)):
         return []
@@ -135,6 +139,23 @@ def _final_lift(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Task]
         state = State.OPEN
     says = f"Final scoring: {left} left to lift and score, in every treatment"
     return [] if state is None else [Task("lift", state, day, says)]
+
+
+def _measuring(trial: Trial, today: int, told: Sequence[Entry]) -> list[Task]:
+    """The measure a trial is judged on, due on its last day."""
+    plan = trial.plan
+    day = plan.length_days
+    state = _when(day, today)
+    if plan.graded_by in ("", STAGE) or state is None:
+        return []
+    done = {
+        e.target
+        for e in told
+        if e.kind == "measure" and e.day >= day - 1 and e.value(plan.graded_by) is not None
+    }
+    left = sum(u.id not in done for u in trial.stuck)
+    says = f"Measure the {graded_word(plan)} of every plant: {left} left"
+    return [Task("measure", state, day, says)] if left else []
 
 
 def _jobs(trial: Trial, today: int, told: Sequence[Entry]) -> list[Task]:

@@ -112,6 +112,18 @@ def standing(entries: Iterable[Entry]) -> list[Entry]:
     return [e for e in kept if e.id not in replaced]
 
 
+def measure_of(trace: Entry, entries: Iterable[Entry]) -> Entry | None:
+    """The measure that stands and was taken from these marks, or from marks they correct."""
+    rows = list(entries)
+    by_id = {e.id: e for e in rows}
+    line: set[str] = set()
+    at: Entry | None = trace
+    while at is not None and at.id not in line:
+        line.add(at.id)
+        at = by_id.get(at.corrects or "")
+    return next((e for e in standing(rows) if e.kind == "measure" and e.what in line), None)
+
+
 def units_touched(
     entry: Entry, units: Sequence[Unit], plan: Plan, entries: Iterable[Entry]
 ) -> list[Unit]:
@@ -190,6 +202,8 @@ def says(entry: Entry, names: Mapping[str, str]) -> str:
     if entry.kind == "measure":
         numbers = ", ".join(f"{name.replace('_', ' ')} {value:g}" for name, value in entry.values)
         return f"measured {where}: {numbers}{'; ' + entry.text if entry.text else ''}"
+    if entry.kind == "traced":
+        return f"marks on the photo of {where}: longest {entry.value('longest') or 0:.0f} mm, roots {entry.value('roots') or 0:g}"
     if entry.kind == "second":
         return f"second scorer, {where}: root score {entry.value('score') or 0:g}"
     word = {"note": "note on", "photo": "photo of", "void": "undone, on"}[entry.kind]

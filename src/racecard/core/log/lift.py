@@ -130,7 +130,7 @@ def lift_stage(plan: Plan, score: int | None, parts: Mapping[str, float]) -> int
             return None
         is_rooted, has_root = score >= plan.rooted_score, score >= 1
     else:
-        enough = (roots or 0) >= 3 and plan.threshold_mm <= 2 * _COUNTED_MM
+        enough = (roots or 0) >= 3 and plan.threshold_mm <= 2 * COUNTED_MM
         is_rooted = (longest or 0) >= plan.threshold_mm or enough
         has_root = (roots or 0) >= 1 or (longest or 0) >= 2
     if is_rooted and "marketable" in parts:
@@ -142,7 +142,7 @@ def lift_stage(plan: Plan, score: int | None, parts: Mapping[str, float]) -> int
 
 _NOTHING, _FIRST_ROOT, _ROOTED, _PLANTABLE = 1, 5, 6, 7
 _RADICLE = 2
-_COUNTED_MM = 5.0
+COUNTED_MM = 5.0
 """Roots from this length on are counted at a lift."""
 
 

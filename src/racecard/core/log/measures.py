@@ -4,8 +4,10 @@ The bounds are there to catch a slip of the finger, not to judge a plant: common
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from racecard.core.log.fields import Field, check_fields
+from racecard.core.model import Plan
 from racecard.errors import InvalidInput
 
 _LENGTHS = (("mm", 1.0), ("cm", 10.0), ("in", 25.4))
@@ -14,6 +16,8 @@ TRAITS = (
     Field("leaves", "Leaves", "", 500, is_whole=True),
     Field("true_leaves", "True leaves", "", 200, is_whole=True),
     Field("diameter", "Stem diameter", "mm", 100, units=(("mm", 1.0), ("in", 25.4))),
+    Field("longest", "Longest root", "mm", 2000, units=_LENGTHS),
+    Field("roots", "Roots counted", "", 500, is_whole=True),
     Field("water_level", "Water level", "mm", 2000, units=_LENGTHS),
     Field("ph", "pH", "", 14),
     Field("ec", "EC", "mS/cm", 20, units=(("mS/cm", 1.0), ("µS/cm", 0.001))),
@@ -25,6 +29,48 @@ HARMS = (
     Field("base_burn", "Burnt base", "", 3, is_whole=True, drawing="base_burn"),
 )
 HARM_WORDS = ("none", "slight", "clear", "severe")
+
+
+@dataclass(frozen=True, slots=True)
+class Graded:
+    """A measure a trial may be judged on; `usual` and `gap` are what a new plan starts from."""
+
+    field: Field
+    usual: float
+    gap: float
+
+    @property
+    def word(self) -> str:
+        """Its name within a sentence."""
+        return self.field.label.lower()
+
+    def said(self, value: float) -> str:
+        """A value with its unit."""
+        return f"{value:.3g} {self.field.unit}".strip()
+
+
+_USUAL = {
+    "height": (100, 30), "leaves": (8, 2), "true_leaves": (4, 1), "diameter": (4, 1),
+    "longest": (40, 15), "roots": (6, 2),
+}  # fmt: skip
+STAGE = "stage"
+GRADED = {t.name: Graded(t, *_USUAL[t.name]) for t in TRAITS if t.name in _USUAL} | {
+    STAGE: Graded(Field(STAGE, "Stage reached", "", 9, is_whole=True), 3, 1)
+}
+"""What a trial may be judged on beside the root score; values to begin a plan with: invented.
+`STAGE` is not measured: it is the stage of the last look, the lost as 0.
+"""
+SPREAD_SHARE = 0.4
+"""Standard deviation between plants treated alike as a share of their mean, where none is given
+(common practice: a coefficient of variation of 30 to 50 % is usual in young plants).
+"""
+
+
+def graded_word(plan: Plan) -> str:
+    """What a trial judged on quality compares, within a sentence: root score, height."""
+    return GRADED[plan.graded_by].word if plan.graded_by else "root score"
+
+
 _ALL = {t.name: t for t in (*TRAITS, *HARMS)}
 
 

@@ -92,8 +92,9 @@ class Scope(StrEnum):
 class Entry:
     """What was written beside the looks: an event, measures, a note, a photo, a second score.
 
-    `kind`: event, measure, note, photo, second or void. `target`: id of the unit, or number
-    from 0 of the tray or treatment; "" for the trial. `what`: the event's code, or the photo's file.
+    `kind`: event, measure, note, photo, second, traced (marks on a photo) or void. `target`: id of the unit, or number
+    from 0 of the tray or treatment; "" for the trial. `what`: the event's code, the photo's file, the
+    entry of the photo that was traced, or the trace that a measure was taken from.
     `values`: numbers by name; `text`: in the grower's own words. Only ever added to: `corrects`
     names the entry this one stands in for or takes back.
     """

@@ -108,7 +108,9 @@ class Plan:
     (day, units of each arm), drawn by lot. `jobs`: other work by day, as (code of the event, day). `rooted_score`: the lowest
     root score that counts as rooted, where a lift gives a score and no parts. `outcome`: what is watched
     for; `own_steps`: names of the steps from no change on, where the outcome is the grower's own. `contrasts`: groups of treatments that
-    are to be compared as classes, declared before the start.
+    are to be compared as classes, declared before the start. `graded_by`: the measure that is compared where the trial is
+    judged on quality, "" for the 0-5 root score; `usual_spread`: its standard deviation between
+    plants treated alike, 0 for the usual share of its mean. `expected_score` and `gap_score` are in its unit.
     """
 
     question: LongText
@@ -166,6 +168,8 @@ class Plan:
     outcome: Outcome = Outcome.USUAL
     own_steps: Annotated[tuple[Annotated[str, Most(40)], ...], Most(6)] = ()
     contrasts: Annotated[tuple[Contrast, ...], Most(6)] = ()
+    graded_by: Annotated[str, Like(r"^[a-z_]{0,20}$")] = ""
+    usual_spread: float = 0.0
 
     @property
     def reference(self) -> int | None:

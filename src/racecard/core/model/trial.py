@@ -121,7 +121,7 @@ class Trial:
     `drawn_at`: when the bench, and with it the plan, was last written; `frozen_at`: when the start was
     entered. None where a file does not say; then it was created when `created_at` says. `revision`:
     grows with every change of the plan or of what it is made from. `drawn`: set where the treatments
-    are hidden (`log/veil.py`); then `seed` is 0.
+    are hidden (`log/veil.py`); then `seed` is 0. `repeats`: id of the trial whose plan it repeats.
     """
 
     id: str
@@ -139,6 +139,7 @@ class Trial:
     frozen_at: datetime | None = None
     revision: int = 1
     drawn: Drawn | None = None
+    repeats: str = ""
 
     @property
     def key(self) -> int:

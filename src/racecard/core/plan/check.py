@@ -7,6 +7,7 @@ from itertools import pairwise
 
 from racecard.core.log.days import planned_hour, zone
 from racecard.core.log.events import BY_THE_GROWER
+from racecard.core.log.measures import GRADED
 from racecard.core.log.stages import MOST_OWN_STEPS, ladder_of
 from racecard.core.model import Layout, Measure, Outcome, Plan, Role, Treatment
 from racecard.core.plan.arms import MOST_ARMS
@@ -166,10 +167,11 @@ _RANGES = (
     ("rooted_score", 1, 5, "The lowest root score that counts as rooted"),
     ("gap_points", 1, 100, "The smallest difference that matters"),
     ("gap_days", 0.5, 365, "The smallest difference that matters"),
-    ("gap_score", 0.1, 5, "The smallest difference that matters"),
+    ("gap_score", 0.1, 5000, "The smallest difference that matters"),
     ("expected_percent", 0, 100, "What the control usually strikes"),
     ("expected_days", 1, 730, "The days the control usually takes"),
-    ("expected_score", 0, 5, "The score the control usually has"),
+    ("expected_score", 0, 5000, "The score the control usually has"),
+    ("usual_spread", 0, 5000, "The usual spread between plants"),
     ("likeness", 0, 0.9, "The likeness within a container"),
     ("pair_likeness", 0, 1, "The likeness within a pair"),
     ("germination_percent", 1, 100, "The label germination"),
@@ -178,6 +180,33 @@ _RANGES = (
     ("dip_ml", 0, 1_000_000, "The dip for a treatment"),
     ("unit_seconds", 0, 86_400, "The seconds one unit takes"),
 )
+
+
+def _graded(plan: Plan) -> Iterator[Fault]:
+    """A measure the trial is judged on, with its usual value and gap in its own unit."""
+    if not plan.graded_by:
+        if plan.expected_score > 5:
+            yield Fault("/expected_score", "The score the control usually has must be 0 to 5.")
+        if plan.gap_score > 5:
+            yield Fault("/gap_score", "The smallest difference that matters must be at most 5.")
+        return
+    graded = GRADED.get(plan.graded_by)
+    if graded is None:
+        known = ", ".join(GRADED)
+        yield Fault("/graded_by", f"A trial is judged on one of {known}; got {plan.graded_by!r}.")
+        return
+    if Measure.QUALITY not in (plan.measure, *plan.secondary):
+        yield Fault("/graded_by", "A measure is compared only where the trial is judged on one.")
+    most = graded.field.most
+    for at, value in (("expected_score", plan.expected_score), ("gap_score", plan.gap_score)):
+        if value > most:
+            yield Fault(
+                f"/{at}", f"{graded.field.label} can be at most {graded.said(most)}, got {value:g}."
+            )
+    if plan.expected_score <= 0:
+        yield Fault(
+            "/expected_score", f"Enter the usual value of the control ({graded.word}), above 0."
+        )
 
 
 def _on_the_way(plan: Plan) -> Iterator[Fault]:
@@ -284,7 +313,8 @@ def _outcome(plan: Plan) -> Iterator[Fault]:
         yield Fault("/own_steps", "Two steps have the same name: give each a name of its own.")
     if not is_own and steps:
         yield Fault("/own_steps", "Steps of your own need “my own steps” as what is watched for.")
-    if plan.measure is Measure.QUALITY and plan.outcome in _NO_ROOTS:
+    yield from _graded(plan)
+    if plan.measure is Measure.QUALITY and plan.outcome in _NO_ROOTS and not plan.graded_by:
         yield Fault(
             "/measure",
             "A root score says nothing of a shoot, a bloom or a step of your own: judge how many or how soon.",

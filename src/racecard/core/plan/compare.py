@@ -30,7 +30,8 @@ LABELS = {
     "plant_id": "Entry of the register", "set_at": "To be set at", "start_together": "Soaks start together",
     "unit_seconds": "Seconds a unit takes", "rooted_score": "Lowest score that counts as rooted", "sample_lifts": "Sample lifts (day, per treatment)",
     "jobs": "Other work by day", "outcome": "Watched for", "own_steps": "Own steps",
-    "contrasts": "Groups to be compared",
+    "contrasts": "Groups to be compared", "graded_by": "Measure that is compared",
+    "usual_spread": "Usual spread between plants",
 }  # fmt: skip
 _ARM_LABELS = {
     "role": "role", "detail": "what is done", "agent": "agent", "carrier": "carrier",

@@ -14,6 +14,7 @@ import numpy as np
 from scipy.special import ndtr, ndtri
 
 from racecard.core.log.days import planned_looks
+from racecard.core.log.measures import GRADED, SPREAD_SHARE, graded_word
 from racecard.core.model import Layout, Measure, Plan, Treatment
 from racecard.core.plan.bench import block_sizes
 from racecard.core.plan.exact import MOST_EXACT, arms_table, blocks_table, fits, pairs_power
@@ -26,6 +27,7 @@ from racecard.core.plan.sampled import (
     sampled_power,
     score_profile,
     strike_profile,
+    value_profiles,
 )
 from racecard.core.stats.permutation import CLEAR_ENOUGH, minimum_p_of
 
@@ -149,6 +151,11 @@ def power_at(plan: Plan, gap: float, *, trials: int = TRIALS) -> float:
         sooner = max(1.0, plan.expected_days - gap)
         pair = day_profile(share, plan.expected_days, looks), day_profile(share, sooner, looks)
         by = "days"
+    elif plan.graded_by:
+        pair = value_profiles(
+            share, plan.expected_score, plan.expected_score + gap, spread_of(plan)
+        )
+        by = "score"
     else:
         better = min(5.0, plan.expected_score + gap)
         pair = score_profile(share, plan.expected_score), score_profile(share, better)
@@ -294,7 +301,9 @@ def _gaps(plan: Plan, step: float) -> list[float]:
 
 
 def _widest(plan: Plan) -> float:
-    """The widest gap the measure leaves room for."""
+    """The widest gap the measure leaves room for; of a measured value three times its spread."""
+    if plan.measure is Measure.QUALITY and plan.graded_by:
+        return max(3 * spread_of(plan), 1.5 * plan.gap_score)
     return {
         Measure.STRIKE: 100 - plan.expected_percent,
         Measure.SPEED: max(1.0, 0.75 * plan.expected_days),
@@ -420,7 +429,22 @@ def _gap_said(plan: Plan) -> str:
         return f"a difference of {plan.gap_points:.0f} points"
     if plan.measure is Measure.SPEED:
         return f"{plan.gap_days:g} days sooner"
-    return f"a root score {plan.gap_score:g} higher"
+    return _higher(plan, plan.gap_score)
+
+
+def spread_of(plan: Plan) -> float:
+    """Standard deviation of the compared measure between plants treated alike."""
+    return plan.usual_spread or SPREAD_SHARE * plan.expected_score
+
+
+def _higher(plan: Plan, gap: float) -> str:
+    """A difference in score or measure: a height 30 mm higher, 2 more leaves."""
+    if not plan.graded_by:
+        return f"a root score {gap:g} higher"
+    graded = GRADED[plan.graded_by]
+    if graded.field.is_whole:
+        return f"{gap:.3g} more {graded.word}"
+    return f"a {graded.word} {graded.said(gap)} higher"
 
 
 def _full(plan: Plan) -> str:
@@ -428,6 +452,10 @@ def _full(plan: Plan) -> str:
         return f"100 % against {plan.expected_percent:.0f} %"
     if plan.measure is Measure.SPEED:
         return f"{_widest(plan):.0f} days sooner"
+    if plan.graded_by:
+        most = plan.expected_score + _widest(plan)
+        usual, best = (GRADED[plan.graded_by].said(v) for v in (plan.expected_score, most))
+        return f"{best} against {usual} in {graded_word(plan)}"
     return f"a root score of {plan.expected_score:g} against 5"
 
 
@@ -436,7 +464,7 @@ def _seen(plan: Plan, gap: float) -> str:
         return f"{plan.expected_percent + gap:.0f} % against {plan.expected_percent:.0f} %"
     if plan.measure is Measure.SPEED:
         return f"{gap:.0f} days sooner"
-    return f"a root score {gap:.1f} higher"
+    return _higher(plan, round(gap, 1))
 
 
 def often(chance: float) -> str:

@@ -105,6 +105,9 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
         record.pop("own_steps")
     if not plan.contrasts:
         record.pop("contrasts")
+    if not plan.graded_by:
+        record.pop("graded_by")
+        record.pop("usual_spread")
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
     text = json.dumps(
         {"plan": record, "bench": bench, "seed": seed}, sort_keys=True, ensure_ascii=False

@@ -23,6 +23,7 @@ _MOST_DEALS = 3_600
 _SEED = 20_260
 _SPREAD = 0.25
 """Standard deviation of the days to strike, as a share of their mean (common practice)."""
+_CLASSES = 60
 _SCORE_SPREAD = 0.9
 """Standard deviation of a root score among the struck (as the simulator of the demo has it)."""
 
@@ -60,6 +61,26 @@ def score_profile(share: float, score: float) -> Floats:
     edges = np.array([np.inf, 4.5, 3.5, 2.5, 1.5, -np.inf])
     upto = ndtr((edges - score) / _SCORE_SPREAD)
     return np.append(share * -np.diff(upto), 1 - share)
+
+
+def value_profiles(
+    share: float, usual: float, better: float, spread: float
+) -> tuple[Floats, Floats]:
+    """Chances of a measured value in each of 60 classes, highest first, and of none, for two arms.
+
+    Args:
+        share: share that is alive and there to be measured, in [0, 1].
+        usual, better: mean of either arm, in the unit of the measure.
+        spread: standard deviation between plants treated alike, above 0.
+    """
+    edges = np.linspace(better + 4 * spread, usual - 4 * spread, _CLASSES + 1)
+    edges[0], edges[-1] = np.inf, -np.inf
+
+    def of(mean: float) -> Floats:
+        upto = ndtr((edges - mean) / spread)
+        return np.append(share * -np.diff(upto), 1 - share)
+
+    return of(usual), of(better)
 
 
 def sampled_power(

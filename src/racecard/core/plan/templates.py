@@ -239,3 +239,11 @@ def examples(subject: Subject) -> dict[str, str]:
 def _looks(s: Stage) -> tuple[int, ...]:
     """Every so many days from the first look on, and the last day."""
     return (*range(s.first_look, s.length_days, s.every_days), s.length_days)
+
+
+def usual_percent(stage: str, kind: str) -> float:
+    """What an untreated control usually reaches in percent, by wood stage or kind of material."""
+    for known in STAGES:
+        if known.id == stage:
+            return known.percent
+    return 60.0 if kind == Kind.SEED else 50.0

@@ -70,6 +70,10 @@ WASTE = Caution(
 _WASTED = ("hormone", "bleach")
 
 
+EVERY = tuple(dict.fromkeys((*(c for _, c in _BY_WORD), WASTE)))
+"""Every caution there is, for the handbook."""
+
+
 def cautions_in(text: str) -> tuple[Caution, ...]:
     """The cautions the words of an input call for, each once, in a steady order."""
     return with_waste(_named(text))

@@ -8,6 +8,7 @@ from racecard.core.assess.grade import Grade
 from racecard.core.assess.judgement import Arm, Comparison, Judgement
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.to_settle import Of
+from racecard.core.log.measures import graded_word
 from racecard.core.model import Measure, Plan
 from racecard.core.stats.permutation import CLEAR_ENOUGH
 from racecard.core.stats.sample_size import plants_needed
@@ -106,7 +107,10 @@ def measured(case: Case, c: Comparison) -> str:
     if case.plan.measure is Measure.SPEED and mine and theirs:
         return f"half had {had(case)} by day {mine[1]:.0f}, against day {theirs[1]:.0f} for {case.control}"
     if case.plan.measure is Measure.QUALITY and c.superiority is not None:
-        return f"its root scores beat those of {case.control} in {100 * c.superiority:.0f} of 100 random pairs"
+        on = f"plants beat those of {case.control} in {graded_word(case.plan)}"
+        if not case.plan.graded_by:
+            on = f"root scores beat those of {case.control}"
+        return f"its {on} in {100 * c.superiority:.0f} of 100 random pairs"
     return counts_of(case, c)
 
 

@@ -140,10 +140,13 @@ def growth_statements(plan: Plan, g: Grown) -> Iterator[Statement]:
     says = f"Mean {label}{size} at the same age, day {g.age}: {told}. Only plants that were measured count."
     yield Statement(Section.GROWTH, "means_at_one_age", says)
     for m in g.compared:
-        if m.grade in (Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND):
+        if g.is_primary or m.grade in (Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND):
             way = "more" if m.gap.estimate > 0 else "less"
             name = plan.treatments[m.treatment].name
-            says = f"{name}: {abs(m.gap.estimate):.3g}{size} {way} in {label} (secondary)."
+            fits = "" if g.is_primary else " (secondary)"
+            if g.is_primary and m.gap.low is not None and m.gap.high is not None:
+                fits = f" (the results fit {m.gap.low:.3g} to {m.gap.high:.3g})"
+            says = f"{name}: {abs(m.gap.estimate):.3g}{size} {way} in {label}{fits}."
             yield Statement(Section.GROWTH, m.grade.value, says, m.treatment)
 
 

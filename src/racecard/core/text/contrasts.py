@@ -2,8 +2,8 @@
 
 from racecard.core.assess.contrasts import Contrasted
 from racecard.core.assess.grade import GRADE_WORDS
-from racecard.core.model import Measure, Plan
-from racecard.core.text.verdicts import done, points, span
+from racecard.core.model import Plan
+from racecard.core.text.verdicts import done, on_asked, points, span
 
 AFTER_THE_FACT = (
     "This comparison was not declared before the start, so it is never more than likely: declare it in the "
@@ -23,6 +23,5 @@ def contrast_says(plan: Plan, found: Contrasted) -> list[str]:
         out.append(
             f"{one} against {zero}: {points(gap.estimate)} points in how many {done(plan)}{limits}."
         )
-    on = {Measure.STRIKE: "", Measure.SPEED: " on speed", Measure.QUALITY: " on root score"}
-    out.append(f"As groups{on[plan.measure]}: {GRADE_WORDS[found.grade]}.")
+    out.append(f"As groups{on_asked(plan)}: {GRADE_WORDS[found.grade]}.")
     return out if found.is_declared else [*out, AFTER_THE_FACT]

@@ -7,14 +7,12 @@ from math import floor
 
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.judgement import Comparison
+from racecard.core.log.measures import graded_word
 from racecard.core.model import CHECKS, Kind, Measure, Outcome, Plan
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.statement import Section, Statement
 
 MINUS = "−"
-_ASKED = {
-    Measure.STRIKE: "", Measure.SPEED: " on speed", Measure.QUALITY: " on root score"
-}  # fmt: skip
 _LEADS = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
 _BEHIND = (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
 _CALLED = (*_LEADS, *_BEHIND)
@@ -29,6 +27,13 @@ _DONE_ELSE = {
     (Outcome.BLOOM, 4): "bloomed", (Outcome.BULB, 3): "made a bulblet or bud", (Outcome.BULB, 4): "rooted",
     (Outcome.BULB, 5): "came up", (Outcome.BULB, 6): "were plantable",
 }  # fmt: skip
+
+
+def on_asked(plan: Plan) -> str:
+    """What a verdict is on, where that is not strike: " on speed", " on root score", " on height"."""
+    if plan.measure is Measure.STRIKE:
+        return ""
+    return " on speed" if plan.measure is Measure.SPEED else f" on {graded_word(plan)}"
 
 
 def done(plan: Plan) -> str:
@@ -152,7 +157,7 @@ def headline(plan: Plan, comparisons: Sequence[Comparison], is_final: bool, day:
     prefix = "" if is_final else f"So far, day {day:.0f} of {plan.length_days}: "
     if any(c.stopped_early for c in seen):
         prefix = f"As of day {day:.0f} of {plan.length_days}; too few were looked at after that: "
-    control, on = plan.control.name, _ASKED[plan.measure]
+    control, on = plan.control.name, on_asked(plan)
 
     def named(*grades: Grade) -> list[str]:
         return [plan.treatments[c.index].name for c in seen if c.asked in grades]
@@ -254,7 +259,7 @@ def _asked_statements(plan: Plan, comparisons: Sequence[Comparison]) -> Iterator
     if plan.measure is Measure.STRIKE:
         return
     is_speed = plan.measure is Measure.SPEED
-    what = f"how soon they {done(plan)}" if is_speed else "the root score"
+    what = f"how soon they {done(plan)}" if is_speed else f"the {graded_word(plan)}"
     yield Statement(
         Section.ASKED,
         "judged_on",
@@ -268,7 +273,7 @@ def _asked_statements(plan: Plan, comparisons: Sequence[Comparison]) -> Iterator
         result = c.over_time if is_speed else c.quality
         if c.asked in _CALLED:
             side = "ahead of" if c.asked in _LEADS else "behind"
-            how = " over time" if is_speed else " in root score"
+            how = " over time" if is_speed else f" in {graded_word(plan)}"
             says = f"{name} was {side} {control}{how}. {GRADE_WORDS[c.asked].capitalize()}"
             if is_speed and c.asked in _LEADS and c.sooner == "alike":
                 says = f"{name} {done(plan)} sooner than {control}. {GRADE_WORDS[c.asked].capitalize()}"
@@ -276,7 +281,7 @@ def _asked_statements(plan: Plan, comparisons: Sequence[Comparison]) -> Iterator
             says = f"{name} and {control}: this trial could not have told{_why(plan, c)}"
         else:
             why = f" ({result.reason})" if result.reason else ""
-            on = "speed" if is_speed else "root score"
+            on = "speed" if is_speed else graded_word(plan)
             says = f"{name} and {control}: too close to call on {on}{why}"
         yield Statement(Section.ASKED, _code(c.asked), f"{says}.", c.index)
 
@@ -351,7 +356,10 @@ def _secondary_phrases(plan: Plan, c: Comparison) -> Iterator[tuple[str, str, st
         yield code, f"{one} {firmly}", f"{many} {firmly}"
     if quality in _CALLED and quality and plan.measure is not Measure.QUALITY:
         is_lead = quality in _LEADS
-        says = f"had {'better' if is_lead else 'poorer'} root scores, counting all (secondary, {_firmly(quality)})."
+        what = f"had {'better' if is_lead else 'poorer'} root scores"
+        if plan.graded_by:
+            what = f"came {'ahead' if is_lead else 'behind'} in {graded_word(plan)}"
+        says = f"{what}, counting all (secondary, {_firmly(quality)})."
         yield "better_roots" if is_lead else "poorer_roots", says, says
     control = plan.control.name if plan.control else "the control"
     if c.harm_by_injury:

@@ -1,0 +1,83 @@
+"""A trial for many gardens: what each is asked to do, and the order its own lot gives it.
+
+Every garden is one block with one of each treatment. Its order is drawn from the trial's seed, sealed
+until the garden has chosen its pots, and can be checked against the seed afterwards.
+"""
+
+from dataclasses import dataclass
+
+from racecard.core.model import Kind, Plan, Trial
+from racecard.core.plan.check import check_plan
+from racecard.core.prepare.cautions import cautions_of_plan
+from racecard.core.streams import generator
+from racecard.errors import InvalidInput
+
+VERSION = 1
+MOST_GARDENS = 500
+_MOST_ARMS = 6
+POTS = "ABCDEF"
+
+
+@dataclass(frozen=True, slots=True)
+class GardenPack:
+    """What a garden is told. `treatments`: name and what is done; `each`: plants per pot; `orders`: for
+    garden 1, 2 … the treatment of pot A, B …, by index; `key`: short id of the series.
+    """
+
+    key: str
+    question: str
+    material: str
+    treatments: tuple[tuple[str, str], ...]
+    each: int
+    thing: str
+    done: str
+    days: int
+    orders: tuple[tuple[int, ...], ...]
+    cautions: tuple[str, ...] = ()
+
+
+def garden_pack(trial: Trial, gardens: int) -> GardenPack:
+    """The pack of a trial for so many gardens.
+
+    Raises:
+        InvalidInput: the plan is not complete, has no two to six treatments, or gardens are out of bounds.
+    """
+    plan = trial.plan
+    check_plan(plan)
+    if not 1 <= gardens <= MOST_GARDENS:
+        raise InvalidInput(f"Gardens must be 1 to {MOST_GARDENS}, got {gardens}.", "/gardens")
+    if not 2 <= len(plan.treatments) <= _MOST_ARMS:
+        raise InvalidInput(
+            f"A garden can carry out 2 to {_MOST_ARMS} treatments, this plan has {len(plan.treatments)}."
+        )
+    if trial.is_sealed:
+        raise InvalidInput(
+            "This trial is scored blind: a garden must know what it does to each pot."
+        )
+    is_seed = plan.kind is Kind.SEED
+    return GardenPack(
+        trial.id[:8], plan.question, plan.material[:1].upper() + plan.material[1:],
+        tuple((t.name, t.detail) for t in plan.treatments), plan.per_container,
+        _things(plan), "came up" if is_seed else "rooted", plan.length_days,
+        orders(trial.seed, len(plan.treatments), gardens),
+        tuple(c.says for c in cautions_of_plan(plan)),
+    )  # fmt: skip
+
+
+def orders(seed: int, arms: int, gardens: int) -> tuple[tuple[int, ...], ...]:
+    """The treatment of each pot, garden by garden, from the seed; more gardens leave the first as they were.
+
+    Args:
+        seed: the trial's seed.
+        arms: treatments, each in one pot of a garden.
+        gardens: how many gardens.
+    """
+    return tuple(
+        tuple(int(i) for i in generator(seed, "garden", k).permutation(arms))
+        for k in range(1, gardens + 1)
+    )
+
+
+def _things(plan: Plan) -> str:
+    one, many = ("seed", "seeds") if plan.kind is Kind.SEED else ("cutting", "cuttings")
+    return one if plan.per_container == 1 else many

@@ -1,0 +1,245 @@
+"""One trial as one line of the form book: what it asked, what it came to, what its control did."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from racecard.core.assess.base_rates import base_rate, telling_words
+from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.judgement import Comparison, Judgement
+from racecard.core.design.question import plant_in
+from racecard.core.finish.of_trial import TrialFinish
+from racecard.core.log.days import date_of_day
+from racecard.core.model import Kind, Plan, Status, Trial
+
+
+class State(StrEnum):
+    """Where a trial stands for the book. `ABANDONED`: its end went by without a last round."""
+
+    DRAFT = "draft"
+    RUNNING = "running"
+    BLIND = "blind"
+    FINISHED = "finished"
+    ABANDONED = "abandoned"
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """One treatment against the control: its grade on what was asked, and the gap in strike as a fraction."""
+
+    name: str
+    grade: str
+    gap: float | None
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class ControlSeen:
+    """What the control did: struck of n by the last day, and the day by which half had (None: never)."""
+
+    name: str
+    struck: int
+    n: int
+    half_day: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Guess:
+    """A prediction kept before the start, and what came of it; percent of n."""
+
+    said: float
+    came: float
+    n: int
+
+
+@dataclass(frozen=True, slots=True)
+class FormLine:
+    """One trial. `month`: 1 to 12 of its day 0, 0 for a draft. `best`: the treatment the line tells of.
+
+    `repeats`: the trial it repeats, "" for none. `is_table`: imported results, `trial` the table's id.
+    """
+
+    trial: str
+    question: str
+    plant: str
+    stage: str
+    subject: str
+    kind: str
+    measure: str
+    treatments: tuple[str, ...]
+    began: str
+    month: int
+    state: State
+    says: str
+    invented: bool
+    best: Tried | None = None
+    tried: tuple[Tried, ...] = ()
+    control: ControlSeen | None = None
+    guesses: tuple[Guess, ...] = ()
+    repeats: str = ""
+    units: int = 0
+    is_table: bool = False
+
+    @classmethod
+    def unreadable(cls, trial: str, question: str, says: str) -> "FormLine":
+        """A trial that cannot be judged, with the reason."""
+        return cls(trial, question, "", "", "", "", "", (), "", 0, State.ABANDONED, says, False)
+
+    @property
+    def text(self) -> str:
+        """What a search looks through, in lower case."""
+        parts = (self.question, self.plant, self.stage, self.subject, self.says, *self.treatments)
+        return " ".join(parts).casefold()
+
+
+_STAGES = (
+    ("softwood", r"soft ?wood"), ("semi-ripe", r"semi[- ]?(?:ripe|hardwood)"),
+    ("hardwood", r"hard ?wood"), ("leaf-bud", r"leaf[- ]bud|single[- ]node"), ("root", r"root cutting"),
+    ("heel", r"\bheel"), ("tip", r"\btips?\b"), ("leaf", r"\bleaf cutting"), ("seed", r"\bseeds?\b"),
+    ("bulb", r"\bbulb|\bscales?\b"),
+)  # fmt: skip
+_RANK = (
+    Grade.CLEAR_LEAD, Grade.LIKELY_LEAD, Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND, Grade.LEVEL,
+    Grade.TOO_CLOSE, Grade.CANNOT_TELL,
+)  # fmt: skip
+_MOST_NAME = 3
+"""Words of a plant's name that are kept."""
+
+
+def plant_of(material: str) -> str:
+    """The plant a description names, as runs are held alike by; else its first words; "" for none."""
+    first = re.split(r"[,;:(]", material)[0]
+    return (plant_in(material) or " ".join(telling_words(first)[:_MOST_NAME])).capitalize()
+
+
+def stage_of(material: str, kind: Kind) -> str:
+    """Wood stage or kind of material as it is described; cutting or seed where it does not say."""
+    for stage, pattern in _STAGES:
+        if re.search(pattern, material, re.I):
+            return stage
+    return kind.value
+
+
+def from_record(record: Mapping[str, Any]) -> FormLine:
+    """A line from its JSON, as dataclasses.asdict makes it."""
+    told = dict(record)
+    told["treatments"] = tuple(told["treatments"])
+    told["state"] = State(told["state"])
+    told["tried"] = tuple(Tried(**t) for t in told["tried"])
+    told["guesses"] = tuple(Guess(**g) for g in told["guesses"])
+    for name, kind in (("best", Tried), ("control", ControlSeen)):
+        told[name] = None if told[name] is None else kind(**told[name])
+    return FormLine(**told)
+
+
+def line_of_plan(trial: Trial, state: State, says: str) -> FormLine:
+    """A trial of which no result may be told: a draft, or one that is scored blind."""
+    plan = trial.plan
+    began = month = None
+    if trial.started_at is not None:
+        day = date_of_day(trial.started_at, 0, plan.time_zone)
+        began, month = day.isoformat(), day.month
+    return FormLine(
+        trial.id, plan.question, plant_of(plan.material), stage_of(plan.material, plan.kind),
+        plan.subject.value, plan.kind.value, plan.measure.value,
+        tuple(t.name for t in plan.treatments), began or "", month or 0, state, says,
+        trial.invented, repeats=trial.repeats, units=len(trial.planted),
+    )  # fmt: skip
+
+
+def line_of_finish(trial: Trial, found: TrialFinish, today: int) -> FormLine:
+    """A started trial with what it came to so far.
+
+    Args:
+        trial: the trial, opened.
+        found: its finish.
+        today: its day now.
+    """
+    assert trial.status is Status.STARTED
+    plan, judgement = trial.plan, found.whole.judgement
+    is_over = today > plan.length_days + max((u.late for u in trial.stuck), default=0)
+    if judgement.is_final and not judgement.stopped_early and judgement.day > 0:
+        state, says = State.FINISHED, f"finished on day {plan.length_days}"
+    elif is_over:
+        state, says = State.ABANDONED, f"no full round since day {judgement.day:.0f}"
+        if judgement.day == 0:
+            says = "never looked at in full"
+    else:
+        state, says = State.RUNNING, f"day {today} of {plan.length_days}"
+    tried = _all_tried(plan, judgement)
+    plain = line_of_plan(trial, state, says)
+    return FormLine(
+        **{name: getattr(plain, name) for name in _SAME},
+        best=tried[0] if tried else None, tried=tried, control=_control(trial, found),
+        guesses=_guesses(plan, found) if state is State.FINISHED else (),
+    )  # fmt: skip
+
+
+def line_of_table(
+    table_id: str, name: str, plan: Plan | None, judgement: Judgement | None, says: str
+) -> FormLine:
+    """Imported results as a line; without a judgement where they were not judged, with the reason."""
+    if plan is None or judgement is None:
+        return FormLine(
+            table_id, name, "", "", "imported", "", "", (), "", 0, State.FINISHED, says, False,
+            is_table=True,
+        )  # fmt: skip
+    tried = _all_tried(plan, judgement)
+    return FormLine(
+        table_id, name, "", "", "imported", plan.kind.value, plan.measure.value,
+        tuple(t.name for t in plan.treatments), "", 0, State.FINISHED, says, False,
+        best=tried[0] if tried else None, tried=tried, units=sum(a.strike.n for a in judgement.arms),
+        is_table=True,
+    )  # fmt: skip
+
+
+def _all_tried(plan: Plan, judgement: Judgement) -> tuple[Tried, ...]:
+    asked = [c for c in judgement.comparisons if c.index in plan.family and c.asked is not None]
+    return tuple(_tried(plan, c) for c in sorted(asked, key=_order))
+
+
+_SAME = (
+    "trial", "question", "plant", "stage", "subject", "kind", "measure", "treatments", "began",
+    "month", "state", "says", "invented", "repeats", "units",
+)  # fmt: skip
+
+
+def _order(c: Comparison) -> tuple[int, float]:
+    assert c.asked is not None
+    return _RANK.index(c.asked), -(c.gap.estimate if c.gap else 0.0)
+
+
+def _tried(plan: Plan, c: Comparison) -> Tried:
+    gap = c.gap
+    assert c.asked is not None
+    return Tried(
+        plan.treatments[c.index].name, c.asked.value,
+        None if gap is None else gap.estimate, None if gap is None else gap.low,
+        None if gap is None else gap.high,
+    )  # fmt: skip
+
+
+def _control(trial: Trial, found: TrialFinish) -> ControlSeen | None:
+    plan = trial.plan
+    rate = base_rate(plan, found.results)
+    if rate is None or plan.control is None:
+        return None
+    arm = next(a for a in found.whole.judgement.arms if a.index == plan.reference)
+    return ControlSeen(plan.control.name, rate.struck, rate.n, arm.half[1] if arm.half else None)
+
+
+def _guesses(plan: Plan, found: TrialFinish) -> tuple[Guess, ...]:
+    out = []
+    for arm in found.whole.judgement.arms:
+        said = plan.treatments[arm.index].prediction
+        if said is not None and arm.strike.rate is not None:
+            out.append(Guess(said, 100 * arm.strike.rate, arm.strike.n))
+    return tuple(out)
+
+
+def grade_words(grade: str) -> str:
+    """A grade as it is said."""
+    return GRADE_WORDS[Grade(grade)]

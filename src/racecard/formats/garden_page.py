@@ -1,0 +1,59 @@
+"""A garden's own page as one file that needs nothing else, and sheets on paper for those without a phone."""
+
+import json
+from dataclasses import asdict
+from html import escape
+from pathlib import Path
+
+from racecard.core.exchange.garden_pack import POTS, VERSION, GardenPack
+
+_PAGE = (Path(__file__).parent / "garden_page.html").read_text()
+_STYLE = """
+body{font:15px/1.45 "Atkinson Hyperlegible Next",Helvetica,Arial,sans-serif;color:#22302a;margin:0}
+section{max-width:720px;margin:0 auto;padding:24px 20px;break-after:page}h1{font-size:1.3em;margin:0}
+table{border-collapse:collapse;width:100%;margin:12px 0}th,td{border:1px solid #999;padding:8px;text-align:left}
+td.open{height:1.6em}.fold{border-top:2px dashed #777;margin-top:28px;padding-top:12px}
+.sealed{transform:rotate(180deg);border:1px solid #999;padding:12px}.quiet{color:#555;font-size:.9em}
+"""
+
+
+def pack_json(pack: GardenPack) -> bytes:
+    """The pack as the documented file: schema, version, and everything a garden is told."""
+    told = {"schema": "racecard-garden-pack", "version": VERSION, **asdict(pack)}
+    return json.dumps(told, indent=1, ensure_ascii=False).encode()
+
+
+def garden_page(pack: GardenPack) -> str:
+    """One page for a garden's phone: it works without a server or a signal, and sends nothing by itself."""
+    told = json.dumps({"version": VERSION, "pots": POTS, **asdict(pack)}, ensure_ascii=False)
+    safe = told.replace("<", "\\u003c")  # no text of a plan ends the script
+    return _PAGE.replace("{{title}}", escape(pack.question)).replace("{{pack}}", safe)
+
+
+def garden_sheets(pack: GardenPack) -> str:
+    """A sheet for each garden, its order printed upside down below the fold."""
+    e = escape
+    arms = "".join(f"<li><b>{e(name)}</b>: {e(does)}</li>" for name, does in pack.treatments)
+    cautions = "".join(f"<p><b>Take care.</b> {e(c)}</p>" for c in pack.cautions)
+    n = len(pack.treatments)
+    heads = "".join(f"<th>Pot {POTS[i]}: {e(pack.done)}, of {pack.each}</th>" for i in range(n))
+    cells = "<td class=open></td>" * n
+    out = [
+        f"<!doctype html><html lang=en><meta charset=utf-8><title>{e(pack.question)}</title>"
+        f"<style>{_STYLE}</style>"
+    ]
+    for k, order in enumerate(pack.orders, 1):
+        sealed = "".join(
+            f"<li>Pot {POTS[i]}: {e(pack.treatments[arm][0])}</li>" for i, arm in enumerate(order)
+        )
+        out.append(
+            f"<section><h1>Garden {k}: {e(pack.question)}</h1><p>{e(pack.material)}. Make up {n} pots as alike as you can, "
+            f"{pack.each} {e(pack.thing)} in each, and mark them {', '.join(POTS[:n])}. Only then fold the sheet open.</p>"
+            f"<ul>{arms}</ul>{cautions}<p>Keep the pots side by side and do everything alike but this. Count on day {pack.days}; "
+            f"count every one you set, also those that died.</p><table><tr><th>Begun on</th><th>Counted on</th>{heads}</tr>"
+            f"<tr><td class=open></td><td class=open></td>{cells}</tr></table><p class=quiet>No name or address is needed. "
+            f"If you stop early, write “withdrawn” and send the sheet anyway. Pack {e(pack.key)}, version {VERSION}.</p>"
+            f"<div class=fold><p class=quiet>Fold here. Open when the pots are filled and marked.</p>"
+            f"<ul class=sealed>{sealed}</ul></div></section>"
+        )  # fmt: skip
+    return "".join(out)
