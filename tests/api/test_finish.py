@@ -12,7 +12,6 @@ from typer.testing import CliRunner
 from racecard.api.app import create_app
 from racecard.cli.main import app
 from racecard.demo.dry_run import carry_camellia_out
-from racecard.demo.olive import OLIVE_NAME
 from racecard.store.dry_runs import load_dry_runs
 from tests.builders import a_draft
 from tests.conftest import Demo
@@ -51,15 +50,6 @@ def test_every_demo_trial_has_its_whole_page(client: TestClient, begins: str) ->
     assert (found["final"], bool(found["lanes"][0]["indices"])) == (
         begins != "Sweet pea", begins in ("Sweet pea", "Parsley")
     )  # fmt: skip
-
-
-def test_two_runs_of_olive_stand_side_by_side(client: TestClient) -> None:
-    kept = next(t for t in client.get("/api/tables").json() if t["name"] == OLIVE_NAME)
-    found = strict(client.get(f"/api/tables/{kept['id']}"))
-    runs = found["finish"]["runs"]
-    assert [r["run"] for r in runs[0]["runs"]] == ["first year", "second year"]
-    assert runs[0]["further"] is None
-    assert found["ceiling"].startswith("Each plant is told")
 
 
 def test_costs_are_kept_and_reckoned_beside_the_proof(client: TestClient) -> None:

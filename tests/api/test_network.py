@@ -98,6 +98,8 @@ def test_who_may_do_what(shared: Both, clock: Clock, role: str) -> None:
     taps = {"items": [tap(unit, f"tap-{role}-1", clock, stage=3)]}
     bench = outside.post(f"{at}/observations", json=taps)
     assert bench.status_code == (403 if role == "viewer" else 200)
+    trained = outside.post("/api/trainer/sittings", json={"seed": 1, "marks": [3] * 24})
+    assert trained.status_code == (403 if role == "viewer" else 201)
     desk: list[tuple[str, str, Any]] = [
         ("POST", "/api/trials", a_draft()), ("POST", f"{at}/amend", {"change": {"length_days": 60}, "reason": "slow"}),
         ("POST", f"{at}/copy", {"seed": 5}), ("POST", "/api/shed/code", None), ("PUT", "/api/mixing/choices", {"choices": {}}),

@@ -140,7 +140,7 @@ def test_the_diary_is_written_told_and_taken_back(client: TestClient, clock: Clo
         ({"scope": "planet"}, 422, "must be one of"),
         ({"values": {"amount": "much"}}, 422, "must be a"),
         ({"seen_at": "2026-05-25T07:40:00"}, 422, "needs a time zone"),
-        ({"what": "x" * 50}, 422, "longer than"),
+        ({"what": "x" * 70}, 422, "longer than"),
         ({"id": "short"}, 422, "id"),
         ({"scope": "unit", "target": "nobody"}, 404, "no such unit"),
         ({"extra": 1}, 422, "not known here"),
@@ -193,6 +193,56 @@ def test_photos_are_kept_told_by_age_and_served_small(client: TestClient, clock:
         client.post(path, data=naive, files={"photo": ("x.jpg", photo(), "image/jpeg")}).status_code
         == 422
     )
+
+
+def test_marks_on_a_photo_are_measured_here_and_become_data_only_when_said(
+    client: TestClient, clock: Clock
+) -> None:
+    trial = begin(client, clock)
+    unit = units(client, trial)[0]["id"]
+    about = {"scope": "unit", "target": unit, "seen_at": clock.now.isoformat()}
+    path = f"/api/trials/{trial['id']}/photos"
+    client.post(
+        path, data={"id": "photo-0001", **about}, files={"photo": ("a.jpg", photo(), "image/jpeg")}
+    )
+
+    def marks(length: float) -> str:
+        lines = [[[0.1, 0.2], [0.1 + length, 0.2]]]
+        return json.dumps({"scale": [[0.1, 0.1], [0.2, 0.1]], "known_mm": 10, "lines": lines})
+
+    def traced(id: str, length: float, **more: Any) -> Any:
+        told = {"kind": "traced", "what": "photo-0001", "values": {"longest": 999}, **about}
+        return write(client, trial, {"id": id, "text": marks(length), **told, **more})
+
+    def trace() -> Any:
+        ((found,),) = [p["traces"] for p in client.get(path).json()]
+        return found
+
+    assert traced("trace-0001", 0.4).status_code == 200
+    assert (trace()["longest"], trace()["roots"], trace()["measure"]) == (40.0, 1, None)
+    took = {
+        "id": "took-00001",
+        "kind": "measure",
+        "what": "trace-0001",
+        "values": {"longest": 40.0},
+    }
+    assert write(client, trial, {**took, **about}).status_code == 200
+    assert (trace()["measure"], trace()["is_current"]) == ("took-00001", True)
+    assert traced("trace-0002", 0.3, corrects="trace-0001").status_code == 200
+    assert (trace()["longest"], trace()["measure"], trace()["is_current"]) == (
+        30.0,
+        "took-00001",
+        False,
+    )
+    says = [line["says"] for line in client.get(f"/api/trials/{trial['id']}/log").json()]
+    assert any("marks on the photo of A1: longest 40 mm" in s for s in says)  # kept beside
+    assert traced("trace-0003", 0.3, what="photo-0009").status_code == 404
+    assert traced("trace-0004", 0.3, text="{}").status_code == 422
+    kept = client.get(f"/api/trials/{trial['id']}/trial.json").content
+    again = client.post("/api/trials/bring-in", content=kept)
+    assert again.status_code == 201, again.text
+    lines = client.get(f"/api/trials/{again.json()['id']}/log").json()
+    assert any("marks were made on a photo: longest 30" in line["says"] for line in lines)
 
 
 def test_the_log_is_taken_out_as_a_table_no_spreadsheet_runs(

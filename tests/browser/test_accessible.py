@@ -41,7 +41,9 @@ SCREENS = (
     "dry-run",
     "races",
     "read-in",
-    "olive",
+    "library",
+    "form-book",
+    "plant-book",
 )
 
 
@@ -87,24 +89,26 @@ def show(
         button = "Lift and score" if screen == "lift" else "Event"
         page.get_by_role("button", name=re.compile(f"^{button}")).click()
         heading = "Round of day" if screen == "lift" else "Beside the look"
-    elif screen == "glossary":
-        page.goto(f"{server}/glossary")
-        heading = "Glossary"
+    elif screen in ("glossary", "library"):
+        page.goto(f"{server}/{screen}")
+        heading = screen.capitalize()
     elif screen in ("shed", "join"):
         page.goto(f"{server}/{screen}")
         heading = "Phones" if screen == "shed" else "Connect this device"
-    elif screen in ("dry-run", "races", "read-in", "olive"):
+    elif screen in ("form-book", "plant-book"):
+        tail = "/plant?plant=Olive" if screen == "plant-book" else ""
+        page.goto(f"{server}/form-book{tail}")
+        heading = "Nobody here has tried" if tail else "Form book"
+    elif screen in ("dry-run", "races", "read-in"):
         paths = {"dry-run": "/dry-run", "races": "/dry-run/races", "read-in": "/trials/read-in"}
-        page.goto(server + paths.get(screen, "/trials"))
-        if screen == "olive":
-            page.get_by_role("link", name=re.compile("^Olive")).click()
+        page.goto(server + paths[screen])
         if screen == "dry-run":
             page.get_by_label("Plan", exact=True).select_option(index=1)
         heading = {
             "dry-run": "Dry run",
             "races": "Rooted: first seen|Real or chance|Roots first seen",
             "read-in": "Check a summary",
-        }.get(screen, "Run by run")
+        }[screen]
     elif screen == "sealed":
         page.goto(f"{server}/trials/{start_blind(page, server, send, 3)}/finish")
         heading = "Treatments hidden"

@@ -1,11 +1,14 @@
 """A form of many gardens: its columns matched by hand, every row's fate, and the result."""
 
+import re
 from datetime import date, timedelta
+from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from racecard.standins.gardens import played_form
 from tests.browser.conftest import axe_faults
+from tests.browser.test_journeys import open_demo
 
 
 def test_a_wide_form_is_matched_judged_and_remembered(page: Page, server: str) -> None:
@@ -38,3 +41,54 @@ def test_a_wide_form_is_matched_judged_and_remembered(page: Page, server: str) -
     expect(page.get_by_label("Column of treatment 2")).to_have_value("Dry")
     expect(page.get_by_text("of 40 gardens are compared")).to_be_visible()
     assert axe_faults(page) == []
+
+
+def test_a_garden_pack_from_the_plan_to_its_return_on_a_phone_without_signal(
+    browser: Browser, page: Page, server: str, tmp_path: Path
+) -> None:
+    open_demo(page, server, "Parsley")
+    page.get_by_role("link", name="Plan", exact=True).click()
+    page.get_by_text("Invite gardens to this trial").click()
+    page.get_by_label("Gardens, at most").fill("3")
+    with page.expect_download() as sent:
+        page.get_by_role("link", name="Page for their phones").click()
+    file = tmp_path / "garden.html"
+    sent.value.save_as(file)
+    assert axe_faults(page) == []
+    returns = []
+    for number in ("1", "2", ""):
+        phone = browser.new_context(viewport={"width": 390, "height": 844}, offline=True)
+        garden = phone.new_page()
+        garden.goto(file.as_uri())
+        garden.get_by_role("button", name="Save my file to send").click()
+        expect(garden.get_by_role("alert")).to_contain_text("Toss first")
+        if number == "1":
+            garden.get_by_label(re.compile("Number of your garden")).fill("9")
+            garden.get_by_role("button", name=re.compile("toss$")).click()
+            expect(garden.get_by_role("status")).to_contain_text("There is no garden 9")
+        garden.get_by_label(re.compile("Number of your garden")).fill(number)
+        garden.get_by_role("button", name=re.compile("toss$")).click()
+        expect(garden.get_by_role("status")).to_contain_text("Pot A: ")
+        garden.get_by_label("Begun on").fill("2026-05-03")
+        garden.get_by_label("Counted on").fill("2026-05-31")
+        for pot, up in (("A", "3"), ("B", "99")):
+            garden.get_by_label(f"Pot {pot}: how many", exact=False).fill(up)
+        garden.get_by_role("button", name="Save my file to send").click()
+        expect(garden.get_by_role("alert")).to_contain_text("Pot B: enter a whole number")
+        garden.get_by_label("Pot B: how many", exact=False).fill("5")
+        garden.reload()  # what was entered stays on the phone
+        expect(garden.get_by_label("Pot A: how many", exact=False)).to_have_value("3")
+        assert not garden.evaluate("document.documentElement.scrollWidth > innerWidth")
+        with garden.expect_download() as back:
+            garden.get_by_role("button", name="Save my file to send").click()
+        path = tmp_path / f"return-{number or 'own'}.csv"
+        back.value.save_as(path)
+        returns.append(path)
+        phone.close()
+    page.goto(f"{server}/trials/gardens")
+    page.locator("input[type=file]").set_input_files(returns)
+    expect(page.get_by_text("3 gardens.csv")).to_be_visible()
+    expect(page.get_by_label("Column of treatment 1")).to_be_visible()
+    page.get_by_label("Column of treatment 1").select_option("Warm soak")
+    page.get_by_label("Column of treatment 2").select_option("Sown dry")
+    expect(page.get_by_text("3 of 3 gardens are compared")).to_be_visible()

@@ -65,3 +65,17 @@ def test_steps_of_ones_own_are_named_on_the_plan(page: Page, server: str) -> Non
     page.get_by_label("Counts when").select_option("yellow")
     expect(page.get_by_label("Judged on")).not_to_contain_text("root score")
     assert axe_faults(page) == []
+
+
+def test_a_trial_is_judged_on_a_measure_of_ones_choice(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new/details")
+    page.get_by_label("Judged on").select_option("measured")
+    page.get_by_label("Which measure").select_option("leaves")
+    expect(page.get_by_label("Usual value of the control")).to_have_value("8")
+    page.get_by_label("Smallest difference that matters, score").fill("3")
+    expect(page.get_by_text(re.compile("leaves"))).not_to_have_count(0)
+    page.get_by_label("Usual value of the control").fill("900")
+    expect(page.get_by_text("Leaves can be at most 500, got 900.")).to_be_visible()
+    page.get_by_label("Judged on").select_option("strike")
+    expect(page.get_by_label("Which measure")).to_have_count(0)
+    assert axe_faults(page) == []

@@ -251,6 +251,44 @@ def test_a_photo_waits_without_signal_and_stands_in_the_strip_of_its_day(
     assert whole.evaluate("async (e) => { await e.decode(); return e.naturalWidth; }") == 640
 
 
+def test_roots_are_measured_on_a_photo_by_thumb_without_signal(
+    phone: Callable[..., Page], server: str, send: Send, tmp_path: Path
+) -> None:
+    trial = start(send, 3)
+    page = phone(service_workers="block")
+    page.goto(f"{server}/trials/{trial}/rounds/3")
+    expect(cell(page, "A1")).to_be_visible()
+    page.context.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Event")).click()
+    page.get_by_text("Photo", exact=True).click()
+    page.get_by_label("Choose file").set_input_files(a_photo(tmp_path))
+    page.get_by_role("button", name="Save photo").click()
+    page.get_by_role("button", name="Measure on this photo").click()
+    photo = page.get_by_role("application", name=re.compile("Photo to mark"))
+    photo.scroll_into_view_if_needed()
+    box = photo.bounding_box()
+    assert box is not None
+
+    def tap(x: float, y: float) -> None:
+        page.touchscreen.tap(box["x"] + x * box["width"], box["y"] + y * box["width"])
+
+    for x, y in ((0.1, 0.1), (0.4, 0.1), (0.2, 0.3), (0.8, 0.3)):
+        tap(x, y)
+    page.get_by_role("button", name="End this root").click()
+    expect(page.get_by_text(re.compile("1 line: 20 mm; 1 root"))).to_be_visible()
+    page.get_by_role("button", name="Save marks").click()
+    page.get_by_role("button", name=re.compile("Save as data: longest root")).click()
+    page.keyboard.press("Escape")
+    page.context.set_offline(False)
+    expect(page.get_by_text(KEPT)).to_be_visible()
+    page.goto(f"{server}/trials/{trial}/photos")
+    page.evaluate("localStorage.setItem('racecard.who', 'Mara')")
+    page.reload()
+    page.get_by_role("button", name=re.compile("open the photo")).click()
+    expect(page.get_by_text(re.compile("1 line, the longest 20 mm"))).to_be_visible()
+    expect(page.get_by_role("button", name="Saved as data: undo")).to_be_visible()
+
+
 def test_two_phones_that_differ_are_asked_and_both_stay_in_the_log(
     phone: Callable[..., Page], server: str, send: Send
 ) -> None:

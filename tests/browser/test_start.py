@@ -1,6 +1,7 @@
 """Three questions to a trial: by keyboard, by thumb, and what cannot be designed."""
 
 import re
+from datetime import datetime, timedelta
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -53,6 +54,35 @@ def test_three_jars_get_an_honest_no_and_what_would_do(page: Page, server: str) 
     assert axe_faults(page) == []
     described.get_by_role("button", name="Use it anyway").click()
     expect(page.get_by_text(re.compile("differ")).first).to_be_visible()
+
+
+def test_three_jars_of_seaweed_water_from_the_empty_page_to_the_answer(
+    page: Page, server: str
+) -> None:
+    page.goto(f"{server}/trials/new")
+    page.get_by_role("textbox", name="What do you want to find out?").fill(LINE)
+    page.get_by_label("Cuttings, seeds or bulbs").fill("12")
+    page.get_by_label("How many can stand apart?").fill("3")
+    page.get_by_label("They stand in").select_option("jar")
+    described = page.get_by_role("article").filter(has_text="cannot tell")
+    described.get_by_role("button", name="Use it anyway").click()
+    page.get_by_role("button", name="Start trial").click()
+    when = datetime.now() - timedelta(days=42)
+    page.get_by_label(re.compile("When was it")).fill(when.strftime("%Y-%m-%dT09:00"))
+    page.get_by_role("button", name=re.compile("tart now$")).click()
+    expect(page.get_by_text(re.compile(r"^Day 42 "))).to_be_visible()
+    page.get_by_role("link", name="Rounds").click()
+    expect(page.locator("[data-cell='A1']")).to_contain_text("not counted yet")
+    page.locator("[data-cell='A1']").focus()
+    for struck in "143":
+        page.keyboard.press(struck)
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("3 of 3 pots looked at")).to_be_visible()
+    page.get_by_role("link", name="Finish").click()
+    answer = page.get_by_role("region", name="The answer")
+    expect(answer).to_contain_text("This trial cannot tell. There was one container of each")
+    expect(answer).to_contain_text("give each treatment several containers of its own")
+    assert axe_faults(page) == []
 
 
 @pytest.mark.parametrize(

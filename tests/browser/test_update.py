@@ -83,7 +83,7 @@ def test_an_old_page_goes_on_and_says_that_there_is_a_newer(
     page.goto(at)
     worker_holds(page)
     page.goto(f"{at}/trials")
-    expect(page.get_by_role("heading", name="5 trials")).to_be_visible()
+    expect(page.get_by_role("heading", name="9 trials")).to_be_visible()
     expect(page.get_by_text("Racecard was updated.")).to_have_count(0)
     build_anew(tmp_path / "web")
     serving()

@@ -18,7 +18,9 @@ from racecard.api import (
     diary,
     dry_runs,
     finish,
+    form_book,
     gardens,
+    handbook,
     joining,
     labels,
     looks,
@@ -33,6 +35,7 @@ from racecard.api import (
     series,
     tables,
     today,
+    trainer,
     trials,
 )
 from racecard.api.boundary import LOCAL_HOSTS, Boundary
@@ -95,6 +98,9 @@ def create_app(shed: Shed, web: Path = WEB, hosts: Collection[str] = LOCAL_HOSTS
         tables,
         series,
         gardens,
+        form_book,
+        handbook,
+        trainer,
         reference,
         demo,
     )

@@ -19,12 +19,13 @@ from racecard.api.schemas.diary import (
     MovedOut,
     MoveIn,
     PhotoOut,
+    TraceOut,
     WrittenOut,
 )
 from racecard.core.log.agreement import agreement
 from racecard.core.log.assemble import conflicting, in_force
 from racecard.core.log.days import clock_corrected, elapsed_days
-from racecard.core.log.events import says, standing
+from racecard.core.log.events import measure_of, says, standing
 from racecard.core.log.lift import gaps, second_sample
 from racecard.core.log.log_lines import amendment_said, line_of, setting_said
 from racecard.core.log.note_parser import heard
@@ -40,6 +41,7 @@ from racecard.store.engine import Shed
 from racecard.store.photos import MOST_BYTES, keep_photo, photo_path
 from racecard.store.rounds import load_observations, move_round
 from racecard.store.sticking import load_settings
+from racecard.store.training import load_sittings
 from racecard.store.trial_rows import who_did
 from racecard.store.trials import load_trial
 
@@ -118,14 +120,21 @@ def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
     trial, _, entries = _load(shed, trial_id)
     names = target_names(trial)
     units = {u.id: u for u in trial.planted}
+    kept = standing(entries)
     out = []
-    for e in standing(entries):
+    for e in kept:
         if e.kind != "photo":
             continue
         unit = units.get(e.target)
         arm = None if unit is None or unit.cell.treatment == HIDDEN else unit.cell.treatment
         code = "" if unit is None else unit.cell.code
-        out.append(PhotoOut(entry=EntryOut.from_core(e, says(e, names)), unit=code, treatment=arm))
+        traces = [
+            TraceOut.from_core(t, measure_of(t, entries))
+            for t in kept
+            if t.kind == "traced" and t.what == e.id
+        ]
+        entry = EntryOut.from_core(e, says(e, names))
+        out.append(PhotoOut(entry=entry, unit=code, treatment=arm, traces=traces))
     return sorted(out, key=lambda p: (p.entry.day, -1 if p.treatment is None else p.treatment))
 
 
@@ -193,7 +202,20 @@ def get_agreement(shed: ShedDep, trial_id: str) -> AgreementOut:
         quadratic=found.quadratic if found else None, bias=found.bias if found else None,
         bias_low=limits[0] if limits else None, bias_high=limits[1] if limits else None,
         says=found.says if found else "No plant has been scored by two yet.", gaps=missing,
+        trained=_trained(shed, {o.who for o in first.values() if o.who}),
     )  # fmt: skip
+
+
+def _trained(shed: Shed, scorers: set[str]) -> list[str]:
+    """How each scorer did at the last sitting with drawn roots."""
+    with shed.reading() as session:
+        last = {t.who: t for t in reversed(load_sittings(session))}
+    return [
+        f"{who}, with drawn roots on {last[who].at:%Y-%m-%d}: {last[who].sitting.says}"
+        if who in last
+        else f"{who} has not been tried with drawn roots."
+        for who in sorted(scorers)
+    ]
 
 
 def _load(shed: ShedDep, trial_id: str) -> tuple[Trial, list[Observation], list[Entry]]:

@@ -1,14 +1,16 @@
 """Returns of many gardens: a form read by its columns, and kept as a table of results."""
 
+from enum import StrEnum
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.gardens import ReturnsOut
 from racecard.api.schemas.tables import TableLine
 from racecard.api.uploads import FILE_BODY, whole_file
+from racecard.core.exchange.garden_pack import garden_pack
 from racecard.core.exchange.gardens import (
     FIELDS,
     Returns,
@@ -19,9 +21,11 @@ from racecard.core.exchange.gardens import (
 )
 from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.errors import InvalidInput
+from racecard.formats.garden_page import garden_page, garden_sheets, pack_json
 from racecard.formats.sheet import read_lines, write_lines
 from racecard.store.engine import Shed
 from racecard.store.imported_tables import keep_table
+from racecard.store.trials import load_trial
 
 router = APIRouter(prefix="/api/gardens", tags=["tables"])
 Columns = Annotated[
@@ -90,3 +94,40 @@ def _mapped(columns: list[str]) -> dict[str, str]:
             raise InvalidInput(f"“{pair[:40]}” is no field with its column.", "/map")
         out[name] = column
     return out
+
+
+class PackForm(StrEnum):
+    """How a garden pack goes out: a page for phones, sheets on paper, or the documented file."""
+
+    PAGE = "page"
+    SHEETS = "sheets"
+    FILE = "file"
+
+
+@router.get(
+    "/pack/{trial_id}", operation_id="get_garden_pack", response_class=Response,
+    responses={200: {"content": {"text/html": {}}, "description": "A page, sheets, or the pack"}},
+)  # fmt: skip
+def get_garden_pack(
+    shed: ShedDep,
+    trial_id: str,
+    form: PackForm,
+    gardens: Annotated[int, Query(description="1 to 500; each has an order of its own")] = 20,
+) -> Response:
+    """What gardens are sent: one page that works without a server, a sheet for each, or the pack as JSON."""
+    with shed.reading() as session:
+        pack = garden_pack(load_trial(session, trial_id), gardens)
+    name = f"racecard-{pack.key}-garden"
+    if form is PackForm.FILE:
+        headers = {"Content-Disposition": f'attachment; filename="{name}-pack.json"'}
+        return Response(pack_json(pack), media_type="application/json", headers=headers)
+    if form is PackForm.SHEETS:
+        return Response(garden_sheets(pack), media_type="text/html; charset=utf-8", headers=_SHEETS)
+    # never shown from here: its script would run as a page of the server
+    headers = {"Content-Disposition": f'attachment; filename="{name}.html"'}
+    return Response(garden_page(pack), media_type="text/html; charset=utf-8", headers=headers)
+
+
+_SHEETS = {
+    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'"
+}

@@ -36,9 +36,9 @@ _SUMS = re.compile(
 """Sums that change nothing, though they are posted."""
 _AT_THE_BENCH = re.compile(
     r"/api/(trials/[^/]+/(observations|looks|entries|heard|photos|settings|settings/many|clock/marks|labels/print"
-    r"|rounds/[^/]+/move)|readings|readings/(preview|file)|printer/roll)$"
+    r"|rounds/[^/]+/move)|readings|readings/(preview|file)|printer/roll|trainer/sittings)$"
 )
-"""What a helper writes: rounds, notes, photos, lifts, what was set, and conditions."""
+"""What a helper writes: rounds, notes, photos, lifts, what was set, conditions, and its own training."""
 
 
 def may(role: DeviceRole, method: str, path: str) -> bool:

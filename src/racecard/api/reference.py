@@ -7,7 +7,7 @@ from racecard.core.conditions.reading import QUANTITIES
 from racecard.core.log.events import BY_THE_GROWER, EVENTS
 from racecard.core.log.fields import Field as Measured
 from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
-from racecard.core.log.measures import HARM_WORDS, HARMS, TRAITS
+from racecard.core.log.measures import GRADED, HARM_WORDS, HARMS, TRAITS
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Kind, Outcome
 from racecard.core.model.drawings import SILKS, STAGES, Shape
@@ -92,7 +92,9 @@ class UnitOf(Out):
 
 
 class TraitOut(Out):
-    """One thing that may be measured, or a sign of harm."""
+    """One thing that may be measured, or a sign of harm. `usual`, `gap`: what a plan judged on it
+    begins with; None where none can be.
+    """
 
     name: str
     label: str
@@ -101,6 +103,8 @@ class TraitOut(Out):
     units: list[UnitOf]
     is_whole: bool
     drawing: str
+    usual: float | None
+    gap: float | None
 
 
 class PartOut(Out):
@@ -140,6 +144,8 @@ class ReferenceOut(Out):
     methods: list[MethodOut]
     events: list[EventOut]
     traits: list[TraitOut]
+    judged: list[TraitOut]
+    """What a trial may be judged on beside the root score."""
     harms: list[TraitOut]
     harm_words: list[str]
     parts: list[PartOut]
@@ -169,6 +175,7 @@ def get_reference() -> ReferenceOut:
             for e in EVENTS
         ],
         traits=[_trait(t) for t in TRAITS],
+        judged=[_trait(g.field) for g in GRADED.values()],
         harms=[_trait(t) for t in HARMS],
         harm_words=list(HARM_WORDS),
         terms=[TermOut(name=t.name, meaning=t.meaning, group=t.group) for t in TERMS],
@@ -189,9 +196,10 @@ def get_reference() -> ReferenceOut:
 
 def _trait(t: Measured) -> TraitOut:
     units = [UnitOf(name=name, factor=factor) for name, factor in t.units]
+    graded = GRADED.get(t.name)
     return TraitOut(
         name=t.name, label=t.label, unit=t.unit, most=t.most, units=units, is_whole=t.is_whole,
-        drawing=t.drawing,
+        drawing=t.drawing, usual=graded.usual if graded else None, gap=graded.gap if graded else None,
     )  # fmt: skip
 
 

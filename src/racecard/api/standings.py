@@ -165,7 +165,8 @@ def _line(trial: Trial, today: int | None, dots: tuple[Dot, ...]) -> TrialLine:
 
 def _proposal(trial: Trial) -> ProposalOut:
     plan = trial.plan
-    asked = Measure.QUALITY in (plan.measure, *plan.secondary) and plan.kind is Kind.CUTTING
+    asked = Measure.QUALITY in (plan.measure, *plan.secondary)
+    asked = asked and (plan.kind is Kind.CUTTING or plan.graded_by != "")
     return ProposalOut(
         trial_id=trial.id, question=plan.question, kind=plan.kind,
         names=[t.name for t in plan.treatments], silks=[t.silk for t in plan.treatments],

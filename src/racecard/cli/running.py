@@ -9,10 +9,13 @@ from fastapi import FastAPI
 
 from racecard.api.standings import lines_of_all
 from racecard.errors import AppError
+from racecard.store.form_book import form_book
 
 _OBJECTS_BETWEEN_COLLECTIONS = 100_000
 """A round of 10,000 units makes as many objects: at Python's 700 half its time goes into looking for cycles."""
 _FRESH_EVERY_S = 60.0
+_PATIENCE_S = 2.0
+"""So long a minute lines of the form book are made beside the work: taps go first."""
 
 
 def run(app: FastAPI, port: int, log: str = "warning") -> None:
@@ -32,3 +35,4 @@ def _keep_lists_fresh(app: FastAPI, ended: threading.Event) -> None:
     while not ended.wait(_FRESH_EVERY_S):
         with suppress(AppError):  # the file cannot be read just now: the next time
             lines_of_all(app.state.shed)
+            form_book(app.state.shed, patience_s=_PATIENCE_S)

@@ -217,13 +217,14 @@ class GrownOut(Out):
     label: str
     unit: str
     age: int
+    is_primary: bool
     arms: list[MeasuredOut]
 
     @classmethod
     def from_core(cls, g: Grown) -> "GrownOut":
         by = {m.treatment: m for m in g.compared}
         return cls(
-            measure=g.measure, label=g.label, unit=g.unit, age=g.age,
+            measure=g.measure, label=g.label, unit=g.unit, age=g.age, is_primary=g.is_primary,
             arms=[
                 MeasuredOut(
                     treatment=a.treatment, n=a.n, mean=a.mean, least=a.least, most=a.most,

@@ -7,6 +7,7 @@ from pydantic import ConfigDict, Field, FiniteFloat
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.rounds import Id
+from racecard.core.log.traces import MOST_TEXT, marks_of, measured
 from racecard.core.model.observation import Entry, Scope
 from racecard.formats.stamp import Stamp
 
@@ -15,15 +16,15 @@ class EntryIn(In):
     """One line of the diary. The id is made on the device, so that sending twice changes nothing."""
 
     id: str = Id
-    kind: Literal["event", "measure", "note", "second", "void"]
+    kind: Literal["event", "measure", "note", "second", "traced", "void"]
     scope: Scope = Scope.TRIAL
     target: str = Field("", max_length=64)
     seen_at: Stamp
     given: bool = False
     corrects: str | None = Field(None, max_length=64)
-    what: str = Field("", max_length=40)
+    what: str = Field("", max_length=64)
     values: dict[str, FiniteFloat] = Field({}, max_length=30)
-    text: str = Field("", max_length=2000)
+    text: str = Field("", max_length=MOST_TEXT)
     device: str = Field("", max_length=64)
     who: str = Field("", max_length=60)
 
@@ -77,8 +78,9 @@ class EntryOut(Out):
 
     @classmethod
     def from_core(cls, e: Entry, says: str) -> "EntryOut":
-        same = set(cls.model_fields) - {"values", "says"}
-        return cls(values=dict(e.values), says=says, **{n: getattr(e, n) for n in same})
+        same = set(cls.model_fields) - {"values", "says", "text"}
+        text = "" if e.kind == "traced" else e.text  # marks go with their photo alone
+        return cls(values=dict(e.values), says=says, text=text, **{n: getattr(e, n) for n in same})
 
 
 class WrittenOut(Out):
@@ -133,12 +135,39 @@ class MovedOut(Out):
     moved: int
 
 
+class TraceOut(Out):
+    """Marks on a photo, as JSON in `marks`, and what they give. `measure`: the entry that took them
+    as data; `is_current`: it was taken from these very marks, not from what they correct.
+    """
+
+    id: str
+    who: str
+    marks: str
+    longest: float
+    roots: int
+    says: str
+    measure: str | None
+    is_current: bool
+
+    @classmethod
+    def from_core(cls, e: Entry, measure: Entry | None) -> "TraceOut":
+        found = measured(marks_of(e.text))
+        return cls(
+            id=e.id, who=e.who, marks=e.text, longest=round(found.longest, 1), roots=found.roots,
+            says=found.says, measure=None if measure is None else measure.id,
+            is_current=measure is not None and measure.what == e.id,
+        )  # fmt: skip
+
+
 class PhotoOut(Out):
-    """One photo of the same-age strip: when, of what, of which treatment where that may be shown."""
+    """One photo of the same-age strip: when, of what, of which treatment where that may be shown,
+    and what was traced on it.
+    """
 
     entry: EntryOut
     unit: str
     treatment: int | None
+    traces: list[TraceOut]
 
 
 class AgreementOut(Out):
@@ -155,3 +184,5 @@ class AgreementOut(Out):
     bias_high: float | None
     says: str
     gaps: list[str]
+    trained: list[str]
+    """How those who scored here did with drawn roots, a sentence each; "not trained" where they did not."""

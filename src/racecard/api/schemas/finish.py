@@ -24,6 +24,7 @@ from racecard.core.assess.predictions import scored_predictions
 from racecard.core.assess.secondary import Secondary
 from racecard.core.assess.strike import unit_shares
 from racecard.core.finish.finish_result import Whole
+from racecard.core.log.measures import GRADED, graded_word
 from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.model.results import Results
 from racecard.core.notes.looked_for import Record, checks_say
@@ -99,6 +100,9 @@ class LaneOut(Out):
     score_mean_all: float | None
     score_mean_struck: float | None
     score_counts: list[int] | None
+    """Plants at each root score; None where a measure is compared instead."""
+    score_word: str
+    score_unit: str
     unscored: int
     per_stem: float | None
     alive: int
@@ -305,7 +309,9 @@ def _lane(
             for d, v in zip(arm.curve.days, arm.curve.share, strict=True)
         ],
         score_mean_all=q.mean_all if q else None, score_mean_struck=q.mean_struck if q else None,
-        score_counts=list(q.counts) if q else None, unscored=q.unscored if q else 0,
+        score_counts=list(q.counts) if q and not plan.graded_by else None,
+        score_word=graded_word(plan), score_unit=GRADED[plan.graded_by].field.unit if plan.graded_by else "of 5",
+        unscored=q.unscored if q else 0,
         per_stem=t.per_stem * s.rate if t.per_stem and s.rate is not None else None,
         alive=int(np.sum(mine & ~gone)), plantable=plantable,
         times=None if times is None else TimesOut.from_core(times),

@@ -1,0 +1,162 @@
+"""The form book: every trial in one line, what they say of a plant, and the runs of one plan."""
+
+from time import monotonic
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+
+from racecard.api.deps import ShedDep
+from racecard.api.schemas.form_book import (
+    FormBookOut,
+    FormLineOut,
+    PlantBookOut,
+    RateOut,
+    RepeatOut,
+    RunLineOut,
+    RunsOfPlanOut,
+    UsualOut,
+)
+from racecard.core.exchange.judged import judge_sheet
+from racecard.core.formbook.guesses import guessing_of
+from racecard.core.formbook.line import FormLine, State, line_of_table, plant_of, stage_of
+from racecard.core.formbook.plant import plant_book, usual_says
+from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
+from racecard.core.formbook.table import dictionary, rows_of
+from racecard.core.model import Kind
+from racecard.core.plan.repeat import repeat_of
+from racecard.core.plan.templates import usual_percent
+from racecard.errors import AppError, NotFound
+from racecard.formats.sheet import read_sheet, write_lines
+from racecard.store.engine import Shed
+from racecard.store.form_book import Book, form_book, lineage, lines_of, lines_of_plant
+from racecard.store.imported_tables import ReadIn, list_tables, load_table
+from racecard.store.trials import load_trial
+
+router = APIRouter(prefix="/api", tags=["form book"])
+_FOR_A_TABLE_S = 600.0
+Asked = Annotated[str, Query(max_length=200)]
+
+
+@router.get("/form-book", operation_id="get_form_book")
+def get_form_book(
+    shed: ShedDep, text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "",
+    year: Asked = "", verdict: Asked = "", state: Asked = "", sort: Sort = Sort.NEWEST,
+    skip: Annotated[int, Query(ge=0)] = 0, most: Annotated[int, Query(ge=1, le=500)] = 50,
+) -> FormBookOut:  # fmt: skip
+    """A page of the book: trials that fit what is asked, in an order of one's choice."""
+    book = _whole_book(shed)
+    wanted = Wanted(text, plant, method, quarter, year, verdict, state)
+    found = found_lines(book.lines, wanted, sort)
+    return FormBookOut(
+        lines=[FormLineOut.from_core(x) for x in found[skip : skip + most]], found=len(found),
+        all=len(book.lines) + book.waiting, unfinished=len(open_loops(book.lines)),
+        waiting=book.waiting, **FormBookOut.facets(facets_of(book.lines)),
+    )  # fmt: skip
+
+
+def _whole_book(shed: Shed, patience_s: float = 0.8) -> Book:
+    """Trials, then imported results, as far as they are read; a table is judged once."""
+    book = form_book(shed, patience_s=patience_s)
+    until = monotonic() + patience_s
+    lines, waiting = list(book.lines), book.waiting
+    with shed.reading() as session:
+        for id_, name, _ in list_tables(session):
+            if id_ not in _TABLES and monotonic() > until:
+                waiting += 1
+                continue
+            if id_ not in _TABLES:
+                _TABLES[id_] = _line_of(name, load_table(session, id_))
+            lines.append(_TABLES[id_])
+    return Book(tuple(lines), waiting)
+
+
+_TABLES: dict[str, FormLine] = {}
+"""Lines of imported results by their id: what was imported never changes."""
+_LONG_BYTES = 300_000
+
+
+def _line_of(name: str, kept: ReadIn) -> FormLine:
+    if len(kept.content) > _LONG_BYTES:
+        return line_of_table(kept.id, name, None, None, "imported, a long table: open it to see")
+    try:
+        sheet = read_sheet(kept.content, kept.skipped, dates=kept.dates)
+        found = judge_sheet(sheet, unit=kept.unit, control=kept.control)
+    except AppError as exc:
+        return line_of_table(kept.id, name, None, None, exc.detail)
+    says = f"imported {kept.created_at:%Y-%m-%d}"
+    return line_of_table(kept.id, name, found.plan, found.judgement, says)
+
+
+@router.get(
+    "/form-book/table.csv", operation_id="get_form_book_table", response_class=Response,
+    responses={200: {"content": {"text/csv": {}}, "description": "The lines that fit, as a table"}},
+)  # fmt: skip
+def get_form_book_table(
+    shed: ShedDep, text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "",
+    year: Asked = "", verdict: Asked = "", state: Asked = "",
+) -> Response:  # fmt: skip
+    """Every line that fits as CSV, a row for each treatment; all of them, however long it takes."""
+    lines = _whole_book(shed, _FOR_A_TABLE_S).lines
+    found = found_lines(lines, Wanted(text, plant, method, quarter, year, verdict, state))
+    return _csv(rows_of(found), "racecard-form-book.csv")
+
+
+@router.get(
+    "/form-book/columns.csv", operation_id="get_form_book_columns", response_class=Response,
+    responses={200: {"content": {"text/csv": {}}, "description": "What its columns mean"}},
+)  # fmt: skip
+def get_form_book_columns() -> Response:
+    """The data dictionary of the form book's table."""
+    return _csv(dictionary(), "racecard-form-book-columns.csv")
+
+
+def _csv(rows: list[list[str]], name: str) -> Response:
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(write_lines(rows), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get("/form-book/plant", operation_id="get_plant_book")
+def get_plant_book(shed: ShedDep, plant: Annotated[str, Query(max_length=200)]) -> PlantBookOut:
+    """What the book says of one plant: its usual rate, its year, what is shown and what is open."""
+    mine = lines_of_plant(shed, plant) if plant else []
+    if not mine:
+        raise NotFound(f"The form book has no trial of {plant or 'a plant without a name'}.")
+    usual = usual_percent(mine[0].stage, mine[0].kind)
+    book = plant_book(mine, plant, usual)
+    return PlantBookOut.from_core(book, usual_says(book, usual), guessing_of(mine))
+
+
+@router.get("/form-book/usual", operation_id="get_usual")
+def get_usual(
+    shed: ShedDep, material: Annotated[str, Query(max_length=5000)], kind: Kind
+) -> UsualOut:
+    """What the planner may take from the grower's own controls of this plant, and what that rests on."""
+    plant, usual = plant_of(material), usual_percent(stage_of(material, kind), kind)
+    lines = [x for x in lines_of_plant(shed, plant) if x.kind == kind.value] if plant else []
+    book = plant_book(lines, plant, usual)
+    rate = None if book.usual is None or not plant else RateOut.from_core(book.usual)
+    return UsualOut(
+        rate=rate, says=usual_says(book, usual) if rate else "",
+        half_day=book.half_day if rate else None,
+    )  # fmt: skip
+
+
+@router.get("/trials/{trial_id}/runs", operation_id="get_runs")
+def get_runs(shed: ShedDep, trial_id: str) -> RunsOfPlanOut:
+    """The runs of this trial's plan, and what it changes against the one it repeats."""
+    with shed.reading() as session:
+        trial = load_trial(session, trial_id)
+        ids = lineage(session, trial_id)
+        old = load_trial(session, trial.repeats) if trial.repeats in ids else None
+    lines = lines_of(shed, ids)
+    repeat = None
+    if old is not None:
+        found = repeat_of(old.plan, trial.plan)
+        repeat = RepeatOut.from_core(old.id, old.plan.question, found)
+    return RunsOfPlanOut(
+        runs=[
+            RunLineOut(number=i + 1, line=FormLineOut.from_core(x), here=x.trial == trial_id)
+            for i, x in enumerate(lines)
+        ],
+        finished=sum(x.state is State.FINISHED for x in lines), repeat=repeat,
+    )  # fmt: skip

@@ -1,0 +1,107 @@
+"""The form book in the browser: found, filtered, one plant's page, and a repeat to the joint verdict."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import axe_faults
+
+
+@pytest.fixture
+def book(page: Page, server: str) -> Page:
+    page.goto(f"{server}/form-book")
+    expect(page.get_by_role("heading", name="Form book")).to_be_visible()
+    expect(page.get_by_text("still to be read")).to_have_count(0, timeout=60_000)
+    return page
+
+
+def test_lines_are_found_by_words_and_filters_and_back_brings_them_again(book: Page) -> None:
+    lines = book.get_by_role("listitem").filter(has=book.get_by_role("heading"))
+    expect(book.get_by_text(re.compile(r"everything tried here: \d+ trials"))).to_be_visible()
+    book.get_by_label("Search").fill("soak")
+    expect(book.get_by_text(re.compile(r"\d+ trials? found"))).to_be_visible()
+    expect(lines.filter(has_text="warm soak")).not_to_have_count(0)
+    expect(lines.filter(has_text="Olive")).to_have_count(0)
+    book.get_by_label("Search").fill("no such thing")
+    book.get_by_role("button", name="Clear search and filters").click()
+    book.get_by_text("More filters").click()
+    book.get_by_label("Verdict").select_option("clear_lead")
+    expect(lines.first).to_contain_text("clear lead")
+    book.get_by_label("Plant").select_option("Olive")
+    expect(book).to_have_url(re.compile("plant=Olive"))
+    book.get_by_role("link", name=re.compile("Best known way with olive")).click()
+    expect(book.get_by_role("heading", name="Olive: the best known way")).to_be_visible()
+    expect(
+        book.get_by_role("heading", name=re.compile("IBA 3000 ppm: clear lead in"))
+    ).to_be_visible()
+    assert axe_faults(book) == []
+    book.go_back()
+    expect(book.get_by_label("Plant")).to_have_value("Olive")
+    assert axe_faults(book) == []
+
+
+def test_a_repeat_says_what_it_changes_and_leads_to_the_joint_verdict(book: Page) -> None:
+    book.get_by_label("Plant").select_option("Olive")
+    book.get_by_role("link", name=re.compile("^Olive")).first.click()
+    runs = book.get_by_role("region", name="Runs of this plan").or_(
+        book.locator("section").filter(has=book.get_by_role("heading", name="Runs of this plan"))
+    )
+    expect(runs.first).to_contain_text("a further run, which can be put together")
+    book.get_by_label("Shortest root that counts, mm").fill("5")
+    book.get_by_role("button", name=re.compile("^Save")).first.click()
+    expect(runs.first).to_contain_text("One thing is changed")
+    book.get_by_role("link", name="See 3 runs together").click()
+    expect(
+        book.get_by_role("heading", name=re.compile("IBA 3000 ppm against Untreated"))
+    ).to_be_visible()
+    expect(book.get_by_text("Further runs like these").first).to_be_visible()
+
+
+def test_the_planner_offers_the_rate_of_one_s_own_controls(book: Page, server: str) -> None:
+    book.goto(f"{server}/trials/new/details")
+    book.get_by_label("Plants", exact=True).fill("olive cuttings, semi-ripe")
+    offer = book.get_by_role("button", name=re.compile(r"^use \d+ %$")).first
+    expect(book.get_by_text("Your own controls:")).to_be_visible()
+    offer.click()
+    expect(book.get_by_label("Usual strike rate of the control, %")).not_to_have_value("50")
+
+
+def test_on_a_phone_it_is_reached_from_below_and_fits(page: Page, server: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(server)
+    page.get_by_role("contentinfo").get_by_role("link", name="Form book").click()
+    expect(page.get_by_role("heading", name="Form book")).to_be_visible()
+    wide = page.evaluate("document.documentElement.scrollWidth > innerWidth")
+    assert not wide
+    assert axe_faults(page) == []
+
+
+def test_the_library_is_searched_and_reached_from_where_it_matters(page: Page, server: str) -> None:
+    page.goto(f"{server}/mixing")
+    page.get_by_role("link", name="Usual strengths").click()
+    expect(page.get_by_role("heading", name="Rooting hormones")).to_be_in_viewport()
+    expect(page.get_by_text("your own controls").first).to_be_attached()
+    page.get_by_label("Search").fill("seaweed")
+    expect(page.get_by_role("row", name=re.compile("seaweed extract"))).to_be_visible()
+    expect(page.get_by_role("heading", name="Rooting hormones")).to_have_count(0)
+    page.get_by_label("Search").fill("orchid moon")
+    expect(page.get_by_text("Nothing in the library holds")).to_be_visible()
+
+
+def test_a_scorer_is_tried_with_drawn_roots_by_keyboard(page: Page, server: str) -> None:
+    page.goto(f"{server}/library/trainer")
+    page.get_by_role("button", name="Start: 24 drawings").click()
+    expect(page.get_by_role("heading", name="Drawing 1 of 24")).to_be_visible()
+    assert axe_faults(page) == []
+    page.keyboard.press("4")
+    expect(page.get_by_role("heading", name="Drawing 2 of 24")).to_be_visible()
+    page.keyboard.press("Backspace")
+    expect(page.get_by_role("heading", name="Drawing 1 of 24")).to_be_visible()
+    for i in range(24):
+        page.keyboard.press(str(i % 6))
+    expect(page.get_by_role("heading", name=re.compile("of 24 exactly right"))).to_be_visible()
+    expect(page.get_by_text(re.compile("marks were exactly right"))).to_be_visible()
+    assert axe_faults(page) == []
+    page.goto(f"{server}/library/trainer")
+    expect(page.get_by_text(re.compile("marks were exactly right"))).to_be_visible()
