@@ -51,6 +51,8 @@ export const PLAN_DEFAULTS = {
 	outcome: "usual" as const,
 	own_steps: [],
 	contrasts: [],
+	graded_by: "",
+	usual_spread: 0.0,
 };
 
 export const TREATMENT_DEFAULTS = {

@@ -2128,6 +2128,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gardens/pack/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Garden Pack
+         * @description What gardens are sent: one page that works without a server, a sheet for each, or the pack as JSON.
+         */
+        get: operations["get_garden_pack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/form-book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Form Book
+         * @description A page of the book: trials that fit what is asked, in an order of one's choice.
+         */
+        get: operations["get_form_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/form-book/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Form Book Table
+         * @description Every line that fits as CSV, a row for each treatment; all of them, however long it takes.
+         */
+        get: operations["get_form_book_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/form-book/columns.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Form Book Columns
+         * @description The data dictionary of the form book's table.
+         */
+        get: operations["get_form_book_columns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/form-book/plant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plant Book
+         * @description What the book says of one plant: its usual rate, its year, what is shown and what is open.
+         */
+        get: operations["get_plant_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/form-book/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Usual
+         * @description What the planner may take from the grower's own controls of this plant, and what that rests on.
+         */
+        get: operations["get_usual"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Runs
+         * @description The runs of this trial's plan, and what it changes against the one it repeats.
+         */
+        get: operations["get_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Handbook
+         * @description Tables, facts and cautions with source and sureness, and what one's own controls did.
+         */
+        get: operations["get_handbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainer/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Drawings
+         * @description The drawings of one sitting; their scores are told when all are marked.
+         */
+        get: operations["get_drawings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainer/sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sittings
+         * @description Every sitting of every scorer, the newest first.
+         */
+        get: operations["get_sittings"];
+        put?: never;
+        /**
+         * Post Sitting
+         * @description Keep a whole sitting, and say how it compares with the truth.
+         */
+        post: operations["keep_sitting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference": {
         parameters: {
             query?: never;
@@ -2308,6 +2512,8 @@ export interface components {
             says: string;
             /** Gaps */
             gaps: string[];
+            /** Trained */
+            trained: string[];
         };
         /**
          * AmendIn
@@ -2491,6 +2697,18 @@ export interface components {
             p: number | null;
             /** Says */
             says: string;
+        };
+        /**
+         * BandOut
+         * @description Predictions within one band: said and come, in percent on average.
+         */
+        BandOut: {
+            /** N */
+            n: number;
+            /** Said */
+            said: number;
+            /** Came */
+            came: number;
         };
         /**
          * BaseRateOut
@@ -3484,6 +3702,18 @@ export interface components {
             locks: components["schemas"]["LockIn"][];
         };
         /**
+         * DrawingOut
+         * @description One root system, mm from the base of the stem; nothing of its score.
+         */
+        DrawingOut: {
+            /** Lines */
+            lines: number[][][];
+            /** Around */
+            around: number[];
+            /** Clod */
+            clod: number;
+        };
+        /**
          * DryRunIn
          * @description A dry run to begin.
          * @example {
@@ -3587,7 +3817,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "event" | "measure" | "note" | "second" | "void";
+            kind: "event" | "measure" | "note" | "second" | "traced" | "void";
             /** @default trial */
             scope: components["schemas"]["Scope"];
             /**
@@ -3704,6 +3934,29 @@ export interface components {
             is_whole: boolean;
             /** By Hand */
             by_hand: boolean;
+        };
+        /**
+         * FacetOut
+         * @description One value that lines can be filtered by, and how many have it.
+         */
+        FacetOut: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+        };
+        /**
+         * FactOut
+         * @description One fact.
+         */
+        FactOut: {
+            /** Says */
+            says: string;
+            /** Source */
+            source: string;
+            sure: components["schemas"]["Sure"];
         };
         /**
          * FactorIn
@@ -3898,6 +4151,67 @@ export interface components {
             says: string;
         };
         /**
+         * FormBookOut
+         * @description A page of lines. `all`: how many the book holds; `found`: how many fit; `waiting`: not read yet.
+         */
+        FormBookOut: {
+            /** Lines */
+            lines: components["schemas"]["FormLineOut"][];
+            /** Found */
+            found: number;
+            /** All */
+            all: number;
+            /** Unfinished */
+            unfinished: number;
+            /** Waiting */
+            waiting: number;
+            /** Plants */
+            plants: components["schemas"]["FacetOut"][];
+            /** Methods */
+            methods: components["schemas"]["FacetOut"][];
+            /** Quarters */
+            quarters: components["schemas"]["FacetOut"][];
+            /** Years */
+            years: components["schemas"]["FacetOut"][];
+            /** Verdicts */
+            verdicts: components["schemas"]["FacetOut"][];
+            /** States */
+            states: components["schemas"]["FacetOut"][];
+        };
+        /**
+         * FormLineOut
+         * @description One trial of the book.
+         */
+        FormLineOut: {
+            /** Trial */
+            trial: string;
+            /** Question */
+            question: string;
+            /** Plant */
+            plant: string;
+            /** Stage */
+            stage: string;
+            /** Subject */
+            subject: string;
+            /** Measure */
+            measure: string;
+            /** Began */
+            began: string;
+            /** State */
+            state: string;
+            /** Says */
+            says: string;
+            /** Invented */
+            invented: boolean;
+            /** Units */
+            units: number;
+            /** Repeats */
+            repeats: boolean;
+            /** Is Table */
+            is_table: boolean;
+            best: components["schemas"]["TriedOut"] | null;
+        };
+        /**
          * FoundUnit
          * @description The unit a label names.
          */
@@ -4006,6 +4320,8 @@ export interface components {
             unit: string;
             /** Age */
             age: number;
+            /** Is Primary */
+            is_primary: boolean;
             /** Arms */
             arms: components["schemas"]["MeasuredOut"][];
         };
@@ -4018,6 +4334,16 @@ export interface components {
             real: boolean;
         };
         /**
+         * GuessingOut
+         * @description How well predictions did.
+         */
+        GuessingOut: {
+            /** Says */
+            says: string;
+            /** Bands */
+            bands: components["schemas"]["BandOut"][];
+        };
+        /**
          * HalfOut
          * @description A share was reached some time after one look and by another.
          */
@@ -4026,6 +4352,49 @@ export interface components {
             after: number;
             /** By */
             by: number;
+        };
+        /**
+         * HandbookOut
+         * @description Every page, and every caution.
+         */
+        HandbookOut: {
+            /** Pages */
+            pages: components["schemas"]["HandbookPage"][];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * HandbookPage
+         * @description One part of the handbook.
+         */
+        HandbookPage: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Tables */
+            tables: components["schemas"]["HandbookTable"][];
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+        };
+        /**
+         * HandbookTable
+         * @description A table of facts. `own`: what the grower's own controls did, a text for each row; empty for none.
+         */
+        HandbookTable: {
+            /** Title */
+            title: string;
+            /** Heads */
+            heads: string[];
+            /** Rows */
+            rows: string[][];
+            /** Own */
+            own: string[];
+            /** Source */
+            source: string;
+            sure: components["schemas"]["Sure"];
         };
         /**
          * HeardIn
@@ -4226,6 +4595,18 @@ export interface components {
          */
         Kind: "cutting" | "seed";
         /**
+         * KindOut
+         * @description Bias with one kind of root, in points of the scale.
+         */
+        KindOut: {
+            /** Kind */
+            kind: string;
+            /** N */
+            n: number;
+            /** Bias */
+            bias: number;
+        };
+        /**
          * LabelOut
          * @description One label as words.
          */
@@ -4347,6 +4728,10 @@ export interface components {
             score_mean_struck: number | null;
             /** Score Counts */
             score_counts: number[] | null;
+            /** Score Word */
+            score_word: string;
+            /** Score Unit */
+            score_unit: string;
             /** Unscored */
             unscored: number;
             /** Per Stem */
@@ -4578,6 +4963,15 @@ export interface components {
             other: string;
             /** Steps */
             steps: number;
+        };
+        /**
+         * MonthOut
+         * @description The controls begun in one month, 1 to 12.
+         */
+        MonthOut: {
+            /** Month */
+            month: number;
+            rate: components["schemas"]["RateOut"];
         };
         /**
          * MoveIn
@@ -4876,6 +5270,12 @@ export interface components {
             reason: string;
         };
         /**
+         * PackForm
+         * @description How a garden pack goes out: a page for phones, sheets on paper, or the documented file.
+         * @enum {string}
+         */
+        PackForm: "page" | "sheets" | "file";
+        /**
          * PairOut
          * @description Two arms, by index, and the things in which they differ: one, and they can be compared.
          */
@@ -4964,7 +5364,8 @@ export interface components {
         };
         /**
          * PhotoOut
-         * @description One photo of the same-age strip: when, of what, of which treatment where that may be shown.
+         * @description One photo of the same-age strip: when, of what, of which treatment where that may be shown,
+         *     and what was traced on it.
          */
         PhotoOut: {
             entry: components["schemas"]["EntryOut"];
@@ -4972,6 +5373,8 @@ export interface components {
             unit: string;
             /** Treatment */
             treatment: number | null;
+            /** Traces */
+            traces: components["schemas"]["TraceOut"][];
         };
         /**
          * PieceOut
@@ -5303,6 +5706,16 @@ export interface components {
              * @default []
              */
             contrasts: components["schemas"]["ContrastIn"][];
+            /**
+             * Graded By
+             * @default
+             */
+            graded_by: string;
+            /**
+             * Usual Spread
+             * @default 0
+             */
+            usual_spread: number;
         };
         /**
          * PlanOut
@@ -5412,6 +5825,42 @@ export interface components {
             own_steps: string[];
             /** Contrasts */
             contrasts: components["schemas"]["ContrastShown"][];
+            /** Graded By */
+            graded_by: string;
+            /** Usual Spread */
+            usual_spread: number;
+        };
+        /**
+         * PlantBookOut
+         * @description What the book says of one plant.
+         */
+        PlantBookOut: {
+            /** Plant */
+            plant: string;
+            /** Kind */
+            kind: string;
+            /** Trials */
+            trials: number;
+            /** Unfinished */
+            unfinished: number;
+            usual: components["schemas"]["RateOut"] | null;
+            /** Usual Says */
+            usual_says: string;
+            /** Half Day */
+            half_day: number | null;
+            /** Months */
+            months: components["schemas"]["MonthOut"][];
+            /** Shown */
+            shown: components["schemas"]["RecordOut"][];
+            /** Against */
+            against: components["schemas"]["RecordOut"][];
+            /** Open */
+            open: components["schemas"]["RecordOut"][];
+            /** Undecidable */
+            undecidable: components["schemas"]["RecordOut"][];
+            /** Untried */
+            untried: string[];
+            guessing: components["schemas"]["GuessingOut"] | null;
         };
         /**
          * PlantIn
@@ -5841,6 +6290,24 @@ export interface components {
             grade: string | null;
         };
         /**
+         * RateOut
+         * @description A strike rate in percent with its 95 % limits, and what it rests on.
+         */
+        RateOut: {
+            /** Percent */
+            percent: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Struck */
+            struck: number;
+            /** N */
+            n: number;
+            /** Trials */
+            trials: number;
+        };
+        /**
          * ReadOut
          * @description What the race was.
          */
@@ -5972,6 +6439,18 @@ export interface components {
             };
         };
         /**
+         * RecordOut
+         * @description A treatment over all trials of a plant, each against its own control.
+         */
+        RecordOut: {
+            /** Treatment */
+            treatment: string;
+            /** Grade Words */
+            grade_words: string;
+            /** Results */
+            results: components["schemas"]["ResultOut"][];
+        };
+        /**
          * RecordedOut
          * @description What the shed now holds of what was sent; `seq`: how far its log has come.
          */
@@ -6000,6 +6479,8 @@ export interface components {
             events: components["schemas"]["EventOut"][];
             /** Traits */
             traits: components["schemas"]["TraitOut"][];
+            /** Judged */
+            judged: components["schemas"]["TraitOut"][];
             /** Harms */
             harms: components["schemas"]["TraitOut"][];
             /** Harm Words */
@@ -6038,6 +6519,42 @@ export interface components {
             };
             /** Forms */
             forms: string[];
+        };
+        /**
+         * RepeatOut
+         * @description What a trial changes against the one it repeats.
+         */
+        RepeatOut: {
+            /** Of */
+            of: string;
+            /** Question */
+            question: string;
+            /** Says */
+            says: string;
+            /** Changes */
+            changes: components["schemas"]["DifferenceOut"][];
+            /** Neutral */
+            neutral: components["schemas"]["DifferenceOut"][];
+        };
+        /**
+         * ResultOut
+         * @description What a treatment came to in one trial.
+         */
+        ResultOut: {
+            /** Trial */
+            trial: string;
+            /** Question */
+            question: string;
+            /** Began */
+            began: string;
+            /** Grade Words */
+            grade_words: string;
+            /** Gap */
+            gap: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
         };
         /**
          * ReturnsOut
@@ -6146,6 +6663,17 @@ export interface components {
             conflict: components["schemas"]["ObservationOut"] | null;
         };
         /**
+         * RunLineOut
+         * @description One run of a plan: its number, its state, and the line the book has of it.
+         */
+        RunLineOut: {
+            /** Number */
+            number: number;
+            line: components["schemas"]["FormLineOut"];
+            /** Here */
+            here: boolean;
+        };
+        /**
          * RunOut
          * @description One run of one comparison.
          */
@@ -6177,6 +6705,17 @@ export interface components {
             seasons: number[];
             /** Says */
             says: string[];
+        };
+        /**
+         * RunsOfPlanOut
+         * @description Every run of one plan, and what this trial changes against the one it repeats.
+         */
+        RunsOfPlanOut: {
+            /** Runs */
+            runs: components["schemas"]["RunLineOut"][];
+            /** Finished */
+            finished: number;
+            repeat: components["schemas"]["RepeatOut"] | null;
         };
         /**
          * RunsOut
@@ -6408,6 +6947,75 @@ export interface components {
             shapes: components["schemas"]["ShapeOut"][];
         };
         /**
+         * SittingIn
+         * @description A whole sitting: its seed, and a mark for every drawing in the order shown.
+         * @example {
+         *       "marks": [
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3,
+         *         3
+         *       ],
+         *       "seed": 7
+         *     }
+         */
+        SittingIn: {
+            /** Seed */
+            seed: number;
+            /** Marks */
+            marks: number[];
+        };
+        /**
+         * SittingOut
+         * @description What a sitting comes to; `truth`: the score of each drawing, in the order shown.
+         */
+        SittingOut: {
+            /** Says */
+            says: string;
+            /** N */
+            n: number;
+            /** Same */
+            same: number;
+            /** Near */
+            near: number;
+            /** Kappa */
+            kappa: number | null;
+            /** Bias */
+            bias: number;
+            /** Drift */
+            drift: number;
+            /** By Kind */
+            by_kind: components["schemas"]["KindOut"][];
+            /** Truth */
+            truth: number[];
+        };
+        /**
+         * Sort
+         * @description The orders a list of lines can have.
+         * @enum {string}
+         */
+        Sort: "newest" | "oldest" | "plant" | "largest difference" | "most certain";
+        /**
          * StageOut
          * @description A wood stage or crop.
          */
@@ -6539,6 +7147,12 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["ToldIn"][];
         };
+        /**
+         * Sure
+         * @description How sure a fact is.
+         * @enum {string}
+         */
+        Sure: "high" | "medium";
         /**
          * TableArm
          * @description A treatment as the table tells of it.
@@ -6733,8 +7347,51 @@ export interface components {
             mean_of?: number | null;
         };
         /**
+         * TraceOut
+         * @description Marks on a photo, as JSON in `marks`, and what they give. `measure`: the entry that took them
+         *     as data; `is_current`: it was taken from these very marks, not from what they correct.
+         */
+        TraceOut: {
+            /** Id */
+            id: string;
+            /** Who */
+            who: string;
+            /** Marks */
+            marks: string;
+            /** Longest */
+            longest: number;
+            /** Roots */
+            roots: number;
+            /** Says */
+            says: string;
+            /** Measure */
+            measure: string | null;
+            /** Is Current */
+            is_current: boolean;
+        };
+        /**
+         * TrainedOut
+         * @description One sitting of a scorer.
+         */
+        TrainedOut: {
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Says */
+            says: string;
+            /** Kappa */
+            kappa: number | null;
+            /** Bias */
+            bias: number;
+        };
+        /**
          * TraitOut
-         * @description One thing that may be measured, or a sign of harm.
+         * @description One thing that may be measured, or a sign of harm. `usual`, `gap`: what a plan judged on it
+         *     begins with; None where none can be.
          */
         TraitOut: {
             /** Name */
@@ -6751,6 +7408,10 @@ export interface components {
             is_whole: boolean;
             /** Drawing */
             drawing: string;
+            /** Usual */
+            usual: number | null;
+            /** Gap */
+            gap: number | null;
         };
         /**
          * TreatmentIn
@@ -6938,6 +7599,24 @@ export interface components {
             bench: components["schemas"]["CellOut"][];
         };
         /**
+         * TriedOut
+         * @description A treatment against its control: difference in strike as a fraction, grade on what was asked.
+         */
+        TriedOut: {
+            /** Name */
+            name: string;
+            /** Grade */
+            grade: string;
+            /** Grade Words */
+            grade_words: string;
+            /** Gap */
+            gap: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
          * TruthIo
          * @description How one treatment really behaves; shares from 0 to 1, days from day 0.
          */
@@ -7047,6 +7726,17 @@ export interface components {
             /** P */
             p: number | null;
             grade: components["schemas"]["Grade"] | null;
+        };
+        /**
+         * UsualOut
+         * @description What the next control of such material may be expected to do, from the grower's own.
+         */
+        UsualOut: {
+            rate: components["schemas"]["RateOut"] | null;
+            /** Says */
+            says: string;
+            /** Half Day */
+            half_day: number | null;
         };
         /**
          * WatchIn
@@ -13271,6 +13961,564 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableLine"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_garden_pack: {
+        parameters: {
+            query: {
+                form: components["schemas"]["PackForm"];
+                /** @description 1 to 500; each has an order of its own */
+                gardens?: number;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A page, sheets, or the pack */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_form_book: {
+        parameters: {
+            query?: {
+                text?: string;
+                plant?: string;
+                method?: string;
+                quarter?: string;
+                year?: string;
+                verdict?: string;
+                state?: string;
+                sort?: components["schemas"]["Sort"];
+                skip?: number;
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormBookOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_form_book_table: {
+        parameters: {
+            query?: {
+                text?: string;
+                plant?: string;
+                method?: string;
+                quarter?: string;
+                year?: string;
+                verdict?: string;
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lines that fit, as a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_form_book_columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What its columns mean */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plant_book: {
+        parameters: {
+            query: {
+                plant: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantBookOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_usual: {
+        parameters: {
+            query: {
+                material: string;
+                kind: components["schemas"]["Kind"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsOfPlanOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_handbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandbookOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_drawings: {
+        parameters: {
+            query: {
+                seed: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sittings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainedOut"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_sitting: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is at the bench */
+                "x-who"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SittingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingOut"];
                 };
             };
             /** @description Not found */

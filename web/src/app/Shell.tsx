@@ -58,6 +58,12 @@ export function Shell({ children }: { children?: React.ReactNode }) {
 						<NavLink to="/dry-run" className={styles.section}>
 							Dry run
 						</NavLink>
+						<NavLink to="/form-book" className={`${styles.section} ${styles.desk}`}>
+							Form book
+						</NavLink>
+						<NavLink to="/library" className={`${styles.section} ${styles.desk}`}>
+							Library
+						</NavLink>
 					</nav>
 					{(waiting > 0 || outbox.refused.length > 0) && (
 						<span className={styles.waiting}>
@@ -85,6 +91,8 @@ export function Shell({ children }: { children?: React.ReactNode }) {
 				<PageGuard key={pathname}>{children ?? <Outlet />}</PageGuard>
 			</main>
 			<footer className={`${styles.footer} no-print`}>
+				<Link to="/form-book">Form book</Link>
+				<Link to="/library">Library</Link>
 				<Link to="/glossary">Glossary</Link>
 			</footer>
 		</>

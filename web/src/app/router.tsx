@@ -114,6 +114,22 @@ export const router = createBrowserRouter([
 				lazy: page(() => import("@/features/finish/FinishPage"), "FinishPage"),
 			},
 			{
+				path: "/form-book",
+				lazy: page(() => import("@/features/formbook/FormBookPage"), "FormBookPage"),
+			},
+			{
+				path: "/form-book/plant",
+				lazy: page(() => import("@/features/formbook/PlantPage"), "PlantPage"),
+			},
+			{
+				path: "/library",
+				lazy: page(() => import("@/features/library/LibraryPage"), "LibraryPage"),
+			},
+			{
+				path: "/library/trainer",
+				lazy: page(() => import("@/features/trainer/TrainerPage"), "TrainerPage"),
+			},
+			{
 				path: "/glossary",
 				lazy: page(() => import("@/features/glossary/GlossaryPage"), "GlossaryPage"),
 			},

@@ -1,5 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, body, type Ladder, type Plan, type Reference, type Silk } from "@/api/client";
+import {
+	api,
+	body,
+	type Ladder,
+	type Plan,
+	type Reference,
+	type Silk,
+	type Trait,
+} from "@/api/client";
 
 /** Silks, drawings and ladders: one answer, kept for as long as the page is open. */
 export function useReference() {
@@ -38,4 +46,9 @@ export function ladderOf(reference: Reference | undefined, plan: Watched): Ladde
 export function useLadder(plan: Watched | undefined): Ladder | undefined {
 	const reference = useReference();
 	return plan && ladderOf(reference, plan);
+}
+
+/** The measure a plan is judged on; undefined where it is judged on something else. */
+export function useMeasure(plan: Pick<Plan, "graded_by">): Trait | undefined {
+	return useReference()?.judged.find((t) => t.name === plan.graded_by);
 }

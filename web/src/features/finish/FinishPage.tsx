@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import { ApiProblem, api, body, type Trial } from "@/api/client";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { RunsOfPlan } from "@/ui/RunsOfPlan";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
@@ -11,6 +12,7 @@ import { ConditionsCard } from "./ConditionsCard";
 import { GroupsCard } from "./GroupsCard";
 import { PayoffCard } from "./PayoffCard";
 import { RepeatButton } from "./RepeatButton";
+import { ScorersCard } from "./ScorersCard";
 import { Sealed } from "./Sealed";
 import { TakeOut } from "./TakeOut";
 import { useMilestone } from "./useMilestone";
@@ -60,9 +62,11 @@ function Opened({ trial }: { trial: Trial }) {
 				logOf={(code) => `/trials/${trial.id}/log?unit=${encodeURIComponent(code)}`}
 			>
 				<PayoffCard trialId={trial.id} finish={finish.data} />
+				{finish.data.lanes.some((l) => l.score_counts) && <ScorersCard trialId={trial.id} />}
 				<ConclusionCard trialId={trial.id} />
 				<ConditionsCard trial={trial} />
 			</FinishBody>
+			<RunsOfPlan trialId={trial.id} revision={trial.revision} />
 			<TakeOut trialId={trial.id} />
 		</>
 	);

@@ -8,12 +8,20 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import { WhyNot } from "@/ui/WhyNot";
 import { ColumnFields } from "./ColumnFields";
 import styles from "./Gardens.module.css";
-import { type Returns, TEMPLATE } from "./gardens";
+import { joined, type Returns, TEMPLATE } from "./gardens";
 import { type Form, useGardens } from "./useGardens";
 
 /** The form that many gardens filled in: its columns are matched, and every row's fate is shown. */
 export function GardensPage() {
 	const { form, ask, choose, read, keep } = useGardens();
+	const [refused, setRefused] = useState("");
+	/** One form, or many files of one garden each, put one below the other. */
+	const open = async (files: File[]) => {
+		if (files.length === 0) return;
+		const found = await joined(files);
+		setRefused(typeof found === "string" ? found : "");
+		if (typeof found !== "string") await choose(found);
+	};
 	return (
 		<div className={styles.page}>
 			<div className="page-head">
@@ -29,8 +37,8 @@ export function GardensPage() {
 					garden will do.
 				</p>
 				<div className={styles.ways}>
-					<FileButton accept=".csv,.tsv,.txt,.xlsx" onChange={(file) => file && void choose(file)}>
-						{(props) => <Button {...props}>Choose file</Button>}
+					<FileButton multiple accept=".csv,.tsv,.txt,.xlsx" onChange={(files) => void open(files)}>
+						{(props) => <Button {...props}>Choose file, or many</Button>}
 					</FileButton>
 					<Button
 						component="a"
@@ -42,6 +50,7 @@ export function GardensPage() {
 					</Button>
 					{form && <span dir="auto">{form.file.name}</span>}
 				</div>
+				<WhyNot>{refused}</WhyNot>
 				<SheetProblem error={read.error} answer={(order) => form && ask({ ...form, order })} />
 			</Card>
 			{form && read.data && (

@@ -71,3 +71,26 @@ export const remember = (heads: readonly string[], columns: Columns) =>
 
 export const TEMPLATE =
 	"Garden,Started on,Looked on,How many in each,Treated,Untreated,Remarks\r\nGarden 1,2026-05-03,2026-05-24,10,7,4,\r\n";
+
+/** Files of one garden each as one form, one below the other; else why they are not joined. */
+export async function joined(files: File[]): Promise<File | string> {
+	const [first] = files;
+	if (!first || files.length === 1) return first ?? "Choose a file.";
+	if (files.some((f) => f.name.toLowerCase().endsWith(".xlsx")))
+		return "Only CSV files are put together: open an XLSX file alone.";
+	const texts = await Promise.all(files.map((f) => f.text()));
+	const head = (text: string) => text.replace(/^\uFEFF/, "").split(/\r?\n/, 1)[0] ?? "";
+	const odd = texts.findIndex((t) => head(t) !== head(texts[0] ?? ""));
+	if (odd > 0)
+		return `${files[odd]?.name} has other columns than ${first.name}: files of one pack belong together.`;
+	const rows = texts.map((t) =>
+		t
+			.replace(/^\uFEFF/, "")
+			.split(/\r?\n/)
+			.slice(1)
+			.join("\n")
+			.trim(),
+	);
+	const text = [head(texts[0] ?? ""), ...rows.filter(Boolean)].join("\n");
+	return new File([`${text}\n`], `${files.length} gardens.csv`, { type: "text/csv" });
+}

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, body, type Schemas, type Trial } from "@/api/client";
+import { waitingIn } from "@/api/outbox";
 import { dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -9,9 +10,11 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { Sheet } from "@/ui/Sheet";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { useOutbox } from "@/ui/useOutbox";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./Photos.module.css";
+import { PhotoView } from "./PhotoView";
 
 type Photo = Schemas["PhotoOut"];
 
@@ -25,6 +28,10 @@ export function PhotosPage() {
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/photos", { params: { path } })),
 		staleTime: 0,
 	});
+	const waiting = waitingIn(useOutbox());
+	// marks are written through the outbox: what the server says of them is asked for once they are sent
+	// biome-ignore lint/correctness/useExhaustiveDependencies: asked again whenever the number changes
+	useEffect(() => void photos.refetch(), [waiting]);
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data) return <Waiting shape="cards" headed />;
 	const days = [...new Set((photos.data ?? []).map((p) => p.entry.day))];
@@ -52,15 +59,22 @@ export function PhotosPage() {
 	);
 }
 
-function Strip({ trial, day, photos }: { trial: Trial; day: number; photos: Photo[] }) {
-	const [open, setOpen] = useState<Photo | null>(null);
+interface StripProps {
+	trial: Trial;
+	day: number;
+	photos: Photo[];
+}
+
+function Strip({ trial, day, photos }: StripProps) {
+	const [openId, setOpen] = useState<string | null>(null);
+	const open = photos.find((p) => p.entry.id === openId) ?? null;
 	const at = trial.started_on ? `, ${dateOfDay(trial.started_on, day)}` : "";
 	return (
 		<Card title={`Day ${day}${at}`}>
 			<ul className={styles.strip}>
 				{photos.map((p) => (
 					<li key={p.entry.id}>
-						<button type="button" onClick={() => setOpen(p)}>
+						<button type="button" onClick={() => setOpen(p.entry.id)}>
 							<img src={`${address(trial, p)}?thumb=true`} alt="" loading="lazy" />
 							<Caption photo={p} trial={trial} />
 						</button>
@@ -75,7 +89,12 @@ function Strip({ trial, day, photos }: { trial: Trial; day: number; photos: Phot
 			>
 				{open && (
 					<>
-						<img className={styles.whole} src={address(trial, open)} alt={said(open, trial)} />
+						<PhotoView
+							trialId={trial.id}
+							photo={open}
+							src={address(trial, open)}
+							alt={said(open, trial)}
+						/>
 						<p dir="auto">
 							{open.entry.text} <span className="muted">{open.entry.who}</span>
 						</p>

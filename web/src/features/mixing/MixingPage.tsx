@@ -44,6 +44,7 @@ export function MixingPage() {
 				<nav aria-label="More pages" className={`${styles.beside} no-print`}>
 					<Link to="/mixing/shelf">Stock list</Link>
 					<Link to="/mixing/defaults">Defaults</Link>
+					<Link to="/library#hormones">Usual strengths</Link>
 				</nav>
 			</div>
 			<form className={`${styles.line} no-print`} onSubmit={(e) => e.preventDefault()}>

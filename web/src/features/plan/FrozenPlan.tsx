@@ -134,6 +134,7 @@ export function FrozenPlan({ trial }: { trial: Trial }) {
 
 function gapSaid({ plan }: Trial): string {
 	if (plan.measure === "speed") return `${plan.gap_days} days sooner`;
+	if (plan.graded_by) return `${plan.gap_score} more of ${plan.graded_by.replaceAll("_", " ")}`;
 	if (plan.measure === "quality") return `a root score ${plan.gap_score} higher`;
 	return plan.expect_level ? `level within ${plan.gap_points} points` : `${plan.gap_points} points`;
 }

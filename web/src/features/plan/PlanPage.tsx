@@ -1,9 +1,11 @@
 import { useParams } from "react-router";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { RunsOfPlan } from "@/ui/RunsOfPlan";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { FrozenPlan } from "./FrozenPlan";
+import { GardenPack } from "./GardenPack";
 import { PlanForm } from "./PlanForm";
 
 /** The plan: edited as a draft, frozen and shown once the trial has started. */
@@ -13,11 +15,22 @@ export function PlanPage() {
 	if (!trialId) return <PlanForm key="new" trial={undefined} />;
 	if (error) return <ProblemAlert error={error} />;
 	if (isPending) return <Waiting shape="cards" headed />;
-	if (trial.status === "draft") return <PlanForm key={trial.id} trial={trial} />;
+	const runs = <RunsOfPlan trialId={trial.id} revision={trial.revision} />;
+	if (trial.status === "draft") {
+		return (
+			<>
+				<PlanForm key={trial.id} trial={trial} />
+				{runs}
+				<GardenPack trial={trial} />
+			</>
+		);
+	}
 	return (
 		<>
 			<TrialHeader trial={trial} />
 			<FrozenPlan trial={trial} />
+			{runs}
+			<GardenPack trial={trial} />
 		</>
 	);
 }

@@ -1,12 +1,13 @@
 import type { Consequences, Plan } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { useMeasure } from "@/ui/reference";
 import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
 import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
 import type { CardProps } from "./QuestionCard";
-import { useBaseRates } from "./usePlan";
+import { useBaseRates, useUsual } from "./usePlan";
 
 const WIDTH = 460;
 const HEIGHT = 190;
@@ -25,6 +26,8 @@ type Power = NonNullable<Consequences["power"]>;
 export function PowerCard(props: Omit<CardProps, "replace">) {
 	const { plan, found } = props;
 	const power = found?.power;
+	const measure = useMeasure(plan);
+	const unit = measure?.unit ? `, ${measure.unit}` : "";
 	return (
 		<Card
 			title="What this plan can show"
@@ -34,18 +37,33 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 				<PlanNumber
 					{...props}
 					field="expected_percent"
-					label="Usual strike rate of the control, %"
+					label={
+						plan.graded_by
+							? "Plants there to be measured, %"
+							: "Usual strike rate of the control, %"
+					}
 				/>
 				{plan.measure === "speed" && (
 					<PlanNumber {...props} field="expected_days" label="Usual days to root" />
 				)}
 				{plan.measure === "quality" && (
-					<PlanNumber {...props} field="expected_score" label="Usual root score" />
+					<PlanNumber
+						{...props}
+						field="expected_score"
+						label={plan.graded_by ? `Usual value of the control${unit}` : "Usual root score"}
+					/>
+				)}
+				{plan.graded_by && (
+					<PlanNumber
+						{...props}
+						field="usual_spread"
+						label="Usual spread between plants (0: 40 % of the value)"
+					/>
 				)}
 			</div>
 			<BaseRates plan={plan} set={props.set} />
 			{power ? (
-				<PowerBody power={power} />
+				<PowerBody power={power} isMeasured={Boolean(plan.graded_by)} />
 			) : (
 				<p className="muted">Add a control and complete the plan to see what it can show.</p>
 			)}
@@ -56,26 +74,47 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 /** The grower's own controls of material like this, each a click away from being the base rate. */
 function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 	const rates = useBaseRates(plan.kind, plan.material);
+	const usual = useUsual(plan.kind, plan.material);
 	if (rates.length === 0) return null;
+	const days = plan.measure === "speed" ? usual?.half_day : undefined;
 	return (
-		<ul className={styles.rates} aria-label="Your own control rates">
-			{rates.map((r) => (
-				<li key={r.trial}>
-					<span dir="auto">{r.question}</span>: {r.struck} of {r.n} by day {r.day}{" "}
+		<>
+			{usual?.rate && (
+				<p>
+					{usual.says}{" "}
 					<button
 						type="button"
 						className={styles.link}
-						onClick={() => set({ expected_percent: Math.round(r.percent) })}
+						onClick={() =>
+							set({
+								expected_percent: Math.round(usual.rate?.percent ?? 50),
+								...(days ? { expected_days: Math.round(days) } : {}),
+							})
+						}
 					>
-						use {Math.round(r.percent)} %
+						use {Math.round(usual.rate.percent)} %{days ? ` and ${Math.round(days)} days` : ""}
 					</button>
-				</li>
-			))}
-		</ul>
+				</p>
+			)}
+			<ul className={styles.rates} aria-label="Your own control rates">
+				{rates.map((r) => (
+					<li key={r.trial}>
+						<span dir="auto">{r.question}</span>: {r.struck} of {r.n} by day {r.day}{" "}
+						<button
+							type="button"
+							className={styles.link}
+							onClick={() => set({ expected_percent: Math.round(r.percent) })}
+						>
+							use {Math.round(r.percent)} %
+						</button>
+					</li>
+				))}
+			</ul>
+		</>
 	);
 }
 
-function PowerBody({ power }: { power: Power }) {
+function PowerBody({ power, isMeasured }: { power: Power; isMeasured: boolean }) {
 	const most = Math.max(...power.curve.map((p) => p.gap), 1);
 	const x = (g: number) => LEFT + (g / most) * (WIDTH - LEFT - RIGHT);
 	const y = (p: number) => 8 + (1 - p) * (HEIGHT - BOTTOM - 8);
@@ -116,7 +155,7 @@ function PowerBody({ power }: { power: Power }) {
 					</text>
 				))}
 				<text x={(LEFT + WIDTH) / 2} y={HEIGHT - 3} textAnchor="middle">
-					{AXIS[power.measure]}
+					{isMeasured ? "above the control, in its unit" : AXIS[power.measure]}
 				</text>
 				{power.curve_half.length > 0 && (
 					<path d={path(power.curve_half)} className={styles.other} strokeDasharray="2 4" />

@@ -1,12 +1,13 @@
 import { NativeSelect, Switch, Textarea, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, body, type Consequences, type Plan } from "@/api/client";
 import { count } from "@/core/text";
 import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { useLadder } from "@/ui/reference";
+import { useLadder, useMeasure, useReference } from "@/ui/reference";
 import { FromShelf } from "./FromShelf";
 import { GroupsDeclared } from "./GroupsDeclared";
 import { Offers } from "./Offers";
@@ -66,12 +67,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 			/>
 			<FromShelf plan={plan} set={set} />
 			<div className={styles.pair}>
-				<NativeSelect
-					label="Judged on"
-					value={plan.measure}
-					data={measuresOf(plan)}
-					onChange={(e) => set({ measure: e.currentTarget.value as Plan["measure"] })}
-				/>
+				<JudgedOn plan={plan} set={set} fault={fault} />
 				<GapField {...number} />
 			</div>
 			<Offers
@@ -151,6 +147,52 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 	);
 }
 
+/** What the trial is judged on: how many, how soon, a root score, or a measure of the grower's choice. */
+function JudgedOn({ plan, set, fault }: Pick<CardProps, "plan" | "set" | "fault">) {
+	const traits = useReference()?.judged ?? [];
+	const measureBy = (name: string) => {
+		const t = traits.find((x) => x.name === name);
+		return { graded_by: name, expected_score: t?.usual ?? 10, gap_score: t?.gap ?? 2 };
+	};
+	const noMeasure = plan.graded_by
+		? { graded_by: "", expected_score: 2.5, gap_score: 1, usual_spread: 0 }
+		: {};
+	return (
+		<>
+			<NativeSelect
+				label="Judged on"
+				value={plan.graded_by ? MEASURED : plan.measure}
+				data={[
+					...measuresOf(plan),
+					{ value: MEASURED, label: "a measure: height, leaves, stage …" },
+				]}
+				onChange={(e) => {
+					const value = e.currentTarget.value;
+					if (value !== MEASURED) set({ ...noMeasure, measure: value as Plan["measure"] });
+					else {
+						const secondary = (plan.secondary ?? []).filter((m) => m !== "quality");
+						set({ measure: "quality", secondary, ...measureBy(traits[0]?.name ?? "height") });
+					}
+				}}
+			/>
+			{plan.graded_by && (
+				<NativeSelect
+					label="Which measure"
+					value={plan.graded_by}
+					data={traits.map((t) => ({
+						value: t.name,
+						label: t.unit ? `${t.label}, ${t.unit}` : t.label,
+					}))}
+					error={fault("graded_by")}
+					onChange={(e) => set(measureBy(e.currentTarget.value))}
+				/>
+			)}
+		</>
+	);
+}
+
+const MEASURED = "measured";
+
 /** The template of what is compared, on a wood stage or crop; the words already written stay. */
 function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 	const templates = useTemplates();
@@ -193,7 +235,7 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 			</div>
 			{chosen && (
 				<p className="muted">
-					{chosen.asks} {chosen.says}
+					{chosen.asks} {chosen.says} <Link to="/library#cuttings">Usual times and strengths</Link>
 				</p>
 			)}
 			{before && (
@@ -216,6 +258,7 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 /** Which gap would be worth having, in the unit of what is judged. */
 function GapField(number: Pick<CardProps, "plan" | "set" | "fault">) {
 	const measure = number.plan.measure;
+	const unit = useMeasure(number.plan)?.unit || "score";
 	if (measure === "speed") {
 		return (
 			<PlanNumber {...number} field="gap_days" label="Smallest difference that matters, days" />
@@ -223,7 +266,11 @@ function GapField(number: Pick<CardProps, "plan" | "set" | "fault">) {
 	}
 	if (measure === "quality") {
 		return (
-			<PlanNumber {...number} field="gap_score" label="Smallest difference that matters, score" />
+			<PlanNumber
+				{...number}
+				field="gap_score"
+				label={`Smallest difference that matters, ${unit}`}
+			/>
 		);
 	}
 	const label = number.plan.expect_level

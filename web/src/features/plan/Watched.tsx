@@ -24,7 +24,7 @@ export function Watched({ plan, set, fault }: Pick<CardProps, "plan" | "set" | "
 		set({
 			...change,
 			endpoint: ladder?.default_endpoint ?? plan.endpoint,
-			measure: !hasScore && plan.measure === "quality" ? "strike" : plan.measure,
+			measure: !hasScore && plan.measure === "quality" && !plan.graded_by ? "strike" : plan.measure,
 			secondary: hasScore ? plan.secondary : (plan.secondary ?? []).filter((m) => m !== "quality"),
 		});
 	};

@@ -172,11 +172,7 @@ export function useTemplates() {
 
 /** What the controls of the grower's own finished trials struck, of material like this. */
 export function useBaseRates(kind: Plan["kind"], material: string) {
-	const [asked, setAsked] = useState(material);
-	useEffect(() => {
-		const timer = setTimeout(() => setAsked(material), 400);
-		return () => clearTimeout(timer);
-	}, [material]);
+	const asked = useSettled(material);
 	const { data } = useQuery({
 		queryKey: ["base-rates", kind, asked],
 		enabled: asked.trim() !== "",
@@ -184,6 +180,27 @@ export function useBaseRates(kind: Plan["kind"], material: string) {
 			body(api.GET("/api/base-rates", { params: { query: { kind, material: asked } } })),
 	});
 	return data ?? [];
+}
+
+/** What the next control of this material may be expected to do, by the grower's own trials. */
+export function useUsual(kind: Plan["kind"], material: string) {
+	const asked = useSettled(material);
+	return useQuery({
+		queryKey: ["usual", kind, asked],
+		enabled: asked.trim() !== "",
+		queryFn: () =>
+			body(api.GET("/api/form-book/usual", { params: { query: { kind, material: asked } } })),
+	}).data;
+}
+
+/** A text once it has not changed for a moment. */
+function useSettled(text: string): string {
+	const [settled, setSettled] = useState(text);
+	useEffect(() => {
+		const timer = setTimeout(() => setSettled(text), 400);
+		return () => clearTimeout(timer);
+	}, [text]);
+	return settled;
 }
 
 /** A copy of a trial's plan as a new draft, which is then opened. */

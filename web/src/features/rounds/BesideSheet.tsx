@@ -44,8 +44,9 @@ export interface BesideSheetProps {
 	reference: Reference;
 	/** What waits here, and what the shed refused: told in the sheet, where the eye is. */
 	outbox: OutboxState;
-	onWrite: (entry: Written) => Promise<void>;
-	onPhoto: (scope: string, target: string, text: string, photo: Blob) => Promise<void>;
+	/** Gives the id it was written under. */
+	onWrite: (entry: Written) => Promise<string>;
+	onPhoto: (scope: string, target: string, text: string, photo: Blob) => Promise<string>;
 	onTakeBack: (id: string) => Promise<void>;
 	onTap: (unitId: string, tap: Tap) => void;
 	/** What names the half-written forms of this plant. */
@@ -67,7 +68,7 @@ export function BesideSheet(props: BesideSheetProps) {
 	const target =
 		{ unit: unit.id, tray: String(unit.tray), arm: String(unit.cell.treatment) }[scope] ?? "";
 	/** Says it is kept only when it is; else why not stands under the tray, too. */
-	const said = (kept: Promise<void>, says: string) =>
+	const said = (kept: Promise<unknown>, says: string) =>
 		kept.then(
 			() => setDone(says),
 			() => setDone("Not saved on this device: see the line under the tray"),
@@ -137,9 +138,12 @@ export function BesideSheet(props: BesideSheetProps) {
 									? unit.cell.code
 									: (scopes.find((s) => s.value === scope)?.label ?? "")
 							}
-							onKeep={(text, photo) =>
-								said(props.onPhoto(scope, target, text, photo), "Saved on this device")
-							}
+							onKeep={async (text, photo) => {
+								const kept = props.onPhoto(scope, target, text, photo);
+								await said(kept, "Saved on this device");
+								return scope === "unit" ? kept.catch(() => null) : null;
+							}}
+							onWrite={(entry) => props.onWrite({ ...entry, scope: "unit", target: unit.id })}
 						/>
 					)}
 					{done && <p role="status">{done}</p>}

@@ -1,31 +1,50 @@
 import { useEffect, useState } from "react";
+import type { EntrySent } from "@/api/client";
+import { lengthsOf, rootsIn } from "@/core/traces";
+import { PhotoTracer, saidOf } from "@/ui/PhotoMarks";
 import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Beside.module.css";
 
 export interface PhotoFieldProps {
 	/** What must be seen in the picture: the label of unit or tray. */
 	label: string;
-	onKeep: (text: string, photo: Blob) => Promise<void>;
+	/** Gives the id it was kept under where it can be measured. */
+	onKeep: (text: string, photo: Blob) => Promise<string | null>;
+	/** Writes marks on a photo just taken, or the measure taken from them; gives its id. */
+	onWrite: (entry: Pick<EntrySent, "kind" | "what" | "values" | "text">) => Promise<string>;
 }
 
 /** A photo, taken or chosen, with what should be in it; shown at once, sent when the shed is there. */
-export function PhotoField({ label, onKeep }: PhotoFieldProps) {
+export function PhotoField({ label, onKeep, onWrite }: PhotoFieldProps) {
 	const [photo, setPhoto] = useState<File | null>(null);
 	const [url, setUrl] = useState("");
 	const [text, setText] = useState("");
+	const [kept, setKept] = useState<{ id: string; photo: Blob } | null>(null);
 	useEffect(() => {
 		if (!photo) return;
 		const made = URL.createObjectURL(photo);
 		setUrl(made);
 		return () => URL.revokeObjectURL(made);
 	}, [photo]);
+	if (kept) {
+		return (
+			<MeasureKept
+				key={kept.id}
+				{...kept}
+				label={label}
+				onWrite={onWrite}
+				onDone={() => setKept(null)}
+			/>
+		);
+	}
 	return (
 		<form
 			className={styles.form}
 			onSubmit={(e) => {
 				e.preventDefault();
 				if (!photo) return;
-				void onKeep(text, photo).then(() => {
+				void onKeep(text, photo).then((id) => {
+					setKept(id === null ? null : { id, photo });
 					setPhoto(null);
 					setUrl("");
 					setText("");
@@ -111,5 +130,74 @@ export function PhotoField({ label, onKeep }: PhotoFieldProps) {
 			<WhyNot>{photo ? "" : "Take or choose a photo first."}</WhyNot>
 			<p className={styles.hint}>Location and device data are removed from the photo</p>
 		</form>
+	);
+}
+
+interface MeasureKeptProps extends Pick<PhotoFieldProps, "label" | "onWrite"> {
+	id: string;
+	photo: Blob;
+	onDone: () => void;
+}
+
+/** A photo just kept: measured at once, also without a signal, or left for later. */
+function MeasureKept({ id, photo, label, onWrite, onDone }: MeasureKeptProps) {
+	const [url, setUrl] = useState("");
+	const [isOpen, setOpen] = useState(false);
+	const [found, setFound] = useState<{ trace: string; lengths: number[] } | null>(null);
+	useEffect(() => {
+		const made = URL.createObjectURL(photo);
+		setUrl(made);
+		return () => URL.revokeObjectURL(made);
+	}, [photo]);
+	if (isOpen) {
+		return (
+			<PhotoTracer
+				src={url}
+				alt={`The photo of ${label}`}
+				onCancel={() => setOpen(false)}
+				onSave={(marks) => {
+					const entry = { what: id, values: {}, text: JSON.stringify(marks) };
+					void onWrite({ kind: "traced", ...entry }).then((trace) => {
+						setFound({ trace, lengths: lengthsOf(marks) ?? [] });
+						setOpen(false);
+					});
+				}}
+			/>
+		);
+	}
+	if (found) {
+		const longest = Math.round(10 * Math.max(...found.lengths)) / 10;
+		const values = { longest, roots: rootsIn(found.lengths) };
+		return (
+			<div className={styles.form}>
+				<p>
+					{saidOf(found.lengths)}. The marks are saved; the lengths count only when you save them as
+					data.
+				</p>
+				<button
+					type="button"
+					className={styles.go}
+					onClick={() =>
+						void onWrite({ kind: "measure", what: found.trace, values, text: "" }).then(onDone)
+					}
+				>
+					Save as data: longest root {longest} mm
+				</button>
+				<button type="button" className={styles.other} onClick={onDone}>
+					Leave it as marks
+				</button>
+			</div>
+		);
+	}
+	return (
+		<div className={styles.form}>
+			<img className={styles.preview} src={url || undefined} alt="Preview" />
+			<button type="button" className={styles.go} onClick={() => setOpen(true)}>
+				Measure on this photo
+			</button>
+			<button type="button" className={styles.other} onClick={onDone}>
+				Another photo
+			</button>
+		</div>
 	);
 }

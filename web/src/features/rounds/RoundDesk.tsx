@@ -316,7 +316,7 @@ export function RoundDesk({ trial, round, ladder, reference, log }: RoundDeskPro
 							key={unit.id}
 							{...panel}
 							ladder={ladder}
-							onHelped={() => helped(log, unit)}
+							onHelped={() => helped(log, unit).then(() => {})}
 						/>
 					)}
 					<div className={styles.backs}>

@@ -175,7 +175,7 @@ function CountFace({ unit: u, sown, faint }: { unit: RoundUnit; sown: number; fa
 	const struck = o?.struck ?? 0;
 	return (
 		<span aria-hidden className={styles.countFace} style={{ opacity: faint ? 0.6 : 1 }}>
-			<strong>{struck}</strong>
+			<strong>{o ? struck : "·"}</strong>
 			<span className={styles.pips}>
 				{sown <= 30 &&
 					Array.from({ length: sown }, (_, i) => (
@@ -214,7 +214,8 @@ function word(
 	if (mode !== "look") return mark !== null ? `score ${mark}` : u.gone ? "lost" : "no score";
 	if (plan.per_container > 1) {
 		const o = u.current ?? u.previous;
-		return `${u.current ? "" : "was "}${o?.struck ?? 0} of ${plan.per_container}`;
+		if (!o) return "not counted yet";
+		return `${u.current ? "" : "was "}${o.struck ?? 0} of ${plan.per_container}`;
 	}
 	const short = name ? (SHORT[name] ?? name.toLowerCase()) : "as stuck";
 	const wilted = (u.current ?? u.previous)?.wilted ? ", limp" : "";

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Observation, RoundUnit } from "@/api/client";
+import { lengthsOf, type Point, rootsIn } from "@/core/traces";
 import cases from "../../../../tests/shared/cases.json";
 import { asObservation, countFault, newStrikes, proposedScore, sent } from "./round";
 
@@ -28,5 +29,15 @@ describe("rules that server and phone compute alike", () => {
 			} as Observation);
 		const unit = { previous: seen(before), current: seen(now) } as RoundUnit;
 		expect(newStrikes(unit, endpoint)).toBe(fresh);
+	});
+
+	it.each(cases.traced)("measure lines traced on a photo: %o", (c) => {
+		const lengths = lengthsOf({
+			scale: c.scale as unknown as Point[],
+			known_mm: c.known_mm,
+			lines: c.lines as unknown as Point[][],
+		});
+		expect(lengths).toEqual(c.lengths.map((x) => expect.closeTo(x, 4)));
+		expect(rootsIn(lengths ?? [])).toBe(c.roots);
 	});
 });

@@ -91,16 +91,18 @@ export function useRound(trialId: string, day: number) {
 			device: deviceId(),
 		};
 		note({ unit: item.target, id: item.id, kind: "entry" });
-		return keep(trialId, day, { kind: "entry", item });
+		return keep(trialId, day, { kind: "entry", item }).then(() => item.id);
 	};
 	/** Takes an entry of the diary back, beside what it takes back. */
 	const takeBack = (id: string) =>
 		keep(trialId, day, { kind: "entry", item: { ...voidEntry(id, newId(), stamp()), given } });
-	const photo = (scope: string, target: string, text: string, picture: Blob) =>
-		keep(trialId, day, {
-			kind: "photo",
-			item: { id: newId(), scope, target, seen_at: stamp(), given, text, photo: picture },
-		});
+	/** Keeps a photo; gives its id, under which marks on it are written. */
+	const photo = async (scope: string, target: string, text: string, picture: Blob) => {
+		const id = newId();
+		const item = { id, scope, target, seen_at: stamp(), given, text, photo: picture };
+		await keep(trialId, day, { kind: "photo", item });
+		return id;
+	};
 
 	/** Takes the last thing back; gives the unit it stood on. */
 	const undo = (): string | null => {

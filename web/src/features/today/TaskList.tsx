@@ -10,6 +10,7 @@ import styles from "./Today.module.css";
 const WAYS: Record<string, { to: (t: Task) => string; does: string }> = {
 	look: { to: () => "rounds", does: "Start round" },
 	lift: { to: () => "rounds", does: "Start final scoring" },
+	measure: { to: () => "rounds", does: "Open rounds" },
 	job: { to: () => "rounds", does: "Open rounds" },
 	soak: { to: () => "prepare", does: "Open soak schedule" },
 	verdict: { to: () => "finish", does: "See results" },

@@ -13,7 +13,7 @@ export interface FiguresProps {
 
 /** The figures beside a lane: strike with its doubt, half struck by, root score, verdict. */
 export function Figures({ lane, comparison, finish, bare = false }: FiguresProps) {
-	const hasScores = finish.lanes.some((l) => l.score_counts) && !bare;
+	const hasScores = finish.lanes.some((l) => l.score_mean_all !== null) && !bare;
 	return (
 		<>
 			<StrikeFigure lane={lane} />
@@ -146,13 +146,14 @@ function ScoreFigure({ lane, comparison }: { lane: Lane; comparison: Comparison 
 			: ` A random one of these scores above a random control ${percent(comparison.superiority)} of the time, ties half.`;
 	return (
 		<>
-			<span className={styles.small}>root score </span>
+			<span className={styles.small}>{lane.score_word} </span>
 			<Why
 				method="quality"
-				label={`Root score ${decimal(lane.score_mean_all, 1)} of 5`}
-				data={`scores 0 to 5 were given to ${lane.score_counts?.join(", ")} plants; the mean of all is only a summary.${struck}${odds}${lane.unscored ? ` ${lane.unscored} not scored.` : ""}`}
+				label={`${lane.score_word} ${decimal(lane.score_mean_all, 1)} ${lane.score_unit}`}
+				data={`${lane.score_counts ? `scores 0 to 5 were given to ${lane.score_counts.join(", ")} plants` : "lost plants count as 0"}; the mean of all is only a summary.${struck}${odds}${lane.unscored ? ` ${lane.unscored} not ${lane.score_counts ? "scored" : "measured"}.` : ""}`}
 			>
-				<strong>{decimal(lane.score_mean_all, 1)}</strong> <span className="muted">of 5</span>
+				<strong>{decimal(lane.score_mean_all, 1)}</strong>{" "}
+				<span className="muted">{lane.score_unit}</span>
 			</Why>
 		</>
 	);

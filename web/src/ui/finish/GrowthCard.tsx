@@ -18,7 +18,7 @@ export function GrowthCard({ finish }: { finish: Finish }) {
 					<Card
 						key={g.measure}
 						title={`${g.label} on day ${g.age}`}
-						aside="same age; measured plants only; secondary"
+						aside={`same age; measured plants only${g.is_primary ? "" : "; secondary"}`}
 					>
 						<table className={styles.table}>
 							<thead>

@@ -58,7 +58,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 	const did = lanes[0]?.done ?? "struck";
 	const seen = did === "rooted" ? "roots" : "it";
 	const most = Math.max(...lanes.map((l) => l.n));
-	const hasScores = finish.lanes.some((l) => l.score_counts) && !milestone;
+	const hasScores = finish.lanes.some((l) => l.score_mean_all !== null) && !milestone;
 	const shown = new Map(
 		lanes.map((l) => [l.treatment, ordered(l.lines, order, finish.cells, struckOnly)]),
 	);
@@ -137,7 +137,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 					<span />
 					<span>{lanes[0]?.done ?? "struck"}</span>
 					<span>half {lanes[0]?.done ?? "struck"} by</span>
-					{hasScores && <span>root score</span>}
+					{hasScores && <span>{lanes[0]?.score_word}</span>}
 					<span>{milestone ? "" : "difference from control"}</span>
 				</div>
 				{lanes.map((lane) => (

@@ -1,0 +1,27 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, body } from "@/api/client";
+import { Card } from "@/ui/Card";
+
+/** Who scored the roots: how far two agreed, and how each does with roots of known score. */
+export function ScorersCard({ trialId }: { trialId: string }) {
+	const path = { trial_id: trialId };
+	const { data } = useQuery({
+		queryKey: ["agreement", trialId],
+		queryFn: () => body(api.GET("/api/trials/{trial_id}/agreement", { params: { path } })),
+	});
+	if (!data || data.trained.length === 0) return null;
+	return (
+		<Card title="Who scored the roots">
+			<p>{data.says}</p>
+			<ul>
+				{data.trained.map((s) => (
+					<li key={s} dir="auto">
+						{s}
+					</li>
+				))}
+			</ul>
+			<Link to="/library/trainer">Scorer trainer</Link>
+		</Card>
+	);
+}

@@ -1,0 +1,198 @@
+import { Button } from "@mantine/core";
+import { Link, useSearchParams } from "react-router";
+import { linear } from "@/core/scale";
+import { count, monthOf, points } from "@/core/text";
+import { Card } from "@/ui/Card";
+import { ForestMark } from "@/ui/ForestMark";
+import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Waiting } from "@/ui/Waiting";
+import styles from "./FormBook.module.css";
+import { type PlantBook, usePlantBook } from "./useFormBook";
+import { YearDrawing } from "./YearCard";
+
+type Record = PlantBook["shown"][number];
+
+/** The page one would hand to a colleague: what has been shown for a plant, how surely, what is open. */
+export function PlantPage() {
+	const [asked] = useSearchParams();
+	const plant = asked.get("plant") ?? "";
+	const { data: book, error } = usePlantBook(plant);
+	if (error) return <ProblemAlert error={error} />;
+	if (!book) return <Waiting shape="cards" />;
+	const verb = book.kind === "seed" ? "come up" : "root";
+	return (
+		<>
+			<div className="page-head">
+				<h1>{book.plant}: the best known way</h1>
+				<div className={`${styles.actions} no-print`}>
+					<Button variant="default" onClick={() => window.print()}>
+						Print
+					</Button>
+					<Button
+						component={Link}
+						variant="default"
+						to={`/form-book?plant=${encodeURIComponent(book.plant)}`}
+					>
+						All its trials
+					</Button>
+				</div>
+			</div>
+			<p className={styles.lead}>
+				From {count(book.trials, "trial")} here
+				{book.unfinished > 0 && `, ${book.unfinished} of them never finished`}. Each result is
+				against its own control, in its own trial; results of different trials are not summed here.
+			</p>
+			<div className={styles.columns}>
+				<div className={styles.side}>
+					<Records
+						title="Shown here"
+						none="Nothing has been shown to help yet."
+						records={book.shown}
+					/>
+					<Records
+						title="Shown to do worse"
+						none="Nothing has been shown to do worse."
+						records={book.against}
+					/>
+					<Records
+						title="Tried, and still open"
+						none="Nothing is open."
+						records={book.open}
+						aside="too close to call, equal, or trials that contradict each other: no proof either way"
+					/>
+					{book.undecidable.length > 0 && (
+						<Records
+							title="Tried in a way that could not tell"
+							none=""
+							records={book.undecidable}
+							aside="too few units, one container per treatment, no control"
+						/>
+					)}
+					<Card title="Nobody here has tried">
+						{book.untried.length === 0 ? (
+							<p>Every usual kind of comparison has been tried.</p>
+						) : (
+							<ul>
+								{book.untried.map((s) => (
+									<li key={s}>{s}</li>
+								))}
+							</ul>
+						)}
+					</Card>
+				</div>
+				<div className={styles.side}>
+					<Card title="Untreated, over the year" aside="controls by the month they began in">
+						<YearDrawing book={book} />
+						<p>{book.usual_says || "No finished control of this plant yet."}</p>
+						{book.half_day !== null && (
+							<p>
+								Half of a control had {verb === "root" ? "rooted" : "come up"} by day{" "}
+								{Math.round(book.half_day)} in the middle trial of those in which half did.
+							</p>
+						)}
+					</Card>
+					{book.guessing && <Guesses guessing={book.guessing} />}
+				</div>
+			</div>
+		</>
+	);
+}
+
+interface RecordsProps {
+	title: string;
+	none: string;
+	records: Record[];
+	aside?: string;
+}
+
+function Records({ title, none, records, aside }: RecordsProps) {
+	return (
+		<Card title={title} aside={aside}>
+			{records.length === 0 && <p className="muted">{none}</p>}
+			{records.map((r) => (
+				<section key={r.treatment} className={styles.record} aria-label={r.treatment}>
+					<h3 dir="auto">
+						{r.treatment}: <span className={styles.verdict}>{r.grade_words}</span>
+					</h3>
+					<ul>
+						{r.results.map((x) => (
+							<li key={x.trial}>
+								<ForestMark gap={x.gap} low={x.low} high={x.high} grade={gradeOf(x.grade_words)} />
+								<span>
+									<Link to={`/trials/${x.trial}/finish`}>{monthOf(x.began)}</Link>: {x.grade_words}
+									{x.gap !== null && `, ${points(x.gap)}`}
+									{x.low !== null && x.high !== null && (
+										<span className="muted">
+											{" "}
+											({bare(x.low)} to {bare(x.high)})
+										</span>
+									)}
+								</span>
+							</li>
+						))}
+					</ul>
+				</section>
+			))}
+		</Card>
+	);
+}
+
+const bare = (gap: number) => points(gap).replace(/ points?$/, "");
+
+const gradeOf = (words: string) =>
+	words.includes("lead") ? "clear_lead" : words.includes("behind") ? "clearly_behind" : "";
+
+const SIZE = 200;
+
+/** Predictions against what came: on the diagonal they were right. */
+function Guesses({ guessing }: { guessing: NonNullable<PlantBook["guessing"]> }) {
+	const at = linear([0, 100], [34, SIZE - 10]);
+	const up = linear([0, 100], [SIZE - 26, 10]);
+	const said = guessing.bands
+		.map((b) => `${Math.round(b.said)} % said, ${Math.round(b.came)} % came, ${b.n}`)
+		.join("; ");
+	return (
+		<Card title="How well was it guessed" aside="predictions sealed before the start">
+			<p>{guessing.says}</p>
+			<svg
+				viewBox={`0 0 ${SIZE} ${SIZE}`}
+				role="img"
+				className={styles.guesses}
+				aria-label={`Predicted against what came. ${said}`}
+			>
+				<line
+					x1={at(0)}
+					y1={up(0)}
+					x2={at(100)}
+					y2={up(100)}
+					stroke="var(--rule)"
+					strokeWidth="2"
+				/>
+				{[0, 50, 100].map((p) => (
+					<g key={p}>
+						<text x={at(p)} y={SIZE - 12} textAnchor="middle">
+							{p}
+						</text>
+						<text x={30} y={up(p) + 4} textAnchor="end">
+							{p}
+						</text>
+					</g>
+				))}
+				<text x={SIZE / 2} y={SIZE - 1} textAnchor="middle">
+					predicted, %
+				</text>
+				{guessing.bands.map((b) => (
+					<circle
+						key={b.said}
+						cx={at(b.said)}
+						cy={up(b.came)}
+						r={4 + Math.min(6, b.n)}
+						fill="var(--seed)"
+						fillOpacity="0.8"
+						stroke="var(--ink)"
+					/>
+				))}
+			</svg>
+		</Card>
+	);
+}

@@ -1,0 +1,40 @@
+import { linear } from "@/core/scale";
+import styles from "./ForestMark.module.css";
+
+export interface ForestMarkProps {
+	gap: number | null;
+	low: number | null;
+	high: number | null;
+	grade: string;
+}
+
+const WIDTH = 130;
+const MID = 14;
+const KIND: Record<string, string | undefined> = {
+	clear_lead: styles.lead,
+	likely_lead: styles.lead,
+	clearly_behind: styles.behind,
+	likely_behind: styles.behind,
+};
+
+/** One result at a glance: the difference in points around 0, its range, open where nothing is called. */
+export function ForestMark({ gap, low, high, grade }: ForestMarkProps) {
+	const x = linear([-100, 100], [6, WIDTH - 6]);
+	const kind = KIND[grade] ?? styles.open;
+	return (
+		<svg viewBox={`0 0 ${WIDTH} ${2 * MID}`} className={styles.mark} aria-hidden>
+			<line x1={x(0)} x2={x(0)} y1="2" y2={2 * MID - 2} className={styles.zero} />
+			{low !== null && high !== null && (
+				<line x1={x(100 * low)} x2={x(100 * high)} y1={MID} y2={MID} className={kind} />
+			)}
+			{gap !== null && (
+				<circle
+					cx={x(100 * gap)}
+					cy={MID}
+					r="4.5"
+					className={`${kind} ${low === null ? styles.hollow : ""}`}
+				/>
+			)}
+		</svg>
+	);
+}
