@@ -25,17 +25,6 @@ def shoot(page: Page, name: str, path: str, size: tuple[int, int]) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def scrolled(page: Page, name: str, path: str, heading: str) -> None:
-    """A part of a long page, from its heading on."""
-    page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
-    page.goto(path)
-    page.wait_for_load_state("networkidle")
-    top = page.get_by_role("heading", name=heading).evaluate("e => e.getBoundingClientRect().top")
-    page.evaluate(f"window.scrollTo(0, {top - 30})")
-    page.wait_for_timeout(300)
-    page.screenshot(path=FOLDER / f"{name}.png")
-
-
 def main(base: str) -> None:
     with urllib.request.urlopen(f"{base}/api/trials") as answer:
         trials = {re.split(r"\W", t["question"])[0]: t["id"] for t in json.load(answer)}
@@ -58,7 +47,6 @@ def main(base: str) -> None:
         shoot(page, "round", f"{lavender}/rounds/24", DESK)
         shoot(page, "round-phone", f"{lavender}/rounds/24", PHONE)
         shoot(page, "looks", f"{lavender}/looks", DESK)
-        shoot(page, "counts", f"{pea}/rounds", DESK)
         shoot(page, "photos", f"{pea}/photos", DESK)
         shoot(page, "conditions", f"{pea}/conditions", DESK)
         page.goto(f"{lavender}/rounds/42")
@@ -67,7 +55,6 @@ def main(base: str) -> None:
         page.screenshot(path=FOLDER / "lift.png")
         shoot(page, "finish", f"{lavender}/finish", TALL)
         shoot(page, "finish-bad", f"{rosemary}/finish", TALL)
-        scrolled(page, "finish-beside", f"{lavender}/finish", "Against Untreated")
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
         page.goto(f"{base}/trials/gardens")
         form = played_form(40, 0.3, faults=True, seed=1, first=date.today() - timedelta(days=75))
@@ -78,7 +65,13 @@ def main(base: str) -> None:
         page.get_by_label("How many of each").select_option("Seeds in each")
         page.get_by_text("of 40 gardens are compared").wait_for()
         page.screenshot(path=FOLDER / "gardens.png")
-        shoot(page, "race", f"{base}/dry-run/races", DESK)
+        for _ in range(30):  # lines are read a few at a time
+            with urllib.request.urlopen(f"{base}/api/form-book") as answer:
+                if not json.load(answer)["waiting"]:
+                    break
+        shoot(page, "form-book", f"{base}/form-book?plant=Olive", DESK)
+        shoot(page, "plant", f"{base}/form-book/plant?plant=Lavender", DESK)
+        shoot(page, "library", f"{base}/library#cuttings", DESK)
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
         page.goto(f"{base}/dry-run")
         page.get_by_role("checkbox", name=re.compile("Camellia as planned")).check(timeout=120_000)
