@@ -8,7 +8,7 @@ from typing import Any
 from urllib.parse import urlparse
 
 import pytest
-from playwright.sync_api import Browser, Page, Request, expect
+from playwright.sync_api import Browser, Locator, Page, Request, expect
 
 from tests.cli.test_main import free_port, post, serve
 
@@ -128,6 +128,11 @@ def send(server: str) -> Callable[[str, object], dict[str, Any]]:
     """Posts to the demo server's API, to set a scene the test is not about."""
     port = int(server.rsplit(":", 1)[1])
     return lambda path, body: post(port, path, body)
+
+
+def unfold(where: Page | Locator, title: str) -> None:
+    """Opens a folded part by key: a page that still grows can move it from under a click."""
+    where.locator("summary", has_text=title).press("Enter")
 
 
 def axe_faults(page: Page) -> list[str]:

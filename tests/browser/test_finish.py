@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 from tests.browser.test_journeys import open_demo, start_blind
 from tests.browser.test_tables import upload
 from tests.reference_data import germination_csv, orobanche_cross_csv
@@ -72,7 +72,7 @@ def test_the_factors_of_a_cross_and_its_indices(page: Page, server: str) -> None
     )
     page.get_by_label("Clock").select_option("heat")
     expect(page.get_by_text("degree-days", exact=True)).to_be_visible()
-    page.get_by_text("Seed-testing indices").click()
+    unfold(page, "Seed-testing indices")
     expect(page.get_by_role("row", name=re.compile("Speed index"))).to_contain_text(
         "Maguire (1962)"
     )
@@ -82,7 +82,7 @@ def test_costs_give_advice_beside_the_proof_and_bad_ones_a_sentence(
     page: Page, server: str
 ) -> None:
     open_demo(page, server, "Parsley")
-    page.get_by_text("Your prices").click()
+    unfold(page, "Your prices")
     page.get_by_label("Value of a rooted plant").fill("0")
     page.get_by_role("button", name="Calculate and save").click()
     expect(page.get_by_role("alert")).to_contain_text("say what one struck plant is worth")

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 
 
 @pytest.fixture
@@ -25,7 +25,7 @@ def test_lines_are_found_by_words_and_filters_and_back_brings_them_again(book: P
     expect(lines.filter(has_text="Olive")).to_have_count(0)
     book.get_by_label("Search").fill("no such thing")
     book.get_by_role("button", name="Clear search and filters").click()
-    book.get_by_text("More filters").click()
+    unfold(book, "More filters")
     book.get_by_label("Verdict").select_option("clear_lead")
     expect(lines.first).to_contain_text("clear lead")
     book.get_by_label("Plant").select_option("Olive")

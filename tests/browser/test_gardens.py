@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, expect
 
 from racecard.standins.gardens import played_form
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 from tests.browser.test_journeys import open_demo
 
 
@@ -48,7 +48,7 @@ def test_a_garden_pack_from_the_plan_to_its_return_on_a_phone_without_signal(
 ) -> None:
     open_demo(page, server, "Parsley")
     page.get_by_role("link", name="Plan", exact=True).click()
-    page.get_by_text("Invite gardens to this trial").click()
+    unfold(page, "Invite gardens to this trial")
     page.get_by_label("Gardens, at most").fill("3")
     with page.expect_download() as sent:
         page.get_by_role("link", name="Page for their phones").click()

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 from tests.browser.test_journeys import open_demo
 
 
@@ -23,7 +23,7 @@ def test_groups_asked_for_at_the_finish_are_marked(page: Page, server: str) -> N
 
 def test_groups_are_declared_on_the_plan(page: Page, server: str) -> None:
     open_demo(page, server, "Camellia")
-    page.get_by_text("More: secondary results, day 0, earlier results").click()
+    unfold(page, "More: secondary results, day 0, earlier results")
     page.get_by_role("button", name="Compare groups").click()
     expect(page.get_by_text("Each of the two groups needs a treatment.").first).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})

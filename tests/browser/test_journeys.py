@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 from tests.builders import a_draft
 
 Send = Callable[[str, object], dict[str, Any]]
@@ -55,7 +55,7 @@ def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) ->
     page.get_by_label("Name of treatment 2").fill("Honey dip")
     page.get_by_label("Plants per treatment").fill("20")
     page.get_by_label("Blocks (1 = none)").fill("1")
-    page.get_by_text("Trays, borders and spare cells").click()
+    unfold(page, "Trays, borders and spare cells")
     page.get_by_label("Columns per tray").fill("10")
     page.get_by_label("Last day").fill("6")
     expect(

@@ -6,7 +6,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 from tests.browser.test_journeys import open_demo, start
 from tests.builders import a_draft
 
@@ -221,7 +221,7 @@ def test_an_amendment_needs_a_reason_and_is_carried_to_the_finish(
 ) -> None:
     page.goto(f"{server}/trials/{start(send, 3)}/plan")
     expect(page.get_by_text(re.compile("^[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}$"))).to_be_visible()
-    page.get_by_text("Change the plan").click()
+    unfold(page, "Change the plan")
     page.get_by_label("What changes").select_option("length_days")
     page.get_by_label("New value").fill("60")
     page.get_by_role("button", name="Save change").click()
@@ -279,7 +279,7 @@ def test_lifts_on_the_way_and_other_work_are_planned_and_kept(page: Page, server
     page.get_by_label("What do you want to find out?").fill("Sage: lifts on the way")
     page.get_by_label("Plants", exact=True).fill("sage tips")
     page.get_by_label("Name of treatment 2").fill("Honey dip")
-    page.get_by_text("Planned lifts and other jobs").click()
+    unfold(page, "Planned lifts and other jobs")
     page.get_by_role("button", name="Add a sample lift").click()
     page.get_by_label("Lifted per treatment", exact=True).fill("900")
     page.get_by_label("Lifted per treatment", exact=True).blur()

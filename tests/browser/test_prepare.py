@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from racecard.core.model.drawings import SILKS
 from racecard.core.prepare.sums import SUMS
 from racecard.formats.label_sheets import paint_silk
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 from tests.browser.test_journeys import open_demo, start, start_blind
 from tests.builders import a_draft
 
@@ -202,7 +202,7 @@ def test_a_soak_read_from_words_waits_until_it_is_confirmed(page: Page, server: 
     page.reload()
     expect(page.get_by_text("soak, 12 h")).to_be_visible()
     expect(asked).to_have_count(0)
-    page.get_by_text("Soaks and dips per treatment").click()
+    unfold(page, "Soaks and dips per treatment")
     page.get_by_label("How long for Misted").fill("soon")
     expect(page.get_by_text("A time is wanted, such as 12 h, 1h30 or overnight.")).to_be_visible()
 
@@ -288,7 +288,7 @@ def test_a_unit_not_set_is_noted_with_its_reason_and_the_finish_says_so(page: Pa
 def test_a_whole_treatment_set_later_counts_from_its_own_day(page: Page, server: str, send: Send) -> None:  # fmt: skip
     trial = start(send, 6)
     page.goto(f"{server}/trials/{trial}/prepare")
-    page.get_by_text("One treatment or tray started at another time").click()
+    unfold(page, "One treatment or tray started at another time")
     page.get_by_label("Which", exact=True).select_option(label="all of IBA 1000 ppm")
     later = datetime.now() - timedelta(days=4)
     page.get_by_label("Started at").fill(later.strftime("%Y-%m-%dT%H:%M"))

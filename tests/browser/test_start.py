@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, unfold
 
 LINE = "does seaweed or coconut water root rosemary better than plain water?"
 
@@ -102,7 +102,7 @@ def test_what_cannot_be_designed_is_said_where_it_stands(
     page.get_by_label("Cuttings, seeds or bulbs").fill("24")
     expect(page.get_by_role("article")).to_have_count(3)
     if label.startswith("Difference"):
-        page.get_by_text("Places, helpers, what is usual").click()
+        unfold(page, "Places, helpers, what is usual")
     page.get_by_label(label).fill(value)
     expect(page.get_by_text(says)).to_be_visible()
     expect(page.get_by_role("article")).to_have_count(0)

@@ -15,7 +15,7 @@ describe("the start of a trial", () => {
 		const back = new Date(Date.now() - 399 * 86_400_000).toISOString().slice(0, 16);
 		fireEvent.change(screen.getByLabelText(/When was it stuck/), { target: { value: back } });
 		expect(screen.getByRole("alert").textContent).toContain("day 399 of 21");
-		fireEvent.click(screen.getByText("The date is right: start now"));
+		fireEvent.click(screen.getByRole("button", { name: /start now/ }));
 		expect(onStart).toHaveBeenCalledOnce();
 	});
 });

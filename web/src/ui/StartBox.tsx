@@ -21,29 +21,35 @@ export function StartBox({ isSowing, isBusy, lengthDays, onStart }: StartBoxProp
 			<Popover.Target>
 				<Button loading={isBusy}>Start trial</Button>
 			</Popover.Target>
-			<Popover.Dropdown
-				style={{ background: "var(--card)", color: "var(--ink)", display: "grid", gap: 12 }}
-			>
-				<p>
-					Starting sets day 0 and locks the plan: what is compared, how many, what counts and the
-					tray plan. Start when everything is {verb}.
-				</p>
-				<TextInput
-					type="datetime-local"
-					label={`When was it ${verb}?`}
-					description="Leave empty for now"
-					value={at}
-					onChange={(e) => setAt(e.currentTarget.value)}
-				/>
-				{isOver && (
-					<p role="alert">
-						Today would be day {day} of {lengthDays}: is the date right? Start it so only to write
-						down a trial that is over.
+			<Popover.Dropdown style={{ background: "var(--card)", color: "var(--ink)" }}>
+				<form
+					style={{ display: "grid", gap: 12 }}
+					onSubmit={(e) => {
+						e.preventDefault();
+						onStart(at ? new Date(at).toISOString() : null);
+					}}
+				>
+					<p>
+						Starting sets day 0 and locks the plan: what is compared, how many, what counts and the
+						tray plan. Start when everything is {verb}.
 					</p>
-				)}
-				<Button loading={isBusy} onClick={() => onStart(at ? new Date(at).toISOString() : null)}>
-					{isOver ? "The date is right: start now" : "Start now"}
-				</Button>
+					<TextInput
+						type="datetime-local"
+						label={`When was it ${verb}?`}
+						description="Leave empty for now"
+						value={at}
+						onChange={(e) => setAt(e.currentTarget.value)}
+					/>
+					{isOver && (
+						<p role="alert">
+							Today would be day {day} of {lengthDays}: is the date right? Start it so only to write
+							down a trial that is over.
+						</p>
+					)}
+					<Button type="submit" loading={isBusy}>
+						{isOver ? "The date is right: start now" : "Start now"}
+					</Button>
+				</form>
 			</Popover.Dropdown>
 		</Popover>
 	);
