@@ -30,3 +30,15 @@ export async function loadNewer(): Promise<void> {
 	}
 	location.reload();
 }
+
+const RELOADED = "racecard.reloaded";
+
+/**
+ * A part of the page is gone: most often since the server has a newer page. Loads it, but once:
+ * a part that is missing for another reason must not have the page load itself for ever.
+ */
+export function loadNewerOnce(): void {
+	if (sessionStorage.getItem(RELOADED) === __BUILT__) return;
+	sessionStorage.setItem(RELOADED, __BUILT__);
+	void loadNewer();
+}

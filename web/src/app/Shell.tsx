@@ -1,9 +1,9 @@
 import { useMantineColorScheme } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, NavLink, Outlet, ScrollRestoration, useLocation } from "react-router";
 import { api, body } from "@/api/client";
 import { waitingIn } from "@/api/outbox";
+import { Link, NavLink } from "@/ui/routing";
 import { useOutbox } from "@/ui/useOutbox";
 import { ClockBanner } from "./ClockBanner";
 import { NewerBanner } from "./NewerBanner";
@@ -17,13 +17,12 @@ const TODAY = new Intl.DateTimeFormat(undefined, {
 });
 
 /** The printed card every page stands on: the name, the sections, a double rule. */
-export function Shell({ children }: { children?: React.ReactNode }) {
+export function Shell({ pathname, children }: { pathname: string; children: React.ReactNode }) {
 	const { colorScheme, setColorScheme } = useMantineColorScheme();
 	const isNight = colorScheme === "dark";
 	const outbox = useOutbox();
 	const waiting = waitingIn(outbox);
 	const due = useDue();
-	const { pathname } = useLocation();
 	const inTrials = pathname.startsWith("/trials");
 	return (
 		<>
@@ -84,11 +83,10 @@ export function Shell({ children }: { children?: React.ReactNode }) {
 					</button>
 				</div>
 			</header>
-			<ScrollRestoration />
 			<main id="page" className={styles.main}>
 				<ClockBanner />
 				<NewerBanner />
-				<PageGuard key={pathname}>{children ?? <Outlet />}</PageGuard>
+				<PageGuard key={pathname}>{children}</PageGuard>
 			</main>
 			<footer className={`${styles.footer} no-print`}>
 				<Link to="/form-book">Form book</Link>
@@ -114,15 +112,4 @@ function useDue(): number {
 		void icon.setAppBadge?.(due).catch(() => {});
 	}, [due]);
 	return due;
-}
-
-export function NothingHere() {
-	return (
-		<>
-			<h1>Page not found</h1>
-			<p>
-				There is no page at this address. Go to <Link to="/">Today</Link>.
-			</p>
-		</>
-	);
 }

@@ -28,11 +28,13 @@ import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { RouterProvider } from "react-router";
-import { loadNewer } from "@/api/build";
+import { loadNewerOnce } from "@/api/build";
 import { ApiProblem } from "@/api/client";
 import { openOutbox } from "@/api/outbox";
-import { router } from "./router";
+import { Pages } from "@/ui/routing";
+import { Waiting } from "@/ui/Waiting";
+import { NothingHere, PAGES } from "./pages";
+import { Shell } from "./Shell";
 import { theme } from "./theme";
 
 const queries = new QueryClient({
@@ -46,8 +48,7 @@ const queries = new QueryClient({
 	},
 });
 
-// a page of an older build whose parts the server no longer has
-window.addEventListener("vite:preloadError", () => void loadNewer());
+window.addEventListener("vite:preloadError", loadNewerOnce);
 void openOutbox();
 if (import.meta.env.PROD) {
 	// refused where the shed's certificate is not trusted yet: then reloading needs the shed
@@ -58,7 +59,9 @@ createRoot(document.getElementById("root") as HTMLElement).render(
 	<StrictMode>
 		<MantineProvider theme={theme} defaultColorScheme="light">
 			<QueryClientProvider client={queries}>
-				<RouterProvider router={router} />
+				<Pages pages={PAGES} waiting={<Waiting shape="list" />} nothing={NothingHere}>
+					{(page, pathname) => <Shell pathname={pathname}>{page}</Shell>}
+				</Pages>
 			</QueryClientProvider>
 		</MantineProvider>
 	</StrictMode>,

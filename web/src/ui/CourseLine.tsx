@@ -1,6 +1,6 @@
-import { Link, useNavigate } from "react-router";
 import type { Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
+import { Link, useNavigate } from "@/ui/routing";
 import styles from "./CourseLine.module.css";
 
 const WORDS = {

@@ -1,4 +1,4 @@
-import { NavLink } from "react-router";
+import { NavLink } from "@/ui/routing";
 import styles from "./RoundsNav.module.css";
 
 const PARTS = [

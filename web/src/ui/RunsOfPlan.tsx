@@ -1,8 +1,8 @@
 import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { monthOf } from "@/core/text";
+import { Link } from "@/ui/routing";
 import { Card } from "./Card";
 import { ForestMark } from "./ForestMark";
 import styles from "./RunsOfPlan.module.css";

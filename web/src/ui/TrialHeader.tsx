@@ -1,6 +1,6 @@
-import { NavLink } from "react-router";
 import type { Trial } from "@/api/client";
 import { count } from "@/core/text";
+import { NavLink } from "@/ui/routing";
 import { CourseLine } from "./CourseLine";
 import styles from "./TrialHeader.module.css";
 

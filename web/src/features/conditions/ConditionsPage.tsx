@@ -1,7 +1,6 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
 import { api, body, type Conditions, type Curve, type Trial } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -10,6 +9,7 @@ import { BareNumber } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
+import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

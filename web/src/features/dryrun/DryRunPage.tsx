@@ -1,10 +1,10 @@
 import { Button, NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./DryRun.module.css";
 import { type Draft, draftOf, type Proposal } from "./dryrun";

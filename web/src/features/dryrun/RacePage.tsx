@@ -2,11 +2,11 @@ import { Button, Loader } from "@mantine/core";
 import { useLocalStorage } from "@mantine/hooks";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { Lanes } from "@/ui/finish/Lanes";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import styles from "./DryRun.module.css";
 import { NO_SCORE, type Score, scored, scoreSays } from "./dryrun";
 

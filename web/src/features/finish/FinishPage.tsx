@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useParams } from "react-router";
 import { ApiProblem, api, body, type Trial } from "@/api/client";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RunsOfPlan } from "@/ui/RunsOfPlan";
+import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
 import { api, body, type Finish } from "@/api/client";
 import { newSeed } from "@/core/seed";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useNavigate } from "@/ui/routing";
 
 export interface RepeatButtonProps {
 	trialId: string;

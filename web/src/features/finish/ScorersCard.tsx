@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { Card } from "@/ui/Card";
+import { Link } from "@/ui/routing";
 
 /** Who scored the roots: how far two agreed, and how each does with roots of known score. */
 export function ScorersCard({ trialId }: { trialId: string }) {

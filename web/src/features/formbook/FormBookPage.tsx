@@ -1,10 +1,10 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
 import { count, monthOf } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ForestMark } from "@/ui/ForestMark";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./FormBook.module.css";
 import {

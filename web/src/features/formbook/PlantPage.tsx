@@ -1,10 +1,10 @@
 import { Button } from "@mantine/core";
-import { Link, useSearchParams } from "react-router";
 import { linear } from "@/core/scale";
 import { count, monthOf, points } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ForestMark } from "@/ui/ForestMark";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./FormBook.module.css";
 import { type PlantBook, usePlantBook } from "./useFormBook";

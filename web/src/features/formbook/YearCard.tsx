@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
-import { Link } from "react-router";
 import { linear } from "@/core/scale";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./FormBook.module.css";
 import { type PlantBook, usePlantBook } from "./useFormBook";

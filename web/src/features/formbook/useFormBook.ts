@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
 import { api, body, type Schemas } from "@/api/client";
+import { useSearchParams } from "@/ui/routing";
 
 export type FormLine = Schemas["FormLineOut"];
 export type FormBook = Schemas["FormBookOut"];

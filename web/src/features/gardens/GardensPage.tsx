@@ -1,10 +1,10 @@
 import { Button, FileButton, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { WhyNot } from "@/ui/WhyNot";
 import { ColumnFields } from "./ColumnFields";
 import styles from "./Gardens.module.css";

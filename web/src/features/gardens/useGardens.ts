@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { api, body } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
 import type { DateOrder } from "@/ui/DatesAsked";
+import { useNavigate } from "@/ui/routing";
 import {
 	type Columns,
 	NO_COLUMNS,

@@ -1,11 +1,11 @@
 import { TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useLocation } from "react-router";
 import { api, body, type Reference, type Schemas } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
+import { Link, useLocation } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./Library.module.css";

@@ -1,7 +1,6 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams, useSearchParams } from "react-router";
 import { api, body, type LogLine, type Trial } from "@/api/client";
 import { voidEntry, voidTap } from "@/api/items";
 import { newId } from "@/api/outbox";
@@ -10,6 +9,7 @@ import { Card } from "@/ui/Card";
 import { BareNumber } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
+import { useParams, useSearchParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
 import { api, body, type Schemas, type Trial } from "@/api/client";
 import { waitingIn } from "@/api/outbox";
 import { dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
+import { Link, useParams } from "@/ui/routing";
 import { Sheet } from "@/ui/Sheet";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { TrialHeader } from "@/ui/TrialHeader";

@@ -1,6 +1,5 @@
 import { Button, FileButton, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { useParams } from "react-router";
 import type { Ladder, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -8,6 +7,7 @@ import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder } from "@/ui/reference";
+import { useParams } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";

@@ -1,10 +1,10 @@
 import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, body, type Schemas } from "@/api/client";
 import { useRemember } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import styles from "./MixingPage.module.css";
 
 /** Every number the bench takes for granted, its source, and the grower's own. */

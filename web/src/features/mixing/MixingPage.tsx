@@ -1,12 +1,12 @@
 import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
 import type { MixSum } from "@/api/client";
 import { CardActions } from "@/ui/mixing/CardActions";
 import { MixCard } from "@/ui/mixing/MixCard";
 import { Unread } from "@/ui/mixing/Unread";
 import { useLine, useMixingBench, useRemember, useSettled } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useSearchParams } from "@/ui/routing";
 import styles from "./MixingPage.module.css";
 
 /** Answers that belong to one line, such as what its comma means; they are not remembered. */

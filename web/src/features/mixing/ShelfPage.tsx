@@ -1,11 +1,11 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { type Agent, api, body, type Plant, type Register } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { Flags } from "@/ui/mixing/MixCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { AgentForm, PlantForm } from "./LotForms";
 import styles from "./MixingPage.module.css";
 

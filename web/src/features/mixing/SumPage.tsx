@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
 import { ApiProblem, type MixSum } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { CardActions } from "@/ui/mixing/CardActions";
@@ -7,6 +6,7 @@ import { MixCard } from "@/ui/mixing/MixCard";
 import { filled, SumForm, startOf } from "@/ui/mixing/SumForm";
 import { useMixingBench, useRemember, useSettled, useSum } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useParams, useSearchParams } from "@/ui/routing";
 import styles from "./MixingPage.module.css";
 
 /** One sum with its fields; it starts with an example, and works while one types. */

@@ -1,11 +1,11 @@
 import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
 import { api, body } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial, useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,12 +1,12 @@
 import { Button, NativeSelect } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Trial } from "@/api/client";
 import { dayMonth } from "@/core/text";
 import { ROLE_WORDS, sidesSay } from "@/core/words";
 import { BaselineCard } from "@/ui/BaselineCard";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { AmendCard } from "./AmendCard";
 import { VIEWS } from "./BenchCard";

@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Trial } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
+import { Link } from "@/ui/routing";
 import styles from "./Plan.module.css";
 
 const MOST_ARMS = 6;

@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
 import { useState } from "react";
-import { Link, useLocation } from "react-router";
 import type { Plan, Trial } from "@/api/client";
 import { BaselineCard } from "@/ui/BaselineCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useLocation } from "@/ui/routing";
 import { StartBox } from "@/ui/StartBox";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { BenchCard } from "./BenchCard";

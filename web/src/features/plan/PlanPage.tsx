@@ -1,6 +1,6 @@
-import { useParams } from "react-router";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RunsOfPlan } from "@/ui/RunsOfPlan";
+import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,13 +1,13 @@
 import { NativeSelect, Switch, Textarea, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, body, type Consequences, type Plan } from "@/api/client";
 import { count } from "@/core/text";
 import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useLadder, useMeasure, useReference } from "@/ui/reference";
+import { Link } from "@/ui/routing";
 import { FromShelf } from "./FromShelf";
 import { GroupsDeclared } from "./GroupsDeclared";
 import { Offers } from "./Offers";

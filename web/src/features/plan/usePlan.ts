@@ -1,8 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useNavigate } from "react-router";
 import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
 import { newSeed } from "@/core/seed";
+import { useNavigate } from "@/ui/routing";
 import {
 	asDraft,
 	type Clash,

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, Navigate, useParams } from "react-router";
 import { api, body } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, Navigate, useParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 
 /** Where a label's square code leads: its unit in today's round, or the preparation before day 0. */

@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
 import { Fragment } from "react";
-import { Link, useParams } from "react-router";
 import type { Prepare, Trial } from "@/api/client";
 import { sidesSay } from "@/core/words";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useParams } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,7 +1,7 @@
-import { Link, useParams } from "react-router";
 import { BaselineCard } from "@/ui/BaselineCard";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

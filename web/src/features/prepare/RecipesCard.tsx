@@ -1,7 +1,6 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import {
 	ApiProblem,
 	api,
@@ -17,6 +16,7 @@ import { Flags, MixCard } from "@/ui/mixing/MixCard";
 import { filled, SumForm } from "@/ui/mixing/SumForm";
 import { useMixingBench, useRemember, useSettled, useSum } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
 import styles from "./Prepare.module.css";
 

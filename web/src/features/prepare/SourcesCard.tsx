@@ -1,9 +1,9 @@
 import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body, type Prepare, type Trial } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { Flags } from "@/ui/mixing/MixCard";
+import { Link } from "@/ui/routing";
 import styles from "./Prepare.module.css";
 import { asSent, type PrepareLog } from "./usePrepare";
 

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
-import { useBlocker } from "react-router";
 import type { PlanRead, Round } from "@/api/client";
 import { count } from "@/core/text";
+import { useLeaveGuard } from "@/ui/routing";
 import { Sheet } from "@/ui/Sheet";
 import styles from "./Rounds.module.css";
 import { shortOf, tally } from "./round";
@@ -19,10 +19,7 @@ export interface LeaveGuardProps {
 export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps) {
 	const figures = tally(round, plan.endpoint);
 	const isHalf = figures.seen > 0 && !figures.isComplete;
-	const blocker = useBlocker(
-		({ currentLocation, nextLocation }) =>
-			isHalf && currentLocation.pathname !== nextLocation.pathname,
-	);
+	const { isAsked, stay, leave } = useLeaveGuard(isHalf);
 	useEffect(() => {
 		if (waiting === 0 || opensAlone) return;
 		const warn = (e: BeforeUnloadEvent) => e.preventDefault();
@@ -32,12 +29,7 @@ export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps
 	const short = shortOf(round, plan.treatments);
 	const units = short.open.slice(0, 12).join(", ");
 	return (
-		<Sheet
-			opened={blocker.state === "blocked"}
-			onClose={() => blocker.reset?.()}
-			title="Round not complete"
-			isAboutLeaving
-		>
+		<Sheet opened={isAsked} onClose={stay} title="Round not complete" isAboutLeaving>
 			<p>
 				{count(short.open.length, "unit")} not looked at
 				{short.arms.length > 0 ? `: short are ${short.arms.join(", ")}.` : "."}
@@ -48,10 +40,10 @@ export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps
 				these count as not looked at, so their dates are less exact.
 			</p>
 			<div className={styles.ask}>
-				<button type="button" data-autofocus onClick={() => blocker.reset?.()}>
+				<button type="button" data-autofocus onClick={stay}>
 					Continue round
 				</button>
-				<button type="button" onClick={() => blocker.proceed?.()}>
+				<button type="button" onClick={leave}>
 					Leave for now
 				</button>
 			</div>

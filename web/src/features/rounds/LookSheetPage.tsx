@@ -1,7 +1,6 @@
 import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
 import { api, body, type Ladder, type Round, type RoundUnit, type Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
@@ -9,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder } from "@/ui/reference";
+import { useNavigate, useParams } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

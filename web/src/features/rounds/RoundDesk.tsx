@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
 import type { Key, Ladder, Reference, Round, RoundUnit, Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
+import { useSearchParams } from "@/ui/routing";
 import { useOpensAlone } from "@/ui/useOpensAlone";
 import { type Beside, BesideSheet } from "./BesideSheet";
 import { ConflictCard } from "./ConflictCard";

@@ -1,9 +1,9 @@
 import { useEffect } from "react";
-import { useNavigate, useParams } from "react-router";
 import { ApiProblem } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useLadder, useReference } from "@/ui/reference";
+import { useNavigate, useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,11 +1,11 @@
 import { Button, Checkbox, TextInput } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
 import { api, body, type Schemas } from "@/api/client";
 import { dayMonth } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useSearchParams } from "@/ui/routing";
 import { StewardsNotes } from "@/ui/StewardsNotes";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";

@@ -1,10 +1,10 @@
 import { Button, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useLocation } from "react-router";
 import { api, body } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useLocation } from "@/ui/routing";
 import { useOpensAlone } from "@/ui/useOpensAlone";
 import styles from "./Shed.module.css";
 

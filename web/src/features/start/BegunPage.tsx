@@ -1,12 +1,12 @@
 import { Button, Checkbox, Group, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate } from "react-router";
 import { api, body } from "@/api/client";
 import { newSeed } from "@/core/seed";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
+import { Link, useNavigate } from "@/ui/routing";
 import { useUnsaved } from "@/ui/useUnsaved";
 import { WhyNot } from "@/ui/WhyNot";
 import { BenchPainter } from "./BenchPainter";

@@ -9,12 +9,12 @@ import {
 } from "@mantine/core";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useNavigate } from "react-router";
 import { ApiProblem, api, body } from "@/api/client";
 import { newSeed } from "@/core/seed";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link, useNavigate } from "@/ui/routing";
 import { useUnsaved } from "@/ui/useUnsaved";
 import { ProposalCard } from "./ProposalCard";
 import styles from "./Start.module.css";

@@ -1,11 +1,11 @@
 import { Button, Loader, NativeSelect, TextInput } from "@mantine/core";
-import { Link } from "react-router";
 import type { Table } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { OrderButtons } from "@/ui/DatesAsked";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { BadRows } from "./BadRows";
 import { RangesCard } from "./RangesCard";
 import { SummaryCheck } from "./SummaryCheck";

@@ -1,10 +1,10 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useNavigate, useParams } from "react-router";
 import { api, body } from "@/api/client";
 import { count } from "@/core/text";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { useNavigate, useParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import { RangesCard } from "./RangesCard";
 import styles from "./Tables.module.css";

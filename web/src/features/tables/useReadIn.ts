@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { api, body, type Table } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
+import { useNavigate } from "@/ui/routing";
 import { useTableWork } from "./useTableWork";
 
 export interface Asked {

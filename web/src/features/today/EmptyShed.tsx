@@ -1,8 +1,8 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { SamplePicture } from "./SamplePicture";
 import styles from "./Today.module.css";
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body } from "@/api/client";
 import { dayMonth } from "@/core/text";
+import { Link } from "@/ui/routing";
 import styles from "./Today.module.css";
 
 /** Tables of results that were read in, each the way to its judgement. */

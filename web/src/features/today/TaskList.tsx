@@ -1,10 +1,10 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body, type Task } from "@/api/client";
 import { BLANK_ENTRY } from "@/api/items";
 import { newId } from "@/api/outbox";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import styles from "./Today.module.css";
 
 const WAYS: Record<string, { to: (t: Task) => string; does: string }> = {

@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { api, body, type TrialLine } from "@/api/client";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { EmptyShed } from "./EmptyShed";

@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
-import { Link } from "react-router";
 import type { TrialLine } from "@/api/client";
+import { Link } from "@/ui/routing";
 import styles from "./Today.module.css";
 
 export interface TrialRowProps {

@@ -1,8 +1,8 @@
 import { Button } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { Link } from "@/ui/routing";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { TablesReadIn } from "./TablesReadIn";

@@ -1,12 +1,12 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
 import { api, body, type Schemas } from "@/api/client";
 import { count, dayMonth } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
+import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import { DrawnRoots } from "./DrawnRoots";
 import styles from "./Trainer.module.css";

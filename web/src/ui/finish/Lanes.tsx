@@ -1,12 +1,12 @@
 import { NativeSelect } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Comparison, Finish, Lane, Schemas } from "@/api/client";
 import { cumulative } from "@/core/lanes";
 import { lineSays, type Order, ordered } from "@/core/lines";
 import { count, decimal } from "@/core/text";
 import { inUnits } from "@/core/units";
 import { Card } from "@/ui/Card";
+import { Link } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Term } from "@/ui/Term";
 import { useUnits } from "@/ui/useUnits";
