@@ -23,7 +23,7 @@ def same_as_made_anew(client: TestClient, shed: Shed) -> None:
         assert client.get(path).json() == kept, path
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_a_kept_summary_is_what_a_full_computation_gives(client: TestClient, shed: Shed, clock: Clock, seed: int) -> None:  # fmt: skip
     rng = random.Random(seed)
     made = [begin(client, clock, rng.randint(0, 4), length_days=9, look_every_days=3, blind=bool(i % 2), units=3)

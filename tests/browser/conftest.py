@@ -1,6 +1,7 @@
 """A real server with demo data, a browser that may talk to nothing else, and axe."""
 
 import json
+import re
 import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -130,6 +131,14 @@ def send(server: str) -> Callable[[str, object], dict[str, Any]]:
     return lambda path, body: post(port, path, body)
 
 
+_BUSY = re.compile("^(Loading|Drawing|Reading|Calculating)")
+
+
+def loaded(page: Page) -> None:
+    """Waits until nothing on the page says that it waits."""
+    expect(page.get_by_role("status", name=_BUSY)).to_have_count(0)
+
+
 def unfold(where: Page | Locator, title: str) -> None:
     """Opens a folded part by key: a page that still grows can move it from under a click."""
     where.locator("summary", has_text=title).press("Enter")
@@ -138,5 +147,5 @@ def unfold(where: Page | Locator, title: str) -> None:
 def axe_faults(page: Page) -> list[str]:
     """Accessibility violations axe finds on the page as it stands."""
     page.evaluate(AXE.read_text())  # evaluated, since the page's policy lets no foreign script in
-    found = page.evaluate("async () => (await axe.run()).violations")
+    found = page.evaluate("async () => (await axe.run({resultTypes: ['violations']})).violations")
     return [f"{v['id']}: {json.dumps([n['html'] for n in v['nodes'][:3]])}" for v in found]

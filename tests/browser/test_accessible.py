@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, loaded
 from tests.browser.test_journeys import open_demo, start, start_blind
 
 SCREENS = (
@@ -134,7 +134,7 @@ def show(
             page.get_by_role("link", name="Finish").click()
         heading = {"frozen": "Bench", "counts": "Round of day"}.get(screen, "How sure is that?")
     expect(page.get_by_role("heading", name=re.compile(heading)).first).to_be_visible()
-    page.wait_for_load_state("networkidle")
+    loaded(page)
 
 
 @pytest.mark.parametrize("screen", SCREENS)

@@ -3,6 +3,7 @@
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import loaded
 from tests.browser.test_journeys import Send, start
 
 LOCALES = [
@@ -25,7 +26,7 @@ def test_a_decimal_comma_stays_one_in_every_number_field(
     for route in routes if locale == "de-DE" else routes[:1]:
         page.goto(f"{server}{route}")
         expect(page.get_by_role("heading", level=1)).to_be_visible()
-        page.wait_for_load_state("networkidle")
+        loaded(page)
         page.evaluate("document.querySelectorAll('main details').forEach((d) => { d.open = true })")
         for field in page.locator(FIELDS).all():
             if not field.is_enabled():

@@ -3,7 +3,6 @@
 import re
 from datetime import datetime, timedelta
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import axe_faults, unfold
@@ -81,34 +80,39 @@ def test_three_jars_of_seaweed_water_from_the_empty_page_to_the_answer(
     page.get_by_role("link", name="Finish").click()
     answer = page.get_by_role("region", name="The answer")
     expect(answer).to_contain_text("This trial cannot tell. There was one container of each")
-    expect(answer).to_contain_text("give each treatment several containers of its own")
+    # which jar the lot gave to the control decides whether a number can be named
+    several = (
+        "give each treatment several containers of its own|about \\d+ of each, one to a container"
+    )
+    expect(answer).to_contain_text(re.compile(several))
     assert axe_faults(page) == []
 
 
-@pytest.mark.parametrize(
-    ("label", "value", "says"),
-    [
-        ("Cuttings, seeds or bulbs", "2", "cannot fill 3 treatments"),
-        ("Cuttings, seeds or bulbs", "0", "must be 1 to"),
-        ("How many can stand apart?", "-3", "must be 1 to"),
-        ("Difference that matters, in 100", "90", "There is no room for 90 points"),
-    ],
+CANNOT_BE = (
+    ("Cuttings, seeds or bulbs", "2", "cannot fill 3 treatments"),
+    ("Cuttings, seeds or bulbs", "0", "must be 1 to"),
+    ("How many can stand apart?", "-3", "must be 1 to"),
+    ("Difference that matters, in 100", "90", "There is no room for 90 points"),
 )
-def test_what_cannot_be_designed_is_said_where_it_stands(
-    page: Page, server: str, label: str, value: str, says: str
-) -> None:
+
+
+def test_what_cannot_be_designed_is_said_where_it_stands(page: Page, server: str) -> None:
     page.goto(f"{server}/trials/new")
     page.get_by_role("textbox", name="What do you want to find out?").fill(LINE)
     page.get_by_label("Cuttings, seeds or bulbs").fill("24")
-    expect(page.get_by_role("article")).to_have_count(3)
-    if label.startswith("Difference"):
-        unfold(page, "Places, helpers, what is usual")
-    page.get_by_label(label).fill(value)
-    expect(page.get_by_text(says)).to_be_visible()
-    expect(page.get_by_role("article")).to_have_count(0)
+    unfold(page, "Places, helpers, what is usual")
+    for label, value, says in CANNOT_BE:
+        expect(page.get_by_role("article")).to_have_count(3)
+        field = page.get_by_label(label)
+        good = field.input_value()
+        field.fill(value)
+        expect(page.get_by_text(says)).to_be_visible()
+        expect(page.get_by_role("article")).to_have_count(0)
+        if label != CANNOT_BE[-1][0]:
+            field.fill(good)
     page.reload()
     expect(page.get_by_text(says)).to_be_visible()
-    expect(page.get_by_label(label)).to_have_value(value)
+    expect(field).to_have_value(value)
 
 
 def test_what_was_read_can_be_changed(page: Page, server: str) -> None:

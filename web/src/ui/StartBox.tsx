@@ -17,7 +17,7 @@ export function StartBox({ isSowing, isBusy, lengthDays, onStart }: StartBoxProp
 	const isOver = lengthDays > 0 && day > lengthDays;
 	const verb = isSowing ? "sown" : "stuck";
 	return (
-		<Popover position="top" width={330} trapFocus>
+		<Popover position="top" width={330} trapFocus hideDetached={false}>
 			<Popover.Target>
 				<Button loading={isBusy}>Start trial</Button>
 			</Popover.Target>

@@ -49,7 +49,7 @@ export function RacePage() {
 			{race.data ? (
 				<Lanes finish={race.data.finish} kind="cutting" />
 			) : (
-				<Loader aria-label="Drawing" />
+				<Loader role="status" aria-label="Drawing" />
 			)}
 			<Card title={was ? (was.right ? "Right" : "Wrong") : "Your answer"}>
 				{was ? (

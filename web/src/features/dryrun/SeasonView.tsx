@@ -46,7 +46,7 @@ export function SeasonView({ at, carried }: { at: string; carried: Carried }) {
 					Another
 				</Button>
 			</div>
-			{season.isPending && <Loader aria-label="Drawing" />}
+			{season.isPending && <Loader role="status" aria-label="Drawing" />}
 			<ProblemAlert error={season.error} />
 			{season.data && (
 				<>

@@ -14,25 +14,34 @@ import { NumbersCard } from "./NumbersCard";
 import styles from "./Plan.module.css";
 import { PlanNotes } from "./PlanNotes";
 import { PowerCard } from "./PowerCard";
+import type { Draft } from "./plan";
 import { QuestionCard } from "./QuestionCard";
 import { TreatmentList } from "./TreatmentList";
 import { Clashing, faultFor, useConsequences, useCopy, useDraft, usePlanActions } from "./usePlan";
 
 /** One calm page, filled from top to bottom, that shows what follows as one types. */
 export function PlanForm({ trial }: { trial: Trial | undefined }) {
-	const { draft, isDirty, change, settled } = useDraft(trial);
+	const { draft, isDirty, change: keep, settled } = useDraft(trial);
 	const { data: found, error: checkError } = useConsequences(draft);
 	const { save, start, discard } = usePlanActions(trial?.id, settled);
 	const [showAll, setShowAll] = useState(false);
 	const failed = save.error ?? start.error;
 	const clashing = failed instanceof Clashing ? failed : undefined;
-	const { refused } = (useLocation().state ?? {}) as { refused?: string };
+	const { state } = useLocation();
+	const [refused, setRefused] = useState((state as { refused?: string } | undefined)?.refused);
 	const { plan } = draft;
+	/** What was refused was the plan as it stood: with the next change it is said no more. */
+	const change = (next: Draft) => {
+		keep(next);
+		save.reset();
+		start.reset();
+		setRefused(undefined);
+	};
 	const replace = (next: Plan) => change({ ...draft, plan: next });
 	const set = (part: Partial<Plan>) => replace({ ...plan, ...part });
 	const fault = (field: string) => {
 		const isEmpty = field === "question" || field === "material" || field.endsWith("/name");
-		const said = faultFor(field, found?.faults, save.error ?? start.error);
+		const said = faultFor(field, found?.faults, failed);
 		return isEmpty && !showAll && said?.includes("is empty") ? undefined : said;
 	};
 	const card = { plan, set, replace, fault, found };

@@ -9,10 +9,12 @@ export interface ProposalCardProps {
 	container: string;
 	use: () => void;
 	isBusy: boolean;
+	/** It answers what was written before. */
+	isOld: boolean;
 }
 
 /** One plan to choose: what is set, what it can show, what it gives up, and its bench in small. */
-export function ProposalCard({ proposal, container, use, isBusy }: ProposalCardProps) {
+export function ProposalCard({ proposal, container, use, isBusy, isOld }: ProposalCardProps) {
 	const p = proposal;
 	return (
 		<article
@@ -31,6 +33,7 @@ export function ProposalCard({ proposal, container, use, isBusy }: ProposalCardP
 				<Button
 					variant={p.standing === "best" ? "filled" : "default"}
 					loading={isBusy}
+					disabled={isOld}
 					onClick={use}
 				>
 					{p.decidable ? "Use this plan" : "Use it anyway"}

@@ -35,7 +35,7 @@ const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 export function StartPage() {
 	const [answers, setAnswers, forget] = useUnsaved<Answers>("start", NO_ANSWERS);
 	const set = (change: Partial<Answers>) => setAnswers({ ...answers, ...change });
-	const { data, error } = useDesigns(answers);
+	const { data, error, isOld } = useDesigns(answers);
 	const use = useThisPlan(forget);
 	const fault = (field: string) =>
 		error instanceof ApiProblem
@@ -68,6 +68,7 @@ export function StartPage() {
 				data={error ? undefined : data}
 				use={use.mutate}
 				isBusy={use.isPending}
+				isOld={isOld}
 			/>
 		</>
 	);
@@ -274,9 +275,11 @@ interface ProposalsProps {
 	data: Designs | undefined;
 	use: (proposal: Proposal) => void;
 	isBusy: boolean;
+	/** They answer what was written before: shown until the new ones come, and not to be taken. */
+	isOld: boolean;
 }
 
-function Proposals({ answers, data, use, isBusy }: ProposalsProps) {
+function Proposals({ answers, data, use, isBusy, isOld }: ProposalsProps) {
 	if (answers.plants === null)
 		return (
 			<p className={styles.empty}>
@@ -302,6 +305,7 @@ function Proposals({ answers, data, use, isBusy }: ProposalsProps) {
 							container={answers.container}
 							use={() => use(p)}
 							isBusy={isBusy}
+							isOld={isOld}
 						/>
 					</li>
 				))}
@@ -327,7 +331,7 @@ function useDesigns(answers: Answers) {
 		return () => clearTimeout(timer);
 	}, [answers]);
 	const sent = askedOf(asked, ZONE);
-	return useQuery({
+	const { data, error, isPlaceholderData } = useQuery({
 		queryKey: ["designs", sent],
 		enabled: sent !== undefined,
 		queryFn: ({ signal }) =>
@@ -336,6 +340,7 @@ function useDesigns(answers: Answers) {
 		staleTime: Number.POSITIVE_INFINITY,
 		gcTime: 60_000,
 	});
+	return { data, error, isOld: isPlaceholderData || asked !== answers };
 }
 
 /** Saves a proposal's plan as a draft and opens it. */

@@ -52,7 +52,7 @@ export function ReadInPage() {
 							onChange={(e) => choose(e.currentTarget.files?.[0])}
 						/>
 					</label>
-					{check.isPending && <Loader size="sm" aria-label="Reading" />}
+					{check.isPending && <Loader size="sm" role="status" aria-label="Reading" />}
 					{work.rows !== undefined && !work.error && <Working rows={work.rows} onStop={stop} />}
 					<ProblemAlert error={check.error ?? work.error ?? bringIn.error} />
 				</Card>
