@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./Shell.module.css";
 
@@ -8,14 +9,14 @@ import styles from "./Shell.module.css";
 export function ClockBanner() {
 	const queries = useQueryClient();
 	const { data } = useQuery({
-		queryKey: ["clock"],
+		queryKey: key("clock"),
 		queryFn: () => body(api.GET("/api/clock")),
 		refetchInterval: 60_000,
 		retry: false,
 	});
 	const confirm = useMutation({
 		mutationFn: () => body(api.POST("/api/clock/confirm")),
-		onSuccess: (clock) => queries.setQueryData(["clock"], clock),
+		onSuccess: (clock) => queries.setQueryData(key("clock"), clock),
 	});
 	if (!data?.says) return null;
 	return (

@@ -2,6 +2,7 @@ import { useMantineColorScheme } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { waitingIn } from "@/api/outbox";
 import { Link, NavLink } from "@/ui/routing";
 import { useOutbox } from "@/ui/useOutbox";
@@ -100,7 +101,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 /** How many things are due or overdue now: the reminder beside Today and in the page's title. */
 function useDue(): number {
 	const { data } = useQuery({
-		queryKey: ["today"],
+		queryKey: key("today"),
 		queryFn: () => body(api.GET("/api/today")),
 		refetchInterval: 60_000,
 	});

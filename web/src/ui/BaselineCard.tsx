@@ -2,6 +2,7 @@ import { Button, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { daysTyped, valuesTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -20,7 +21,7 @@ export interface BaselineCardProps {
 
 /** Size and grade before the start: dealt by lot or measured, and whether the arms are alike. */
 export function BaselineCard({ trial, canEdit, isWaiting }: BaselineCardProps) {
-	const key = ["baseline", trial.id];
+	const key = ofTrial(trial.id, "baseline");
 	const queries = useQueryClient();
 	const params = { path: { trial_id: trial.id } };
 	const { data } = useQuery({

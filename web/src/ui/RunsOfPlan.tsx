@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { monthOf } from "@/core/text";
 import { Link } from "@/ui/routing";
 import { Card } from "./Card";
@@ -10,7 +11,7 @@ import styles from "./RunsOfPlan.module.css";
 /** The runs of a trial's plan, and what it changes against the one it repeats; nothing where it stands alone. */
 export function RunsOfPlan({ trialId, revision }: { trialId: string; revision: number }) {
 	const { data } = useQuery({
-		queryKey: ["runs", trialId, revision],
+		queryKey: ofTrial(trialId, "runs", revision),
 		queryFn: () =>
 			body(api.GET("/api/trials/{trial_id}/runs", { params: { path: { trial_id: trialId } } })),
 		staleTime: 0,

@@ -8,11 +8,12 @@ import {
 	type Silk,
 	type Trait,
 } from "@/api/client";
+import { key } from "@/api/keys";
 
 /** Silks, drawings and ladders: one answer, kept for as long as the page is open. */
 export function useReference() {
 	const { data } = useQuery({
-		queryKey: ["reference"],
+		queryKey: key("reference"),
 		queryFn: () => body(api.GET("/api/reference")),
 		staleTime: Number.POSITIVE_INFINITY,
 	});

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, body } from "@/api/client";
+import { key, ofTrial } from "@/api/keys";
 
 /** What the offline cache of this device may hold of a draft and a sealed trial must not show. */
 const OF_THE_DRAFT =
@@ -21,7 +22,7 @@ async function forgetDraft(id: string): Promise<void> {
 export function useTrial(id: string | undefined) {
 	const queries = useQueryClient();
 	const found = useQuery({
-		queryKey: ["trial", id],
+		queryKey: ofTrial(id, "whole"),
 		enabled: id !== undefined,
 		queryFn: () =>
 			body(api.GET("/api/trials/{trial_id}", { params: { path: { trial_id: id ?? "" } } })),
@@ -29,8 +30,8 @@ export function useTrial(id: string | undefined) {
 	const isSealed = found.data?.sealed ?? false;
 	useEffect(() => {
 		if (!isSealed || !id) return;
-		for (const part of ["prepare", "baseline", "labels"])
-			void queries.invalidateQueries({ queryKey: [part, id] });
+		for (const part of ["prepare", "baseline", "labels"] as const)
+			void queries.invalidateQueries({ queryKey: ofTrial(id, part) });
 		void forgetDraft(id);
 	}, [isSealed, id, queries]);
 	return found;
@@ -38,5 +39,5 @@ export function useTrial(id: string | undefined) {
 
 /** Every trial in a line each. */
 export function useTrials() {
-	return useQuery({ queryKey: ["trials"], queryFn: () => body(api.GET("/api/trials")) });
+	return useQuery({ queryKey: key("trials"), queryFn: () => body(api.GET("/api/trials")) });
 }

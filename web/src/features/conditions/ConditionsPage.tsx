@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Conditions, type Curve, type Trial } from "@/api/client";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { CurveDrawing } from "@/ui/CurveDrawing";
@@ -31,7 +32,7 @@ export function ConditionsPage() {
 	const trial = useTrial(trialId);
 	const path = { trial_id: trialId };
 	const found = useQuery({
-		queryKey: ["conditions", trialId],
+		queryKey: ofTrial(trialId, "conditions"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/conditions", { params: { path } })),
 	});
 	if (trial.error) return <ProblemAlert error={trial.error} />;
@@ -120,10 +121,7 @@ function WatchCard({ trial, found }: { trial: Trial; found: Conditions }) {
 					},
 				}),
 			),
-		onSuccess: () => {
-			for (const key of ["conditions", "round", "log"])
-				void queries.invalidateQueries({ queryKey: [key] });
-		},
+		onSuccess: () => trialChanged(queries, trial.id),
 	});
 	const of = reference?.quantities.find((q) => q.name === quantity);
 	const places = [...new Set(found.places.map((p) => p.place))];
@@ -204,7 +202,7 @@ function TypedCard({ trial }: { trial: Trial }) {
 		onSuccess: () => {
 			setValue("");
 			setLeast("");
-			void queries.invalidateQueries({ queryKey: ["conditions", trial.id] });
+			void trialChanged(queries, trial.id);
 		},
 	});
 	return (

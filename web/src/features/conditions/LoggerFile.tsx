@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { body, type Schemas, type Trial } from "@/api/client";
+import { trialChanged } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { BareNumber } from "@/ui/NumberField";
@@ -41,7 +42,7 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 				offset_minutes: offset || "0",
 				month_first: String(monthFirst),
 			}),
-		onSuccess: () => queries.invalidateQueries({ queryKey: ["conditions", trial.id] }),
+		onSuccess: () => trialChanged(queries, trial.id),
 	});
 	const p = look.data;
 	const taken = (i: number) => columns.find((c) => c.index === i);

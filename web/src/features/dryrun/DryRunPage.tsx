@@ -2,6 +2,7 @@ import { Button, NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
@@ -16,7 +17,7 @@ import { useDryRun } from "./useDryRun";
 /** Carry a plan out a thousand times under truths you set, through the very same finish. */
 export function DryRunPage() {
 	const plans = useQuery({
-		queryKey: ["dry-plans"],
+		queryKey: key("dry-plans"),
 		queryFn: () => body(api.GET("/api/dry-runs/plans")),
 	});
 	const [draft, setDraft] = useState<Draft | null>(null);

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./DryRun.module.css";
@@ -12,14 +13,14 @@ import { Outcome, Tallies } from "./Outcome";
 export function KeptRuns() {
 	const queries = useQueryClient();
 	const kept = useQuery({
-		queryKey: ["dry-runs"],
+		queryKey: key("dry-runs"),
 		queryFn: () => body(api.GET("/api/dry-runs")),
 	});
 	const [chosen, setChosen] = useState<string[]>([]);
 	const drop = useMutation({
 		mutationFn: (run_id: string) =>
 			body(api.DELETE("/api/dry-runs/{run_id}", { params: { path: { run_id } } })),
-		onSuccess: () => queries.invalidateQueries({ queryKey: ["dry-runs"] }),
+		onSuccess: () => queries.invalidateQueries({ queryKey: key("dry-runs") }),
 	});
 	const runs = kept.data ?? [];
 	if (runs.length === 0) return <ProblemAlert error={kept.error} />;

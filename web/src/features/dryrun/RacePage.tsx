@@ -3,6 +3,7 @@ import { useLocalStorage } from "@mantine/hooks";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Lanes } from "@/ui/finish/Lanes";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -20,7 +21,7 @@ export function RacePage() {
 		defaultValue: NO_SCORE,
 	});
 	const race = useQuery({
-		queryKey: ["race", number],
+		queryKey: key("race", number),
 		queryFn: () => body(api.GET("/api/races/{number}", { params: { path: { number } } })),
 	});
 	const read = useMutation({

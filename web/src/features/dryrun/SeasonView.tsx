@@ -2,6 +2,7 @@ import { Button, Loader, SegmentedControl } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Lanes } from "@/ui/finish/Lanes";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -16,7 +17,7 @@ export function SeasonView({ at, carried }: { at: string; carried: Carried }) {
 	const [number, setNumber] = useState<number>(seasons[1] ?? 0);
 	const [kind, job] = at.startsWith("jobs/") ? ["job", at.slice(5)] : ["kept", at];
 	const season = useQuery({
-		queryKey: ["dry-season", at, number],
+		queryKey: key("dry-season", at, number),
 		queryFn: () =>
 			kind === "job"
 				? body(

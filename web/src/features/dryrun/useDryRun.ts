@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { type Draft, type Proposal, requestOf } from "./dryrun";
 
 const LOOK_AGAIN = 400;
@@ -13,13 +14,13 @@ export function useDryRun() {
 		mutationFn: ({ draft, plan }: { draft: Draft; plan: Proposal }) =>
 			body(api.POST("/api/dry-runs/jobs", { body: requestOf(draft, plan) })),
 		onSuccess: (job) => {
-			queries.setQueryData(["dry-job", job.id], job);
+			queries.setQueryData(key("dry-job", job.id), job);
 			setId(job.id);
 		},
 	});
 	const params = { path: { job_id: id ?? "" } };
 	const job = useQuery({
-		queryKey: ["dry-job", id],
+		queryKey: key("dry-job", id),
 		queryFn: () => body(api.GET("/api/dry-runs/jobs/{job_id}", { params })),
 		enabled: id !== null,
 		refetchInterval: (q) => (q.state.data?.state === "running" ? LOOK_AGAIN : false),
@@ -27,7 +28,7 @@ export function useDryRun() {
 	const keep = useMutation({
 		mutationFn: (name: string) =>
 			body(api.POST("/api/dry-runs/jobs/{job_id}/keep", { params, body: { name } })),
-		onSuccess: () => queries.invalidateQueries({ queryKey: ["dry-runs"] }),
+		onSuccess: () => queries.invalidateQueries({ queryKey: key("dry-runs") }),
 	});
 	return {
 		begin,

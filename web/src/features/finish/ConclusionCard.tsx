@@ -2,6 +2,7 @@ import { Button, Textarea } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -12,7 +13,7 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 	const queries = useQueryClient();
 	const params = { path: { trial_id: trialId } };
 	const found = useQuery({
-		queryKey: ["conclusion", trialId],
+		queryKey: ofTrial(trialId, "conclusion"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/conclusion", { params })),
 	});
 	const [draft, setDraft] = useState<string | null>(null);
@@ -20,7 +21,7 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 		mutationFn: (text: string) =>
 			body(api.PUT("/api/trials/{trial_id}/conclusion", { params, body: { text } })),
 		onSuccess: (told) => {
-			queries.setQueryData(["conclusion", trialId], told);
+			queries.setQueryData(ofTrial(trialId, "conclusion"), told);
 			setDraft(null);
 		},
 	});

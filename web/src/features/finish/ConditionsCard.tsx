@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { CurveDrawing } from "@/ui/CurveDrawing";
 
 /** The conditions the trial ran under, along its course. */
 export function ConditionsCard({ trial }: { trial: Trial }) {
 	const { data } = useQuery({
-		queryKey: ["conditions", trial.id],
+		queryKey: ofTrial(trial.id, "conditions"),
 		queryFn: () =>
 			body(
 				api.GET("/api/trials/{trial_id}/conditions", {

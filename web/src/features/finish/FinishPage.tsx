@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { ApiProblem, api, body, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RunsOfPlan } from "@/ui/RunsOfPlan";
@@ -34,11 +35,11 @@ export function FinishPage() {
 function Opened({ trial }: { trial: Trial }) {
 	const params = { path: { trial_id: trial.id } };
 	const finish = useQuery({
-		queryKey: ["finish", trial.id],
+		queryKey: ofTrial(trial.id, "finish"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/finish", { params })),
 	});
 	const heat = useQuery({
-		queryKey: ["heat", trial.id],
+		queryKey: ofTrial(trial.id, "heat"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/heat", { params })),
 		enabled: finish.isSuccess,
 	});

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { spanOfTens } from "@/core/scale";
 import { points } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -17,7 +18,7 @@ export function GroupsCard({ trial }: { trial: Trial }) {
 	const [chosen, setChosen] = useState(NONE);
 	const [asked, setAsked] = useState(NONE);
 	const found = useQuery({
-		queryKey: ["contrasts", trial.id, asked],
+		queryKey: ofTrial(trial.id, "contrasts", asked),
 		queryFn: () =>
 			body(
 				api.GET("/api/trials/{trial_id}/contrasts", {

@@ -2,6 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Finish, type Schemas } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
@@ -17,7 +18,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 	const queries = useQueryClient();
 	const params = { path: { trial_id: trialId } };
 	const found = useQuery({
-		queryKey: ["worth", trialId],
+		queryKey: ofTrial(trialId, "worth"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/worth", { params })),
 	});
 	const [form, setForm] = useState<Worth | null>(null);
@@ -28,7 +29,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 	const keep = useMutation({
 		mutationFn: (worth: Worth) =>
 			body(api.PUT("/api/trials/{trial_id}/worth", { params, body: worth })),
-		onSuccess: (told) => queries.setQueryData(["worth", trialId], told),
+		onSuccess: (told) => queries.setQueryData(ofTrial(trialId, "worth"), told),
 	});
 	if (finish.comparisons.length === 0) return null;
 	const shown = form ?? EMPTY;

@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Finish } from "@/api/client";
+import { listsChanged } from "@/api/keys";
 import { newSeed } from "@/core/seed";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useNavigate } from "@/ui/routing";
@@ -24,7 +25,7 @@ export function RepeatButton({ trialId, answer }: RepeatButtonProps) {
 				}),
 			),
 		onSuccess: (trial) => {
-			void queries.invalidateQueries({ queryKey: ["trials"] });
+			void listsChanged(queries);
 			navigate(`/trials/${trial.id}/plan`);
 		},
 	});

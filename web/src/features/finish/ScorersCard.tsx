@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Link } from "@/ui/routing";
 
@@ -7,7 +8,7 @@ import { Link } from "@/ui/routing";
 export function ScorersCard({ trialId }: { trialId: string }) {
 	const path = { trial_id: trialId };
 	const { data } = useQuery({
-		queryKey: ["agreement", trialId],
+		queryKey: ofTrial(trialId, "agreement"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/agreement", { params: { path } })),
 	});
 	if (!data || data.trained.length === 0) return null;

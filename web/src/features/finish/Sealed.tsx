@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Trial } from "@/api/client";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Curtain } from "@/ui/finish/Curtain";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -12,15 +13,15 @@ export function Sealed({ trial }: { trial: Trial }) {
 	const isOver = trial.course.some((d) => d.state === "done" && d.day >= last);
 	const params = { path: { trial_id: trial.id } };
 	const blind = useQuery({
-		queryKey: ["blind-lanes", trial.id],
+		queryKey: ofTrial(trial.id, "blind-lanes"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/blind-lanes", { params })),
 		enabled: isOver,
 	});
 	const unseal = useMutation({
 		mutationFn: () => body(api.POST("/api/trials/{trial_id}/unseal", { params })),
 		onSuccess: async (opened) => {
-			queries.setQueryData(["trial", trial.id], opened);
-			await queries.invalidateQueries({ queryKey: ["finish", trial.id] });
+			queries.setQueryData(ofTrial(trial.id, "whole"), opened);
+			await trialChanged(queries, trial.id, ["whole"]);
 		},
 	});
 	return (

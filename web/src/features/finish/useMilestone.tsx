@@ -2,6 +2,7 @@ import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { useLadder } from "@/ui/reference";
 
 /** Lanes of another stage than the endpoint, and what chooses it; for one plant to a unit. */
@@ -10,7 +11,7 @@ export function useMilestone(trial: Trial | undefined) {
 	const ladder = useLadder(trial?.plan);
 	const single = trial?.plan.per_container === 1;
 	const { data } = useQuery({
-		queryKey: ["milestone", trial?.id, stage],
+		queryKey: ofTrial(trial?.id, "milestone", stage),
 		queryFn: () =>
 			body(
 				api.GET("/api/trials/{trial_id}/milestone", {

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, body, type Schemas } from "@/api/client";
+import { key } from "@/api/keys";
 import { useSearchParams } from "@/ui/routing";
 
 export type FormLine = Schemas["FormLineOut"];
@@ -27,7 +28,7 @@ export function useFormBook() {
 		most: Number(get("most")) || PAGE,
 	};
 	const found = useQuery({
-		queryKey: ["form-book", query],
+		queryKey: key("form-book", query),
 		queryFn: ({ signal }) => body(api.GET("/api/form-book", { params: { query }, signal })),
 		placeholderData: keepPreviousData,
 		staleTime: 0,
@@ -52,7 +53,7 @@ export function useFormBook() {
 /** What the book says of one plant. */
 export function usePlantBook(plant: string) {
 	return useQuery({
-		queryKey: ["plant-book", plant],
+		queryKey: key("plant-book", plant),
 		queryFn: () => body(api.GET("/api/form-book/plant", { params: { query: { plant } } })),
 		enabled: plant !== "",
 		staleTime: 0,

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
+import { listsChanged } from "@/api/keys";
 import type { DateOrder } from "@/ui/DatesAsked";
 import { useNavigate } from "@/ui/routing";
 import {
@@ -61,7 +62,7 @@ export function useGardens() {
 			return body(api.POST("/api/gardens", { params, ...fileBody(f.file) }));
 		},
 		onSuccess: (table) => {
-			void queries.invalidateQueries({ queryKey: ["tables"] });
+			void listsChanged(queries);
 			navigate(`/trials/tables/${table.id}`);
 		},
 	});

@@ -2,6 +2,7 @@ import { TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Reference, type Schemas } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
@@ -14,7 +15,7 @@ import { finds, type Page, within } from "./library";
 /** The handbook: tables, stages, methods and cautions, each with its source and how sure it is. */
 export function LibraryPage() {
 	const book = useQuery({
-		queryKey: ["handbook"],
+		queryKey: key("handbook"),
 		queryFn: () => body(api.GET("/api/handbook")),
 	});
 	const reference = useReference();

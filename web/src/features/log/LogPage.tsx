@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type LogLine, type Trial } from "@/api/client";
 import { voidEntry, voidTap } from "@/api/items";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { newId } from "@/api/outbox";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -41,7 +42,7 @@ export function LogPage() {
 	const trial = useTrial(trialId);
 	const path = { trial_id: trialId };
 	const log = useQuery({
-		queryKey: ["log", trialId],
+		queryKey: ofTrial(trialId, "log"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/log", { params: { path } })),
 		staleTime: 0,
 	});
@@ -67,7 +68,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 	const queries = useQueryClient();
 	const back = useMutation({
 		mutationFn: (line: LogLine) => takeBack(trial.id, line),
-		onSuccess: () => queries.invalidateQueries(),
+		onSuccess: () => trialChanged(queries, trial.id),
 	});
 	const words = said.toLowerCase();
 	const found = lines.filter(
@@ -211,7 +212,7 @@ function MoveRound({ trial }: { trial: Trial }) {
 					},
 				}),
 			),
-		onSuccess: () => queries.invalidateQueries(),
+		onSuccess: () => trialChanged(queries, trial.id),
 	});
 	const made = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	if (made.length === 0) return null;

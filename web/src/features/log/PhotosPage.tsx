@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { waitingIn } from "@/api/outbox";
 import { dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -24,7 +25,7 @@ export function PhotosPage() {
 	const trial = useTrial(trialId);
 	const path = { trial_id: trialId };
 	const photos = useQuery({
-		queryKey: ["photos", trialId],
+		queryKey: ofTrial(trialId, "photos"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/photos", { params: { path } })),
 		staleTime: 0,
 	});

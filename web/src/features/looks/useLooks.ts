@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiProblem, api, body } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
+import { ofTrial, trialChanged } from "@/api/keys";
 import type { DateOrder } from "@/ui/DatesAsked";
 import { useUnsaved } from "@/ui/useUnsaved";
 import {
@@ -24,7 +25,7 @@ export function useLooks(trialId: string) {
 	const [sent, setSent] = useState<Marked[]>([]);
 	const path = { trial_id: trialId };
 	const found = useQuery({
-		queryKey: ["looks", trialId],
+		queryKey: ofTrial(trialId, "looks"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/looks", { params: { path } })),
 	});
 	const grid = found.data;
@@ -34,11 +35,9 @@ export function useLooks(trialId: string) {
 		onMutate: (cells) => setSent(cells),
 		onSuccess: (now: Grid, cells) => {
 			setBefore(grid ? cells.map((c) => ({ ...c, mark: savedIn(grid, c) })) : []);
-			queries.setQueryData(["looks", trialId], now);
+			queries.setQueryData(ofTrial(trialId, "looks"), now);
 			setChanges(without(changes, cells)); // what was typed meanwhile stays
-			void queries.invalidateQueries({
-				predicate: ({ queryKey }) => queryKey.includes(trialId) && queryKey[0] !== "looks",
-			});
+			void trialChanged(queries, trialId, ["looks"]);
 		},
 	});
 	const read = useMutation({

@@ -2,6 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas } from "@/api/client";
+import { key } from "@/api/keys";
 import { useRemember } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
@@ -10,7 +11,7 @@ import styles from "./MixingPage.module.css";
 /** Every number the bench takes for granted, its source, and the grower's own. */
 export function DefaultsPage() {
 	const { data, error } = useQuery({
-		queryKey: ["defaults"],
+		queryKey: key("defaults"),
 		queryFn: () => body(api.GET("/api/mixing/defaults")),
 	});
 	const [seek, setSeek] = useState("");

@@ -10,6 +10,7 @@ import {
 	type Register,
 	type Schemas,
 } from "@/api/client";
+import { key } from "@/api/keys";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import styles from "./MixingPage.module.css";
 
@@ -176,7 +177,7 @@ function LotForm({ entries, first, send, onDone }: LotFormProps) {
 	const keep = useMutation({
 		mutationFn: () => send(values),
 		onSuccess: () => {
-			void queries.invalidateQueries({ queryKey: ["register"] });
+			void queries.invalidateQueries({ queryKey: key("register") });
 			onDone();
 		},
 	});

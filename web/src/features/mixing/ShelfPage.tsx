@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Agent, api, body, type Plant, type Register } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Flags } from "@/ui/mixing/MixCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -12,7 +13,7 @@ import styles from "./MixingPage.module.css";
 /** The register: plant material and agents that plans draw from, and what is to be said of them. */
 export function ShelfPage() {
 	const { data, error } = useQuery({
-		queryKey: ["register"],
+		queryKey: key("register"),
 		queryFn: () => body(api.GET("/api/materials")),
 	});
 	return (
@@ -38,7 +39,7 @@ export function ShelfPage() {
 function useRetire() {
 	const queries = useQueryClient();
 	const [gone, setGone] = useState<{ id: string; name: string } | null>(null);
-	const settle = () => queries.invalidateQueries({ queryKey: ["register"] });
+	const settle = () => queries.invalidateQueries({ queryKey: key("register") });
 	const retire = useMutation({
 		mutationFn: (lot: { id: string; name: string }) =>
 			body(

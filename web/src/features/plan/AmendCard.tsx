@@ -2,6 +2,7 @@ import { Button, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { dayMonth } from "@/core/text";
 import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
@@ -43,8 +44,8 @@ export function AmendCard({ trial }: { trial: Trial }) {
 				}),
 			),
 		onSuccess: (changed) => {
-			queries.setQueryData(["trial", trial.id], changed);
-			void queries.invalidateQueries({ queryKey: ["finish", trial.id] });
+			queries.setQueryData(ofTrial(trial.id, "whole"), changed);
+			void trialChanged(queries, trial.id, ["whole"]);
 			setValue("");
 			setReason("");
 		},

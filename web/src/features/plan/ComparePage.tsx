@@ -2,6 +2,7 @@ import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -19,7 +20,7 @@ export function ComparePage() {
 	const others = (trials ?? []).filter((t) => t.id !== trialId);
 	const [chosen, setChosen] = useState("");
 	const compared = useQuery({
-		queryKey: ["compare", trialId, chosen],
+		queryKey: ofTrial(trialId, "compare", chosen),
 		enabled: chosen !== "",
 		queryFn: () =>
 			body(

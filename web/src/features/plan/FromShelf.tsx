@@ -1,13 +1,14 @@
 import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type Plan } from "@/api/client";
+import { key } from "@/api/keys";
 import { Flags } from "@/ui/mixing/MixCard";
 import type { ChangePlan } from "./usePlan";
 
 /** Plant material of the shelf, taken into the plan with its words and its label. */
 export function FromShelf({ plan, set }: { plan: Plan; set: ChangePlan }) {
 	const { data } = useQuery({
-		queryKey: ["register"],
+		queryKey: key("register"),
 		queryFn: () => body(api.GET("/api/materials")),
 	});
 	if (!data?.plants.length) return null;

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ApiProblem, api, body, type Plan, type Trial } from "@/api/client";
+import { key, listsChanged, ofTrial, trialChanged } from "@/api/keys";
 import { newSeed } from "@/core/seed";
 import { useNavigate } from "@/ui/routing";
 import {
@@ -65,7 +66,7 @@ export function useConsequences(draft: Draft) {
 		return () => clearTimeout(timer);
 	}, [draft]);
 	return useQuery({
-		queryKey: ["check", asked],
+		queryKey: key("check", asked),
 		queryFn: () => body(api.POST("/api/plans/check", { body: asDraft(asked) })),
 		placeholderData: keepPreviousData,
 		staleTime: Number.POSITIVE_INFINITY,
@@ -88,8 +89,8 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 	const queries = useQueryClient();
 	const navigate = useNavigate();
 	const refresh = (trial: Trial) => {
-		queries.setQueryData(["trial", trial.id], trial);
-		void queries.invalidateQueries({ queryKey: ["trials"] });
+		queries.setQueryData(ofTrial(trial.id, "whole"), trial);
+		void trialChanged(queries, trial.id, ["whole"]);
 	};
 	const put = (id: string, draft: Draft) =>
 		body(
@@ -153,7 +154,7 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 			body(api.DELETE("/api/trials/{trial_id}", { params: { path: { trial_id: trialId ?? "" } } })),
 		onSuccess: () => {
 			settled();
-			void queries.invalidateQueries({ queryKey: ["trials"] });
+			void listsChanged(queries);
 			navigate("/trials");
 		},
 	});
@@ -163,7 +164,7 @@ export function usePlanActions(trialId: string | undefined, settled: () => void)
 /** Places to begin. */
 export function useTemplates() {
 	const { data } = useQuery({
-		queryKey: ["templates"],
+		queryKey: key("templates"),
 		queryFn: () => body(api.GET("/api/templates")),
 		staleTime: Number.POSITIVE_INFINITY,
 	});
@@ -174,7 +175,7 @@ export function useTemplates() {
 export function useBaseRates(kind: Plan["kind"], material: string) {
 	const asked = useSettled(material);
 	const { data } = useQuery({
-		queryKey: ["base-rates", kind, asked],
+		queryKey: key("base-rates", kind, asked),
 		enabled: asked.trim() !== "",
 		queryFn: () =>
 			body(api.GET("/api/base-rates", { params: { query: { kind, material: asked } } })),
@@ -186,7 +187,7 @@ export function useBaseRates(kind: Plan["kind"], material: string) {
 export function useUsual(kind: Plan["kind"], material: string) {
 	const asked = useSettled(material);
 	return useQuery({
-		queryKey: ["usual", kind, asked],
+		queryKey: key("usual", kind, asked),
 		enabled: asked.trim() !== "",
 		queryFn: () =>
 			body(api.GET("/api/form-book/usual", { params: { query: { kind, material: asked } } })),
@@ -216,7 +217,7 @@ export function useCopy(trialId: string) {
 				}),
 			),
 		onSuccess: (trial) => {
-			void queries.invalidateQueries({ queryKey: ["trials"] });
+			void listsChanged(queries);
 			navigate(`/trials/${trial.id}/plan`);
 		},
 	});

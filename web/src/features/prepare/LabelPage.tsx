@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, Navigate, useParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
@@ -8,7 +9,7 @@ import { Waiting } from "@/ui/Waiting";
 export function LabelPage() {
 	const { trial = "", code = "" } = useParams();
 	const { data, error } = useQuery({
-		queryKey: ["code", trial, code],
+		queryKey: key("code", trial, code),
 		retry: false,
 		queryFn: () =>
 			body(api.GET("/api/codes/{trial}/{code}", { params: { path: { trial, code } } })),

@@ -2,6 +2,7 @@ import { Button, NativeSelect, SegmentedControl } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
@@ -15,7 +16,7 @@ export function LabelsCard({ trial }: { trial: Trial }) {
 	const [skip, setSkip] = useState(0);
 	const params = { path: { trial_id: trial.id } };
 	const { data, error } = useQuery({
-		queryKey: ["labels", trial.id, trays],
+		queryKey: ofTrial(trial.id, "labels", trays),
 		queryFn: () =>
 			body(api.GET("/api/trials/{trial_id}/labels", { params: { ...params, query: { trays } } })),
 	});

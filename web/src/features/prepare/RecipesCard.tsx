@@ -10,6 +10,7 @@ import {
 	type Recipe,
 	type Trial,
 } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { PutOnList } from "@/ui/mixing/CardActions";
 import { Flags, MixCard } from "@/ui/mixing/MixCard";
@@ -123,7 +124,7 @@ function Listed({ trial, recipes }: { trial: Trial; recipes: Recipe[] }) {
 	const queries = useQueryClient();
 	const [gone, setGone] = useState<Recipe | null>(null);
 	const path = (id: string) => ({ path: { trial_id: trial.id, recipe_id: id } });
-	const settle = () => queries.invalidateQueries({ queryKey: ["prepare", trial.id] });
+	const settle = () => queries.invalidateQueries({ queryKey: ofTrial(trial.id, "prepare") });
 	const takeOff = useMutation({
 		mutationFn: (r: Recipe) =>
 			body(api.DELETE("/api/trials/{trial_id}/recipes/{recipe_id}", { params: path(r.id) })),

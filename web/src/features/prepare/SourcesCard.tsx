@@ -1,6 +1,7 @@
 import { NativeSelect } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type Prepare, type Trial } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Flags } from "@/ui/mixing/MixCard";
 import { Link } from "@/ui/routing";
@@ -16,7 +17,7 @@ export interface SourcesCardProps {
 /** What the trial draws from on the shelf, and what must be said of it now. */
 export function SourcesCard({ trial, found, log }: SourcesCardProps) {
 	const { data: register } = useQuery({
-		queryKey: ["register"],
+		queryKey: key("register"),
 		queryFn: () => body(api.GET("/api/materials")),
 	});
 	const isDraft = trial.status === "draft";

@@ -2,6 +2,7 @@ import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Flag, type Prepare, type Trial } from "@/api/client";
+import { trialChanged } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Flags } from "@/ui/mixing/MixCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -140,7 +141,7 @@ function ToStart({ trial, title, isSeed, flags }: ToStartProps) {
 					body: { at },
 				}),
 			),
-		onSuccess: () => queries.invalidateQueries(),
+		onSuccess: () => trialChanged(queries, trial.id),
 	});
 	return (
 		<Card title={title}>

@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Prepare, type Prepared, type Schemas } from "@/api/client";
+import { ofTrial, trialChanged } from "@/api/keys";
 
 /** What a trial is made from: recipes, clock, order, and what was really set. */
 export function usePrepare(trialId: string) {
 	const queries = useQueryClient();
-	const key = ["prepare", trialId];
+	const key = ofTrial(trialId, "prepare");
 	const params = { path: { trial_id: trialId } };
 	const query = useQuery({
 		queryKey: key,
@@ -13,10 +14,7 @@ export function usePrepare(trialId: string) {
 	});
 	const settle = (found: Prepare) => {
 		queries.setQueryData(key, found);
-		for (const part of ["trial", "finish", "round"]) {
-			void queries.invalidateQueries({ queryKey: [part, trialId] });
-		}
-		void queries.invalidateQueries({ queryKey: ["trials"] });
+		void trialChanged(queries, trialId, ["prepare"]);
 	};
 	const save = useMutation({
 		scope: { id: `prepare-${trialId}` }, // one after the other, as they were tapped

@@ -18,12 +18,11 @@ import { StageDrawing } from "@/ui/StageDrawing";
 import { useUnsaved } from "@/ui/useUnsaved";
 import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Beside.module.css";
+import { BESIDE, type Beside } from "./desk";
 import { PhotoField } from "./PhotoField";
 import type { Tap } from "./round";
 import { Refusals } from "./WaitingLine";
 
-export const BESIDE = ["event", "measure", "harm", "note", "photo"] as const;
-export type Beside = (typeof BESIDE)[number];
 const NAMES: Record<Beside, string> = {
 	event: "Event",
 	measure: "Measures",

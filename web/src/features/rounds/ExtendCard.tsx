@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Trial } from "@/api/client";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 
@@ -16,9 +17,8 @@ export function ExtendCard({ trial, day }: { trial: Trial; day: number }) {
 				}),
 			),
 		onSuccess: (changed) => {
-			queries.setQueryData(["trial", trial.id], changed);
-			for (const key of ["round", "finish"])
-				void queries.invalidateQueries({ queryKey: [key, trial.id] });
+			queries.setQueryData(ofTrial(trial.id, "whole"), changed);
+			void trialChanged(queries, trial.id, ["whole"]);
 		},
 	});
 	return (

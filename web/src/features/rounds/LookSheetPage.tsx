@@ -2,6 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Ladder, type Round, type RoundUnit, type Trial } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
 import { Card } from "@/ui/Card";
@@ -24,7 +25,7 @@ export function LookSheetPage() {
 	const today = Math.min(trial.data?.today ?? 0, last);
 	const path = { trial_id: trialId, day: today };
 	const round = useQuery({
-		queryKey: ["look-sheet", trialId, today],
+		queryKey: ofTrial(trialId, "look-sheet", today),
 		enabled: trial.data?.started_on != null,
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/rounds/{day}", { params: { path } })),
 	});

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, body, type Reference, type RoundUnit } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import styles from "./Rounds.module.css";
 import { ScoreKeys } from "./ScoreKeys";
 import { UnitTitle } from "./UnitTitle";
@@ -18,7 +19,7 @@ export interface SecondPanelProps {
 export function SecondPanel({ trialId, unit, reference, onScore, keys }: SecondPanelProps) {
 	const path = { trial_id: trialId };
 	const { data } = useQuery({
-		queryKey: ["agreement", trialId],
+		queryKey: ofTrial(trialId, "agreement"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/agreement", { params: { path } })),
 		refetchInterval: 5_000,
 	});

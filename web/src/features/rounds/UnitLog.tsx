@@ -1,6 +1,7 @@
 import { Popover } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type Ladder, type Observation } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import styles from "./Rounds.module.css";
 import { keyOf } from "./round";
 
@@ -31,13 +32,13 @@ export function UnitLog({ trialId, unitId, code, ladder }: UnitLogProps) {
 function Lines({ trialId, unitId, ladder }: Omit<UnitLogProps, "code">) {
 	const path = { trial_id: trialId, unit_id: unitId };
 	const { data } = useQuery({
-		queryKey: ["unit-log", trialId, unitId],
+		queryKey: ofTrial(trialId, "unit-log", unitId),
 		queryFn: () =>
 			body(api.GET("/api/trials/{trial_id}/units/{unit_id}/log", { params: { path } })),
 		staleTime: 0,
 	});
 	const story = useQuery({
-		queryKey: ["unit-story", trialId, unitId],
+		queryKey: ofTrial(trialId, "unit-story", unitId),
 		queryFn: () =>
 			body(api.GET("/api/trials/{trial_id}/units/{unit_id}/story", { params: { path } })),
 		staleTime: 0,

@@ -10,6 +10,7 @@ import {
 	type Sent,
 } from "@/api/client";
 import { voidEntry, voidTap } from "@/api/items";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { deviceId, keep, newId, waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
 import { painted, sent, type Tap } from "./round";
@@ -35,7 +36,7 @@ export function useRound(trialId: string, day: number) {
 	const [canUndo, setCanUndo] = useState(false);
 	const waiting = waitingIn(outbox);
 	const query = useQuery({
-		queryKey: ["round", trialId, day],
+		queryKey: ofTrial(trialId, "round", day),
 		queryFn: (): Promise<Round> => {
 			const path = { trial_id: trialId, day };
 			return body(api.GET("/api/trials/{trial_id}/rounds/{day}", { params: { path } }));
@@ -54,10 +55,7 @@ export function useRound(trialId: string, day: number) {
 		if (waiting > 0) hadWaiting.current = true;
 		if (waiting > 0 || !hadWaiting.current) return;
 		hadWaiting.current = false;
-		for (const key of ["round", "trial", "finish"]) {
-			void queries.invalidateQueries({ queryKey: [key, trialId] });
-		}
-		for (const key of ["trials", "today"]) void queries.invalidateQueries({ queryKey: [key] });
+		void trialChanged(queries, trialId);
 	}, [waiting, queries, trialId]);
 
 	// a round opened on its own day is dated by each tap, also after midnight
@@ -66,7 +64,7 @@ export function useRound(trialId: string, day: number) {
 	const fixed = wasLive.current ? null : (told?.stamp ?? null);
 	const hasTurned = Boolean(wasLive.current && told?.stamp);
 	useEffect(() => {
-		if (hasTurned) void queries.invalidateQueries({ queryKey: ["trial", trialId] });
+		if (hasTurned) void queries.invalidateQueries({ queryKey: ofTrial(trialId, "whole") });
 	}, [hasTurned, queries, trialId]);
 	const stamp = () => fixed ?? new Date().toISOString();
 	const given = fixed !== null;

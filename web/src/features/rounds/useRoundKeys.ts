@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { RoundUnit } from "@/api/client";
-import type { Beside } from "./BesideSheet";
+import type { Beside } from "./desk";
 import { step } from "./round";
 
 export interface RoundKeys {

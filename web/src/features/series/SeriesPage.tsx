@@ -2,6 +2,7 @@ import { Button, Checkbox, TextInput } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas } from "@/api/client";
+import { key } from "@/api/keys";
 import { dayMonth } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -127,7 +128,7 @@ function Result({ series }: { series: Schemas["SeriesOut"] }) {
 function useChoices() {
 	const trials = useTrials();
 	const tables = useQuery({
-		queryKey: ["tables"],
+		queryKey: key("tables"),
 		queryFn: () => body(api.GET("/api/tables")),
 	});
 	const choices =
@@ -148,7 +149,7 @@ function useChoices() {
 
 function useSeries(runs: string[]) {
 	return useQuery({
-		queryKey: ["series", ...runs],
+		queryKey: key("series", ...runs),
 		enabled: runs.length >= 2,
 		retry: false,
 		queryFn: ({ signal }) => body(api.POST("/api/series", { body: { runs }, signal })),

@@ -1,6 +1,7 @@
 import { Button, NativeSelect } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Shared } from "@/api/client";
+import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Waiting } from "@/ui/Waiting";
@@ -26,12 +27,12 @@ const ROLES: { value: Role; label: string }[] = [
 export function ShedPage() {
 	const queries = useQueryClient();
 	const found = useQuery({
-		queryKey: ["shed"],
+		queryKey: key("shed"),
 		queryFn: () => body(api.GET("/api/shed")),
 		refetchInterval: 5_000,
 		retry: false,
 	});
-	const told = (data: Shared) => queries.setQueryData(["shed"], data);
+	const told = (data: Shared) => queries.setQueryData(key("shed"), data);
 	const renew = useMutation({
 		mutationFn: () => body(api.POST("/api/shed/code")),
 		onSuccess: told,

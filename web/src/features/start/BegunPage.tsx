@@ -1,6 +1,7 @@
 import { Button, Checkbox, Group, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { ofTrial, trialChanged } from "@/api/keys";
 import { newSeed } from "@/core/seed";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
@@ -192,8 +193,8 @@ function useSave(begun: Begun, forget: () => void) {
 			),
 		onSuccess: (trial) => {
 			forget();
-			queries.setQueryData(["trial", trial.id], trial);
-			void queries.invalidateQueries({ queryKey: ["trials"] });
+			queries.setQueryData(ofTrial(trial.id, "whole"), trial);
+			void trialChanged(queries, trial.id, ["whole"]);
 			navigate(`/trials/${trial.id}/looks`);
 		},
 	});

@@ -10,6 +10,7 @@ import {
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ApiProblem, api, body } from "@/api/client";
+import { key, ofTrial, trialChanged } from "@/api/keys";
 import { newSeed } from "@/core/seed";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
@@ -332,7 +333,7 @@ function useDesigns(answers: Answers) {
 	}, [answers]);
 	const sent = askedOf(asked, ZONE);
 	const { data, error, isPlaceholderData } = useQuery({
-		queryKey: ["designs", sent],
+		queryKey: key("designs", sent),
 		enabled: sent !== undefined,
 		queryFn: ({ signal }) =>
 			body(api.POST("/api/designs", { body: sent as NonNullable<typeof sent>, signal })),
@@ -352,8 +353,8 @@ function useThisPlan(forget: () => void) {
 			body(api.POST("/api/trials", { body: { plan, seed: newSeed(), locks: [], revision: null } })),
 		onSuccess: (trial) => {
 			forget();
-			queries.setQueryData(["trial", trial.id], trial);
-			void queries.invalidateQueries({ queryKey: ["trials"] });
+			queries.setQueryData(ofTrial(trial.id, "whole"), trial);
+			void trialChanged(queries, trial.id, ["whole"]);
 			navigate(`/trials/${trial.id}/plan`);
 		},
 	});

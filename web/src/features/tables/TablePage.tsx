@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { key, listsChanged } from "@/api/keys";
 import { count } from "@/core/text";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -18,7 +19,7 @@ export function TablePage() {
 	const navigate = useNavigate();
 	const params = { path: { table_id: tableId } };
 	const kept = useQuery({
-		queryKey: ["table", tableId],
+		queryKey: key("table", tableId),
 		queryFn: () => body(api.GET("/api/tables/{table_id}", { params })),
 	});
 	const work = useTableWork(kept.data);
@@ -27,7 +28,7 @@ export function TablePage() {
 	const drop = useMutation({
 		mutationFn: () => body(api.DELETE("/api/tables/{table_id}", { params })),
 		onSuccess: () => {
-			void queries.invalidateQueries({ queryKey: ["tables"] });
+			void listsChanged(queries);
 			navigate("/trials");
 		},
 	});

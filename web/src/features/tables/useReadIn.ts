@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Table } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
+import { listsChanged } from "@/api/keys";
 import { useNavigate } from "@/ui/routing";
 import { useTableWork } from "./useTableWork";
 
@@ -39,14 +40,14 @@ export function useReadIn() {
 		mutationFn: (a) =>
 			body(api.POST("/api/tables", { params: { query: query(a) }, ...fileBody(a.file) })),
 		onSuccess: (table) => {
-			void queries.invalidateQueries({ queryKey: ["tables"] });
+			void listsChanged(queries);
 			navigate(`/trials/tables/${table.id}`);
 		},
 	});
 	const bringIn = useMutation<{ id: string }, Error, File>({
 		mutationFn: (file) => body(api.POST("/api/trials/bring-in", fileBody(file))),
 		onSuccess: ({ id }) => {
-			void queries.invalidateQueries({ queryKey: ["trials"] });
+			void listsChanged(queries);
 			navigate(`/trials/${id}/plan`);
 		},
 	});

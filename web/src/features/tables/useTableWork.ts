@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type Table } from "@/api/client";
+import { key } from "@/api/keys";
 
 const LOOK_AGAIN = 400;
 
@@ -8,7 +9,7 @@ export function useTableWork(answered: Table | undefined) {
 	const id = answered?.work?.id;
 	const params = { path: { work_id: id ?? "" } };
 	const asked = useQuery({
-		queryKey: ["table-work", id],
+		queryKey: key("table-work", id),
 		queryFn: () => body(api.GET("/api/tables/work/{work_id}", { params })),
 		enabled: id !== undefined,
 		refetchInterval: (q) => (q.state.data?.work || !q.state.data ? LOOK_AGAIN : false),

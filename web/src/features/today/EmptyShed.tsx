@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { listsChanged } from "@/api/keys";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
 import { SamplePicture } from "./SamplePicture";
@@ -34,7 +35,7 @@ export function EmptyShed() {
 					body: { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC" },
 				}),
 			),
-		onSuccess: () => queries.invalidateQueries(),
+		onSuccess: () => listsChanged(queries),
 	});
 	return (
 		<div className={styles.empty}>

@@ -1,12 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, body } from "@/api/client";
+import { key } from "@/api/keys";
 import { dayMonth } from "@/core/text";
 import { Link } from "@/ui/routing";
 import styles from "./Today.module.css";
 
 /** Tables of results that were read in, each the way to its judgement. */
 export function TablesReadIn() {
-	const { data } = useQuery({ queryKey: ["tables"], queryFn: () => body(api.GET("/api/tables")) });
+	const { data } = useQuery({
+		queryKey: key("tables"),
+		queryFn: () => body(api.GET("/api/tables")),
+	});
 	if (!data?.length) return null;
 	return (
 		<section className={styles.tables}>

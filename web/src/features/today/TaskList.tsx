@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Task } from "@/api/client";
 import { BLANK_ENTRY } from "@/api/items";
+import { trialChanged } from "@/api/keys";
 import { newId } from "@/api/outbox";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
@@ -52,7 +53,7 @@ function TaskRow({ task: t, under }: { task: Task; under: "h1" | "h2" }) {
 					body: { items: [doneEntry(t)] },
 				}),
 			),
-		onSuccess: () => queries.invalidateQueries({ queryKey: ["today"] }),
+		onSuccess: () => trialChanged(queries, t.trial_id),
 	});
 	const way = WAYS[t.kind] ?? { to: () => "rounds", does: "Open" };
 	const Title = under === "h1" ? "h2" : "h3";

@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type TrialLine } from "@/api/client";
+import { key } from "@/api/keys";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
@@ -15,7 +16,7 @@ import { TrialRow } from "./TrialRow";
 export function TodayPage() {
 	const { data, error, isPending } = useTrials();
 	const tasks = useQuery({
-		queryKey: ["today"],
+		queryKey: key("today"),
 		queryFn: () => body(api.GET("/api/today")),
 		refetchInterval: 60_000,
 	});

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Schemas } from "@/api/client";
+import { key } from "@/api/keys";
 import { count, dayMonth } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -22,7 +23,7 @@ export function TrainerPage() {
 
 function Before({ onStart }: { onStart: () => void }) {
 	const { data, error } = useQuery({
-		queryKey: ["sittings"],
+		queryKey: key("sittings"),
 		queryFn: () => body(api.GET("/api/trainer/sittings")),
 		staleTime: 0,
 	});
@@ -62,14 +63,14 @@ function Sitting({ seed, onAgain }: { seed: number; onAgain: () => void }) {
 	const reference = useReference();
 	const [marks, setMarks] = useState<number[]>([]);
 	const drawings = useQuery({
-		queryKey: ["drawings", seed],
+		queryKey: key("drawings", seed),
 		queryFn: () => body(api.GET("/api/trainer/drawings", { params: { query: { seed } } })),
 		staleTime: Number.POSITIVE_INFINITY,
 	});
 	const save = useMutation({
 		mutationFn: (given: number[]) =>
 			body(api.POST("/api/trainer/sittings", { body: { seed, marks: given } })),
-		onSuccess: () => queries.invalidateQueries({ queryKey: ["sittings"] }),
+		onSuccess: () => queries.invalidateQueries({ queryKey: key("sittings") }),
 	});
 	const total = drawings.data?.length ?? 0;
 	const isOver = total > 0 && marks.length >= total;

@@ -1,11 +1,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body } from "@/api/client";
+import { key, ofTrial } from "@/api/keys";
 
 /** Every sum of the mixing bench with its fields; the same for every shed. */
 export function useMixingBench() {
 	const { data } = useQuery({
-		queryKey: ["mixing"],
+		queryKey: key("mixing"),
 		queryFn: () => body(api.GET("/api/mixing")),
 		staleTime: Number.POSITIVE_INFINITY,
 	});
@@ -25,7 +26,7 @@ export function useSettled<T>(value: T, ms = 250): T {
 /** The card of one line, as it is written, with the answers that belong to this line. */
 export function useLine(line: string, choices: Record<string, string>) {
 	return useQuery({
-		queryKey: ["mix", "line", line, choices],
+		queryKey: key("mix", "line", line, choices),
 		enabled: line.trim() !== "",
 		retry: false,
 		placeholderData: keepPreviousData,
@@ -34,13 +35,15 @@ export function useLine(line: string, choices: Record<string, string>) {
 }
 
 /** The card of a sum, as its fields are filled. */
-export function useSum(key: string, fields: Record<string, string>) {
+export function useSum(sum: string, fields: Record<string, string>) {
 	return useQuery({
-		queryKey: ["mix", "sum", key, fields],
+		queryKey: key("mix", "sum", sum, fields),
 		retry: false,
 		placeholderData: keepPreviousData,
 		queryFn: () =>
-			body(api.POST("/api/mixing/sums/{key}", { params: { path: { key } }, body: { fields } })),
+			body(
+				api.POST("/api/mixing/sums/{key}", { params: { path: { key: sum } }, body: { fields } }),
+			),
 	});
 }
 
@@ -51,8 +54,8 @@ export function useRemember() {
 		mutationFn: (choices: Record<string, string | null>) =>
 			body(api.PUT("/api/mixing/choices", { body: { choices } })),
 		onSuccess: () => {
-			void queries.invalidateQueries({ queryKey: ["mix"] });
-			void queries.invalidateQueries({ queryKey: ["defaults"] });
+			void queries.invalidateQueries({ queryKey: key("mix") });
+			void queries.invalidateQueries({ queryKey: key("defaults") });
 		},
 	});
 }
@@ -79,7 +82,7 @@ export function usePutOnList() {
 			);
 		},
 		onSuccess: (_, { trialId }) => {
-			void queries.invalidateQueries({ queryKey: ["prepare", trialId] });
+			void queries.invalidateQueries({ queryKey: ofTrial(trialId, "prepare") });
 		},
 	});
 }

@@ -1,0 +1,85 @@
+import type { Ladder, Round } from "@/api/client";
+import { FillRow } from "./FillRow";
+import { JumpBox } from "./JumpBox";
+import { KeySheet } from "./KeySheet";
+import styles from "./Rounds.module.css";
+import { ORDERS, type Order } from "./round";
+import { ScanBox } from "./ScanBox";
+import type { DeskInUse } from "./useDesk";
+import { WhoField } from "./WhoField";
+
+const ORDER_WORDS: Record<Order, string> = {
+	rows: "row by row",
+	snake: "zigzag",
+	shuffled: "random",
+};
+
+export interface DeskToolsProps {
+	round: Round;
+	ladder: Ladder;
+	desk: DeskInUse;
+}
+
+/** The order, the code to jump to, who enters; and the sheets these open. */
+export function DeskTools({ round, ladder, desk }: DeskToolsProps) {
+	const close = () => desk.open(null);
+	return (
+		<>
+			<div className={styles.tools}>
+				<label>
+					Order <kbd>o</kbd>
+					<select
+						value={desk.mode === "look" ? desk.order : "shuffled"}
+						disabled={desk.mode !== "look"}
+						onChange={(e) => desk.chooseOrder(e.currentTarget.value as Order)}
+					>
+						{ORDERS.map((o) => (
+							<option key={o} value={o}>
+								{ORDER_WORDS[o]}
+							</option>
+						))}
+					</select>
+				</label>
+				{desk.isCounting && (
+					<label>
+						Counts{" "}
+						<select
+							value={desk.byNew ? "new" : "all"}
+							onChange={(e) => desk.chooseCounts(e.currentTarget.value === "new")}
+						>
+							<option value="all">all so far</option>
+							<option value="new">new since last look</option>
+						</select>
+					</label>
+				)}
+				<JumpBox units={round.units} field={desk.jumpField} onJump={desk.goTo} />
+				<button type="button" onClick={() => desk.open("scan")}>
+					Scan label
+				</button>
+				<WhoField />
+				<button type="button" onClick={() => desk.open("keys")}>
+					Keys <kbd>?</kbd>
+				</button>
+			</div>
+			<KeySheet
+				ladder={ladder}
+				isCounting={desk.isCounting}
+				isOpen={desk.over === "keys"}
+				onClose={close}
+			/>
+			<FillRow
+				units={desk.rest}
+				last={desk.last}
+				isOpen={desk.over === "fill"}
+				onFill={desk.fill}
+				onClose={close}
+			/>
+			<ScanBox
+				units={round.units}
+				isOpen={desk.over === "scan"}
+				onClose={close}
+				onFound={desk.goTo}
+			/>
+		</>
+	);
+}
