@@ -75,3 +75,24 @@ def test_a_list_comes_in_pages(client: TestClient) -> None:
     whole = client.get("/api/trials").json()
     assert client.get("/api/trials?limit=2&offset=2").json() == whole[2:4]
     assert client.get("/api/trials?limit=0").status_code == 422
+
+
+def test_a_declared_group_that_was_never_set_says_so_and_hides_no_other(client: TestClient, clock: Clock) -> None:  # fmt: skip
+    arms = [
+        {"name": name, "role": role, "silk": silk}
+        for name, role, silk in (("None", "control", "plain"), ("IBA", "candidate", "hoops"), ("NAA", "candidate", "sash"))
+    ]  # fmt: skip
+    groups = [{"one": ["IBA"], "zero": ["None"]}, {"one": ["NAA"], "zero": ["None"]}]
+    trial = begin(client, clock, treatments=arms, contrasts=groups, units=4)
+    unset = [u["id"] for u in units(client, trial) if u["cell"]["treatment"] == 2]
+    items = [{"unit_id": id_, "is_set": False, "why": "rotten"} for id_ in unset]
+    assert client.post(f"/api/trials/{trial['id']}/settings", json={"items": items}).status_code < 300  # fmt: skip
+    seen = [u for u in units(client, trial) if u["id"] not in unset]
+    taps = [tap(u["id"], f"tap-{i:06}", clock, stage=6) for i, u in enumerate(seen)]
+    assert send(client, trial, *taps).status_code == 200
+    where = f"/api/trials/{trial['id']}/contrasts"
+    first, second = client.get(where).json()
+    assert first["gap"] is not None
+    assert (second["gap"], second["one"], second["is_declared"]) == (None, [2], True)
+    assert "has no plants" in second["says"][0]
+    assert client.get(where, params={"one": 2, "zero": 0}).status_code == 422

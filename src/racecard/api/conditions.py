@@ -1,7 +1,7 @@
 """Conditions: readings typed or posted, files of any logger, the places a trial watches."""
 
 import json
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
@@ -93,27 +93,34 @@ def post_file(
     month_first: Annotated[bool, Form()] = False,
 ) -> FileReadOut:  # fmt: skip
     """Read a logger's file: columns as picked, the clock's offset, duplicates left out."""
+    picked, place = _picked(columns), place.strip()
+    found = read_readings(
+        file.file.read(MOST_BYTES + 1), place, time, picked, zone(time_zone),
+        offset=timedelta(minutes=offset_minutes), month_first=month_first,
+        source=(file.filename or "a file")[:60], had=_had(shed, place, picked),
+    )  # fmt: skip
+    added = add_readings(shed, found.readings) if found.readings else 0
+    bad = list(found.bad[:_TOLD])
+    return FileReadOut(added=added, duplicates=found.duplicates, bad=bad, bad_count=len(found.bad))
+
+
+def _picked(columns: str) -> list[Column]:
+    """The columns of a file as the grower named them; InvalidInput where they are no columns."""
     try:
         picked = [Column(c.index, c.quantity, c.unit) for c in _COLUMNS.validate_json(columns)]
     except (ValidationError, json.JSONDecodeError) as exc:
         raise InvalidInput("Each column needs its index, quantity and unit.", "/columns") from exc
     for column in picked:
         quantity_of(column.quantity)
-    source = (file.filename or "a file")[:60]
-    place = place.strip()
+    return picked
+
+
+def _had(shed: Shed, place: str, picked: list[Column]) -> frozenset[tuple[str, datetime]]:
+    """What is kept of a place already: such moments are not added again."""
     with shed.reading() as session:
-        had = frozenset(
+        return frozenset(
             (c.quantity, r.at) for c in picked for r in load_readings(session, place, c.quantity)
         )
-    found = read_readings(
-        file.file.read(MOST_BYTES + 1), place, time, picked, zone(time_zone),
-        offset=timedelta(minutes=offset_minutes), month_first=month_first, source=source, had=had,
-    )  # fmt: skip
-    added = add_readings(shed, found.readings) if found.readings else 0
-    return FileReadOut(
-        added=added, duplicates=found.duplicates, bad=list(found.bad[:_TOLD]),
-        bad_count=len(found.bad),
-    )  # fmt: skip
 
 
 @router.post("/trials/{trial_id}/watches", operation_id="keep_watch")

@@ -22,15 +22,14 @@ from racecard.api.schemas.diary import (
     TraceOut,
     WrittenOut,
 )
-from racecard.core.log.agreement import agreement
 from racecard.core.log.assemble import conflicting, in_force
 from racecard.core.log.days import clock_corrected, elapsed_days
 from racecard.core.log.events import measure_of, says, standing
-from racecard.core.log.lift import gaps, second_sample
 from racecard.core.log.log_lines import amendment_said, line_of, setting_said
 from racecard.core.log.note_parser import heard
+from racecard.core.log.second_scores import scored_twice
 from racecard.core.log.stages import ladder_of
-from racecard.core.model import HIDDEN, Trial
+from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation, Scope, Setting
 from racecard.core.plan.codes import target_names
 from racecard.errors import InvalidInput
@@ -118,23 +117,17 @@ def post_photo(
 def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
     """Every photo, by day and then by treatment: those of one age stand side by side."""
     trial, _, entries = _load(shed, trial_id)
-    names = target_names(trial)
     units = {u.id: u for u in trial.planted}
-    kept = standing(entries)
-    out = []
-    for e in kept:
-        if e.kind != "photo":
-            continue
-        unit = units.get(e.target)
-        arm = None if unit is None or unit.cell.treatment == HIDDEN else unit.cell.treatment
-        code = "" if unit is None else unit.cell.code
-        traces = [
-            TraceOut.from_core(t, measure_of(t, entries))
-            for t in kept
-            if t.kind == "traced" and t.what == e.id
-        ]
-        entry = EntryOut.from_core(e, says(e, names))
-        out.append(PhotoOut(entry=entry, unit=code, treatment=arm, traces=traces))
+    names, kept = target_names(trial), standing(entries)
+    traced = [(t, measure_of(t, entries)) for t in kept if t.kind == "traced"]
+    out = [
+        PhotoOut.from_core(
+            EntryOut.from_core(e, says(e, names)), units.get(e.target),
+            [TraceOut.from_core(t, length) for t, length in traced if t.what == e.id],
+        )
+        for e in kept
+        if e.kind == "photo"
+    ]  # fmt: skip
     return sorted(out, key=lambda p: (p.entry.day, -1 if p.treatment is None else p.treatment))
 
 
@@ -185,25 +178,8 @@ def post_move(shed: ShedDep, who: WhoDep, trial_id: str, day: int, body: MoveIn)
 def get_agreement(shed: ShedDep, trial_id: str) -> AgreementOut:
     """The units a second scorer scores, how far the two agree, and fields not filled in every arm."""
     trial, log, entries = _load(shed, trial_id)
-    wanted = second_sample(trial)
-    first = {o.unit_id: o for o in in_force(log) if o.kind == "score"}
-    second = {e.target: int(e.value("score") or 0) for e in standing(entries) if e.kind == "second"}
-    both = [u for u in wanted if u in second and u in first and first[u].score is not None]
-    found = agreement([first[u].score or 0 for u in both], [second[u] for u in both])
-    forms = [dict(first[u.id].parts) if u.id in first else None for u in trial.stuck]
-    missing: list[str] = []
-    if not trial.is_sealed and trial.plan.per_container == 1:
-        names = [t.name for t in trial.plan.treatments]
-        missing = gaps(names, [u.cell.treatment for u in trial.stuck], forms)
-    limits = found.bias_limits if found else None
-    return AgreementOut(
-        wanted=list(wanted), done=sum(u in second for u in wanted), n=found.n if found else 0,
-        alike=found.alike if found else 0, linear=found.linear if found else None,
-        quadratic=found.quadratic if found else None, bias=found.bias if found else None,
-        bias_low=limits[0] if limits else None, bias_high=limits[1] if limits else None,
-        says=found.says if found else "No plant has been scored by two yet.", gaps=missing,
-        trained=_trained(shed, {o.who for o in first.values() if o.who}),
-    )  # fmt: skip
+    found = scored_twice(trial, log, entries)
+    return AgreementOut.from_core(found, _trained(shed, set(found.scorers)))
 
 
 def _trained(shed: Shed, scorers: set[str]) -> list[str]:

@@ -18,13 +18,11 @@ from racecard.api.schemas.written import (
     WorthIn,
     WorthOut,
 )
-from racecard.core.assess.contrasts import contrast, declared_groups
-from racecard.core.assess.grade import any_clear
 from racecard.core.assess.payoff import payoffs
-from racecard.core.conditions.reading import by_day, degree_days_to_date, usable
-from racecard.core.finish.of_trial import TrialFinish
-from racecard.core.log.dated import days_late, lot_was_drawn
-from racecard.core.log.days import date_of_day, elapsed_days, zone
+from racecard.core.conditions.reading import degree_days_by_day, usable
+from racecard.core.finish.of_trial import TrialFinish, contrasts_of
+from racecard.core.log.dated import days_late
+from racecard.core.log.days import elapsed_days, zone
 from racecard.core.log.stages import ladder_of
 from racecard.core.model import Trial
 from racecard.core.streams import generator
@@ -100,19 +98,9 @@ def get_contrasts(
     with shed.reading() as session:
         trial = load_opened(session, trial_id)
         found = finished(session, trial, shed.now())
-    plan, judged = trial.plan, found.whole.judgement
-    groups = [(*pair, True) for pair in declared_groups(plan)]
-    if one or zero:
-        groups.append((tuple(one or ()), tuple(zero or ()), False))
-    clear = any_clear(c.asked for c in judged.comparisons if c.index in plan.family)
-    told = [
-        contrast(
-            plan, found.results, a, b, seed=trial.seed, is_declared=declared, any_clear=clear,
-            lot_drawn=lot_was_drawn(trial), end_day=plan.length_days,
-        )
-        for a, b, declared in groups
-    ]  # fmt: skip
-    return [ContrastOut.from_core(plan, c) for c in told]
+    asked = (tuple(one or ()), tuple(zero or ())) if one or zero else None
+    told = contrasts_of(trial, found, asked)
+    return [ContrastOut.from_core(trial.plan, c) for c in told]
 
 
 @router.get("/heat", operation_id="get_heat")
@@ -120,29 +108,15 @@ def get_heat(shed: ShedDep, trial_id: str) -> HeatOut | None:
     """Degree-days by the end of each day of the trial, where it watches a temperature above a base."""
     with shed.reading() as session:
         trial = load_opened(session, trial_id)
-        watch = next(
-            (
-                w
-                for w in load_watches(session, trial_id)
-                if w.quantity == "temperature" and w.base is not None
-            ),
-            None,
-        )
+        watch = next((w for w in load_watches(session, trial_id) if w.counts_heat), None)
         if watch is None or watch.base is None or trial.started_at is None:
             return None
-        readings = usable(load_readings(session, watch.place, "temperature"), shed.now())
+        readings = usable(load_readings(session, watch.place, watch.quantity), shed.now())
     plan, start = trial.plan, trial.started_at
-    days = by_day(readings, zone(plan.time_zone))
-    today = elapsed_days(start, shed.now(), plan.time_zone)
-    first = date_of_day(start, 0, plan.time_zone)
-    upto = [
-        degree_days_to_date(days, watch.base, first, date_of_day(start, d, plan.time_zone))
-        for d in range(min(today, plan.length_days) + 1)
-    ]
-    return HeatOut(
-        place=watch.place, base=watch.base, upto=[round(total, 1) for total, _ in upto],
-        days_without=upto[-1][1],
-    )  # fmt: skip
+    last = min(elapsed_days(start, shed.now(), plan.time_zone), plan.length_days)
+    upto, without = degree_days_by_day(readings, watch.base, start, last, zone(plan.time_zone))
+    told = [round(total, 1) for total in upto]
+    return HeatOut(place=watch.place, base=watch.base, upto=told, days_without=without)
 
 
 @router.get("/worth", operation_id="get_worth")

@@ -12,13 +12,12 @@ from racecard.api.schemas.form_book import (
     PlantBookOut,
     RateOut,
     RepeatOut,
-    RunLineOut,
     RunsOfPlanOut,
     UsualOut,
 )
 from racecard.core.exchange.judged import judge_sheet
 from racecard.core.formbook.guesses import guessing_of
-from racecard.core.formbook.line import FormLine, State, line_of_table, plant_of, stage_of
+from racecard.core.formbook.line import FormLine, line_of_table, plant_of, stage_of
 from racecard.core.formbook.plant import plant_book, usual_says
 from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
 from racecard.core.formbook.table import dictionary, rows_of
@@ -148,15 +147,8 @@ def get_runs(shed: ShedDep, trial_id: str) -> RunsOfPlanOut:
         trial = load_trial(session, trial_id)
         ids = lineage(session, trial_id)
         old = load_trial(session, trial.repeats) if trial.repeats in ids else None
-    lines = lines_of(shed, ids)
     repeat = None
     if old is not None:
         found = repeat_of(old.plan, trial.plan)
         repeat = RepeatOut.from_core(old.id, old.plan.question, found)
-    return RunsOfPlanOut(
-        runs=[
-            RunLineOut(number=i + 1, line=FormLineOut.from_core(x), here=x.trial == trial_id)
-            for i, x in enumerate(lines)
-        ],
-        finished=sum(x.state is State.FINISHED for x in lines), repeat=repeat,
-    )  # fmt: skip
+    return RunsOfPlanOut.from_core(lines_of(shed, ids), trial_id, repeat)

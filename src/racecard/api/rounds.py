@@ -83,17 +83,9 @@ def get_unit_story(shed: ShedDep, trial_id: str, unit_id: str) -> StoryOut:
         raise NotFound("There is no such unit in this trial.")
     (seen,) = unit_logs([unit], log)
     names, diary = target_names(trial), standing(entries)
-    told = [
-        e for e in diary
-        if unit in units_touched(e, trial.planted, trial.plan, diary)
-    ]  # fmt: skip
-    return StoryOut(
-        says=story(trial.plan, seen),
-        entries=[
-            EntryLine(id=e.id, kind=e.kind, target=e.target, who=e.who, says=f"day {e.day}: {says(e, names)}")
-            for e in told
-        ],
-    )  # fmt: skip
+    told = [e for e in diary if unit in units_touched(e, trial.planted, trial.plan, diary)]
+    lines = [EntryLine.from_core(e, f"day {e.day}: {says(e, names)}") for e in told]
+    return StoryOut(says=story(trial.plan, seen), entries=lines)
 
 
 def _round(trial: Trial, found: Round, stamp: datetime | None, seqs: tuple[int, int]) -> RoundOut:
@@ -113,10 +105,7 @@ def _round(trial: Trial, found: Round, stamp: datetime | None, seqs: tuple[int, 
         looked_at=found.looked_at, arms_short=found.arms_short, complete=found.complete,
         new_strikes=found.new_strikes, previous_day=found.previous_day, shuffled=list(found.shuffled),
         missed_says=found.missed_says, seq=seqs[0], entry_seq=seqs[1],
-        entries=[
-            EntryLine(id=e.id, kind=e.kind, target=e.target, who=e.who, says=says(e, names))
-            for e in found.entries
-        ],
+        entries=[EntryLine.from_core(e, says(e, names)) for e in found.entries],
     )  # fmt: skip
 
 

@@ -32,6 +32,11 @@ class Watch:
     base: float | None = None
     is_on: bool = True
 
+    @property
+    def counts_heat(self) -> bool:
+        """Whether degree-days are counted from it."""
+        return self.quantity == "temperature" and self.base is not None
+
 
 def add_readings(shed: Shed, readings: Sequence[Reading]) -> int:
     """Add readings; a moment already kept at its place is left as it is.

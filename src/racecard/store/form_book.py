@@ -18,6 +18,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
+from racecard.core.assess.base_rates import BaseRate, base_rate, most_alike
 from racecard.core.formbook.line import (
     FormLine,
     State,
@@ -26,13 +27,15 @@ from racecard.core.formbook.line import (
     line_of_plan,
     plant_of,
 )
+from racecard.core.log.assemble import results_of, unit_logs
 from racecard.core.log.days import elapsed_days
-from racecard.core.model import Status
+from racecard.core.model import Kind, Status, Trial
 from racecard.errors import AppError, StoreUnavailable
 from racecard.store.engine import Shed
 from racecard.store.finish import finished
+from racecard.store.rounds import load_observations
 from racecard.store.tables import FormLineRow, TrialRow
-from racecard.store.trials import load_trial
+from racecard.store.trials import load_trial, materials_of
 from racecard.store.written import how_far
 
 _PATIENCE_S = 0.8
@@ -196,3 +199,20 @@ def _keep(shed: Shed, made: Sequence[_Made]) -> None:
             session.execute(
                 new.on_conflict_do_update(index_elements=["trial_id"], set_=changed), rows
             )
+
+
+def own_base_rates(
+    session: Session, kind: Kind, material: str, most: int
+) -> list[tuple[Trial, BaseRate]]:
+    """What the controls of finished trials struck, of the `most` trials of the likest material."""
+    known = materials_of(session, kind)
+    out = []
+    for i in most_alike(material, [text for _, text in known], most):
+        trial = load_trial(session, known[i][0])
+        if trial.is_sealed:
+            continue
+        logs = unit_logs(trial.stuck, load_observations(session, trial.id), trial.plan)
+        rate = base_rate(trial.plan, results_of(trial.plan, trial.stuck, logs))
+        if rate is not None:
+            out.append((trial, rate))
+    return out

@@ -5,15 +5,20 @@ from typing import Annotated
 from pydantic import Field, JsonValue, StrictInt
 
 from racecard.api.schemas.base import In, Out
-from racecard.api.schemas.plans import CellOut
-from racecard.core.model import Measure, Plan, Subject
+from racecard.api.schemas.plans import CellOut, cells_out
+from racecard.core.assess.base_rates import BaseRate
+from racecard.core.log.days import planned_looks
+from racecard.core.model import Measure, Plan, Subject, Trial
+from racecard.core.model.differences import in_use, pairs
+from racecard.core.notes import notes_on_plan
 from racecard.core.notes.of_plan import STARTS_OVER_A_REASON
 from racecard.core.notes.registry import Note
 from racecard.core.plan.check import Fault
 from racecard.core.plan.compare import Difference
-from racecard.core.plan.materials_needed import Item, amount_says
+from racecard.core.plan.consequences import Considered
+from racecard.core.plan.materials_needed import Item, amount_says, shortfall_says, to_gather
 from racecard.core.plan.power import PlanPower, level_says, needs_says, says
-from racecard.core.plan.suggestions import Offer
+from racecard.core.plan.suggestions import Offer, hints, offers, unit_says
 from racecard.core.plan.templates import STAGES, Stage, Template, examples
 from racecard.core.prepare.cautions import cautions_for
 
@@ -174,6 +179,30 @@ class ConsequencesOut(Out):
     shortfall: str
     look_days: list[int]
 
+    @classmethod
+    def from_core(
+        cls, plan: Plan, found: Considered, power: PowerOut | None, seed: int
+    ) -> "ConsequencesOut":
+        whole, bench = found.is_whole, found.bench
+        items = to_gather(plan, bench) if whole else ()
+        return cls(
+            whole=whole,
+            faults=[FaultOut.from_core(f) for f in found.faults],
+            hints=list(hints(plan)) if whole else [],
+            unit_says=unit_says(plan),
+            offers=[OfferOut.from_core(o) for o in offers(plan)] if whole else [],
+            pairs=[PairOut(one=p.one, other=p.other, differ=list(p.differ)) for p in pairs(plan)],
+            properties=list(in_use(plan.treatments)),
+            reference=plan.reference,
+            notes=[NoteOut.from_core(n) for n in notes_on_plan(plan, bench)] if whole else [],
+            cautions=cautions_out(plan),
+            power=power,
+            bench=cells_out(bench, seed),
+            gather=[GatherOut.from_core(i) for i in items],
+            shortfall=shortfall_says(plan, items),
+            look_days=list(planned_looks(plan)) if whole else [],
+        )
+
 
 class DifferenceOut(Out):
     """One thing in which two plans differ."""
@@ -240,6 +269,14 @@ class BaseRateOut(Out):
     struck: int
     n: int
     percent: float
+
+    @classmethod
+    def from_core(cls, trial: Trial, rate: BaseRate) -> "BaseRateOut":
+        plan = trial.plan
+        return cls(
+            trial=trial.id, question=plan.question, material=plan.material, day=rate.day,
+            struck=rate.struck, n=rate.n, percent=rate.percent,
+        )  # fmt: skip
 
 
 class GradesIn(In):

@@ -7,7 +7,9 @@ from pydantic import ConfigDict, Field, FiniteFloat
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.rounds import Id
+from racecard.core.log.second_scores import ScoredTwice
 from racecard.core.log.traces import MOST_TEXT, marks_of, measured
+from racecard.core.model import HIDDEN, Unit
 from racecard.core.model.observation import Entry, Scope
 from racecard.formats.stamp import Stamp
 
@@ -169,6 +171,12 @@ class PhotoOut(Out):
     treatment: int | None
     traces: list[TraceOut]
 
+    @classmethod
+    def from_core(cls, entry: EntryOut, unit: Unit | None, traces: list[TraceOut]) -> "PhotoOut":
+        is_hidden = unit is None or unit.cell.treatment == HIDDEN
+        arm = None if unit is None or is_hidden else unit.cell.treatment
+        return cls(entry=entry, unit=unit.cell.code if unit else "", treatment=arm, traces=traces)
+
 
 class AgreementOut(Out):
     """How far two scorers agree; null figures where none can be given."""
@@ -186,3 +194,15 @@ class AgreementOut(Out):
     gaps: list[str]
     trained: list[str]
     """How those who scored here did with drawn roots, a sentence each; "not trained" where they did not."""
+
+    @classmethod
+    def from_core(cls, found: ScoredTwice, trained: list[str]) -> "AgreementOut":
+        both = found.agreement
+        low, high = (both and both.bias_limits) or (None, None)
+        return cls(
+            wanted=list(found.wanted), done=found.done, gaps=list(found.gaps), trained=trained,
+            n=both.n if both else 0, alike=both.alike if both else 0,
+            linear=both.linear if both else None, quadratic=both.quadratic if both else None,
+            bias=both.bias if both else None, bias_low=low, bias_high=high,
+            says=both.says if both else "No plant has been scored by two yet.",
+        )  # fmt: skip

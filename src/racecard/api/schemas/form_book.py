@@ -1,9 +1,11 @@
 """The form book over HTTP: lines, what they can be filtered by, one plant, one series of runs."""
 
+from collections.abc import Sequence
+
 from racecard.api.schemas.base import Out
 from racecard.api.schemas.consequences import DifferenceOut
 from racecard.core.formbook.guesses import Guessing
-from racecard.core.formbook.line import FormLine, Tried, grade_words
+from racecard.core.formbook.line import FormLine, State, Tried, grade_words
 from racecard.core.formbook.plant import PlantBook, Rate, Record
 from racecard.core.formbook.search import Facets
 from racecard.core.plan.repeat import RepeatOf
@@ -242,3 +244,14 @@ class RunsOfPlanOut(Out):
     runs: list[RunLineOut]
     finished: int
     repeat: RepeatOut | None
+
+    @classmethod
+    def from_core(
+        cls, lines: Sequence[FormLine], here: str, repeat: RepeatOut | None
+    ) -> "RunsOfPlanOut":
+        runs = [
+            RunLineOut(number=i + 1, line=FormLineOut.from_core(x), here=x.trial == here)
+            for i, x in enumerate(lines)
+        ]
+        finished = sum(x.state is State.FINISHED for x in lines)
+        return cls(runs=runs, finished=finished, repeat=repeat)

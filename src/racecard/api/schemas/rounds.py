@@ -8,7 +8,7 @@ from pydantic import ConfigDict, Field, FiniteFloat, StrictBool, StrictInt
 
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.plans import CellOut
-from racecard.core.model.observation import Observation
+from racecard.core.model.observation import Entry, Observation
 from racecard.formats.stamp import Stamp
 
 Id = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9_-]+$")
@@ -140,6 +140,10 @@ class EntryLine(Out):
     target: str
     who: str
     says: str
+
+    @classmethod
+    def from_core(cls, e: Entry, says: str) -> "EntryLine":
+        return cls(id=e.id, kind=e.kind, target=e.target, who=e.who, says=says)
 
 
 class StoryOut(Out):

@@ -7,7 +7,7 @@ from pydantic import ConfigDict, Field
 from racecard.api.schemas.base import In, Out
 from racecard.api.schemas.finish import LaneOut
 from racecard.api.schemas.intervals import IntervalOut
-from racecard.core.assess.contrasts import Contrasted
+from racecard.core.assess.contrasts import Contrasted, NotCompared
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.payoff import Payoff, Worth
 from racecard.core.model import Plan
@@ -165,7 +165,12 @@ class ContrastOut(Out):
     says: list[str]
 
     @classmethod
-    def from_core(cls, plan: Plan, found: Contrasted) -> "ContrastOut":
+    def from_core(cls, plan: Plan, found: Contrasted | NotCompared) -> "ContrastOut":
+        if isinstance(found, NotCompared):
+            return cls(
+                one=list(found.one), zero=list(found.zero), is_declared=True, gap=None, p=None,
+                grade=None, grade_words=GRADE_WORDS[None], says=[found.says],
+            )  # fmt: skip
         return cls(
             one=list(found.one), zero=list(found.zero), is_declared=found.is_declared,
             gap=IntervalOut.from_core(found.comparison.gap), p=found.p, grade=found.grade,

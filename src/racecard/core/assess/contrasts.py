@@ -32,6 +32,15 @@ class Contrasted:
     p: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class NotCompared:
+    """Two groups the plan declared that cannot be compared, and why."""
+
+    one: tuple[int, ...]
+    zero: tuple[int, ...]
+    says: str
+
+
 def declared_groups(plan: Plan) -> tuple[tuple[tuple[int, ...], tuple[int, ...]], ...]:
     """The groups a plan says it will compare, by the indices of their treatments."""
     at = {t.name.strip(): i for i, t in enumerate(plan.treatments)}

@@ -221,6 +221,18 @@ def degree_days_to_date(
     return total, missing
 
 
+def degree_days_by_day(
+    readings: Sequence[Reading], base: float, start: datetime, last_day: int, tz: ZoneInfo
+) -> tuple[list[float], int]:
+    """Degree-days above `base` °C by the end of each day 0 … `last_day`, and days without a reading."""
+    days, first = by_day(readings, tz), start.astimezone(tz).date()
+    upto = [
+        degree_days_to_date(days, base, first, first + timedelta(days=d))
+        for d in range(last_day + 1)
+    ]
+    return [total for total, _ in upto], upto[-1][1]
+
+
 def excursions(
     readings: Sequence[Reading], high: float | None, low: float | None
 ) -> list[tuple[Reading, float]]:

@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from racecard.core.arrays import Bools, Floats
+from racecard.core.assess.contrasts import Contrasted, NotCompared, contrast, declared_groups
+from racecard.core.assess.grade import any_clear
 from racecard.core.assess.growth import Grown, growth_of, measured_at
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.assemble import in_force, results_of, unit_logs
@@ -22,6 +24,7 @@ from racecard.core.notes.registry import Dosed
 from racecard.core.prepare.register import AgentLot
 from racecard.core.stats.permutation import RESAMPLES, PermutationTest
 from racecard.core.text.companions import growth_statements
+from racecard.errors import InvalidInput
 
 _CLEAR_SIGN = 2
 """A sign of harm from 0 to 3 counts as an injury from here on: clear, though still growing."""
@@ -42,6 +45,36 @@ class TrialFinish:
     plantable: tuple[int | None, ...]
     units: tuple[Unit, ...]
     sampled: tuple[int, ...] = ()
+
+
+def contrasts_of(
+    trial: Trial,
+    found: TrialFinish,
+    asked: tuple[tuple[int, ...], tuple[int, ...]] | None = None,
+) -> list[Contrasted | NotCompared]:
+    """Groups of treatments compared: those the plan declared, then one asked for after the fact.
+
+    A declared group that cannot be compared (its treatment was never set) says so in its place.
+
+    Raises:
+        InvalidInput: the group asked for cannot be compared.
+    """
+    plan, judged = trial.plan, found.whole.judgement
+    clear = any_clear(c.asked for c in judged.comparisons if c.index in plan.family)
+
+    def compared(one: tuple[int, ...], zero: tuple[int, ...], *, is_declared: bool) -> Contrasted:
+        return contrast(
+            plan, found.results, one, zero, seed=trial.seed, is_declared=is_declared,
+            any_clear=clear, lot_drawn=lot_was_drawn(trial), end_day=plan.length_days,
+        )  # fmt: skip
+
+    told: list[Contrasted | NotCompared] = []
+    for one, zero in declared_groups(plan):
+        try:
+            told.append(compared(one, zero, is_declared=True))
+        except InvalidInput as exc:
+            told.append(NotCompared(one, zero, exc.detail))
+    return [*told, compared(*asked, is_declared=False)] if asked else told
 
 
 def finish_of(
