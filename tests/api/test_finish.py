@@ -9,6 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
+from racecard import __version__
 from racecard.api.app import create_app
 from racecard.cli.main import app
 from racecard.demo.dry_run import carry_camellia_out
@@ -111,6 +112,7 @@ def test_a_report_is_one_page_with_everything_and_nothing_from_elsewhere(
 ) -> None:
     where = at(client, "Lavender")
     client.put(f"{where}/conclusion", json={"text": "1000 ppm <b>struck</b> most."})
+    plan = client.get(where).json()["fingerprint"]
     answer = client.get(f"{where}/report.html")
     page = answer.text
     assert "Content-Security-Policy" in answer.headers
@@ -121,6 +123,8 @@ def test_a_report_is_one_page_with_everything_and_nothing_from_elsewhere(
         "Stewards",
         "How it was done and judged",
         "seed 4127",
+        "How to cite this trial",
+        f"(finished). Plan {plan}. Invented data. Racecard {__version__}",
         "table.csv",
     ):
         assert part in page

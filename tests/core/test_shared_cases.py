@@ -1,6 +1,6 @@
 """Rules that the phone computes too, so that it can paint without the server: one file of cases drives both.
 
-The web's half is `web/src/features/rounds/cases.test.ts`.
+The web's half is `web/src/features/rounds/cases.test.ts` and `web/src/core/lanes.test.ts`.
 """
 
 import json
@@ -10,6 +10,14 @@ from typing import Any
 
 import pytest
 
+from racecard.core.assess.lane_geometry import (
+    MOST_LINES,
+    LaneLine,
+    LineMarks,
+    cumulative,
+    line_marks,
+    ticks,
+)
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import REACHED_MM, SCORE_NEEDS, proposed_score
 from racecard.core.log.round_view import newly_struck
@@ -56,3 +64,17 @@ def test_lengths_traced_on_a_photo(case: dict[str, Any]) -> None:
     found = measured(marks_of(json.dumps(given)))
     assert found.lengths == pytest.approx(case["lengths"], rel=1e-6)
     assert found.roots == case["roots"]
+
+
+def test_the_geometry_of_lanes() -> None:
+    given = CASES["lanes"]
+    assert given["most_lines"] == MOST_LINES
+    assert [ticks(c["last_day"]) for c in given["ticks"]] == [c["ticks"] for c in given["ticks"]]
+    for case in given["lines"]:
+        want: dict[str, Any] = {
+            k: tuple(v) if isinstance(v, list) else v for k, v in case["marks"].items()
+        }
+        assert line_marks(LaneLine(**case["line"])) == LineMarks(**want)
+    for case in given["cumulative"]:
+        found = cumulative(case["days"], len(case["days"]))
+        assert [list(step) for step in found] == case["steps"]

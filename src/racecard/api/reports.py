@@ -9,6 +9,7 @@ from fastapi.responses import Response
 
 from racecard.api.deps import ShedDep
 from racecard.core.assess.grade import GRADE_WORDS
+from racecard.core.assess.lane_geometry import LaneLine
 from racecard.core.assess.lane_order import lane_order
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.finish.report import Report, report_of
@@ -20,8 +21,6 @@ from racecard.store.finish import finished, load_conclusion, load_opened
 
 if TYPE_CHECKING:  # late: drawings and paper, only for those who ask
     from reportlab.graphics.shapes import Drawing
-
-    from racecard.formats.drawn import LaneLine
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["reports"])
 _POLICY = {
@@ -126,9 +125,8 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
     return lanes_drawing(title, shown, max(plan.length_days, judgement.day), judgement.day)
 
 
-def _lines(results: Results, arm: int) -> "tuple[LaneLine, ...]":
+def _lines(results: Results, arm: int) -> tuple[LaneLine, ...]:
     """Lines in the order of the lane."""
-    from racecard.formats.drawn import LaneLine
 
     def day(value: float) -> float | None:
         return float(value) if np.isfinite(value) else None

@@ -1,29 +1,25 @@
 """The lanes of a finish as a drawing in greys, for the report and for pictures taken out."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from reportlab.graphics import renderSVG
 from reportlab.graphics.shapes import Circle, Drawing, Line, PolyLine, Rect, String
 from reportlab.lib.colors import HexColor
 
+from racecard.core.assess.lane_geometry import (
+    MOST_LINES,
+    EndMark,
+    LaneLine,
+    cumulative,
+    line_marks,
+    ticks,
+)
 from racecard.formats.label_sheets import BOLD, PLAIN, register_fonts
 
 INK, PALE, RULE, MUTED = (HexColor(c) for c in ("#22302a", "#a9b3a5", "#d9d2bf", "#5d6458"))
 _LEFT, _PLOT, _RIGHT = 150.0, 390.0, 180.0
 _TOP, _LANE, _GAP, _FOOT = 34.0, 78.0, 10.0, 26.0
-_MOST_LINES = 60
-
-
-@dataclass(frozen=True, slots=True)
-class LaneLine:
-    """One plant's line in days; None where a thing never happened."""
-
-    after: float | None
-    by: float | None
-    lost: float | None
-    removed: float | None
-    last: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,20 +57,20 @@ def lanes_drawing(
     sheet = _Sheet(Drawing(_LEFT + _PLOT + _RIGHT, high), high, max(1.0, last_day))
     sheet.words(0, 18, title, 13, bold=True)
     pace = next((lane.curve for lane in lanes if lane.is_pace), ())
-    ticks = _ticks(last_day)
+    days = ticks(last_day)
     for i, lane in enumerate(lanes):
         top = _TOP + i * (_LANE + _GAP)
-        for day in ticks:
+        for day in days:
             sheet.line(sheet.x(day), top, sheet.x(day), top + _LANE, RULE, 0.6)
         _say(sheet, lane, top)
-        if len(lane.lines) > _MOST_LINES:
+        if len(lane.lines) > MOST_LINES:
             _band(sheet, lane.lines, top)
         else:
             _lines(sheet, lane.lines, top)
         if pace and not lane.is_pace:
             _pace(sheet, pace, top, seen_until)
     bottom = _TOP + len(lanes) * (_LANE + _GAP) + 8
-    for day in ticks:
+    for day in days:
         sheet.words(sheet.x(day), bottom, f"{day:g}", 9, "middle", colour=MUTED)
     sheet.words(_LEFT - 8, bottom, "day", 9, "end", colour=MUTED)
     return sheet.drawing
@@ -134,54 +130,44 @@ def _say(sheet: _Sheet, lane: LaneShown, top: float) -> None:
     sheet.words(right, top + 32, lane.called, 10)
 
 
-def _ticks(last_day: float) -> list[float]:
-    every = 2 if last_day <= 14 else 7 if last_day <= 70 else 28
-    days = [float(d) for d in range(0, int(last_day), every) if d < last_day - every / 2 or d == 0]
-    return [*days, float(last_day)]
-
-
 def _lines(sheet: _Sheet, lines: Sequence[LaneLine], top: float) -> None:
     step = _LANE / max(1, len(lines))
     thick = max(0.8, min(7.0, step * 0.7))
     for i, line in enumerate(lines):
-        y = top + (i + 0.5) * step
-        end = line.lost if line.lost is not None else line.removed
-        if end is None:
-            end = line.last
-        until = sheet.x(line.by if line.by is not None else end)
-        sheet.line(sheet.x(0), y, until, y, RULE, 0.7)
-        if line.by is not None:
-            start, by = sheet.x(line.after or 0.0), sheet.x(line.by)
-            stop = sheet.x(line.lost if line.lost is not None else max(line.last, line.by))
-            sheet.box(start, y - thick / 2, by - start, thick, PALE)
-            sheet.box(by, y - thick / 2, max(1.2, stop - by), thick, INK)
-        if line.lost is not None:
-            at, arm = sheet.x(line.lost), min(3.0, max(1.6, step * 0.45))
+        y, marks = top + (i + 0.5) * step, line_marks(line)
+        sheet.line(sheet.x(0), y, sheet.x(marks.thin_to), y, RULE, 0.7)
+        for days, fill, least in ((marks.pale, PALE, 0.0), (marks.dark, INK, 1.2)):
+            if days is not None:
+                start, stop = sheet.x(days[0]), sheet.x(days[1])
+                sheet.box(start, y - thick / 2, max(least, stop - start), thick, fill)
+        at = sheet.x(marks.end_at)
+        if marks.end is EndMark.LOST:
+            arm = min(3.0, max(1.6, step * 0.45))
             sheet.line(at - arm, y - arm, at + arm, y + arm)
             sheet.line(at + arm, y - arm, at - arm, y + arm)
-        elif line.removed is not None:
-            at = sheet.x(line.removed)
+        elif marks.end is EndMark.REMOVED:
             sheet.line(at, y - step / 2, at, y + step / 2, INK, 1.6)
-        elif line.by is None:
-            ring = Circle(sheet.x(line.last), sheet.high - y, min(2.4, max(1.2, step * 0.36)))
+        elif marks.end is EndMark.WAITING:
+            ring = Circle(at, sheet.high - y, min(2.4, max(1.2, step * 0.36)))
             ring.fillColor, ring.strokeColor, ring.strokeWidth = HexColor("#ffffff"), INK, 0.7
             sheet.drawing.add(ring)
 
 
 def _band(sheet: _Sheet, lines: Sequence[LaneLine], top: float) -> None:
-    def perhaps(line: LaneLine) -> float | None:
-        return None if line.by is None else line.after or 0.0
-
-    shades: tuple[tuple[object, Callable[[LaneLine], float | None]], ...] = (
-        (PALE, perhaps), (INK, lambda line: line.by),
-    )  # fmt: skip
-    for colour, of in shades:
-        days = sorted(d for line in lines if (d := of(line)) is not None)
-        for i, day in enumerate(days):
-            after = days[i + 1] if i + 1 < len(days) else sheet.last_day
-            if after > day:
-                share = (i + 1) / len(lines)
-                sheet.box(sheet.x(day), top, sheet.x(after) - sheet.x(day), share * _LANE, colour)
+    marks, n = [line_marks(line) for line in lines], len(lines)
+    perhaps = cumulative((m.pale and m.pale[0] for m in marks), n)
+    surely = cumulative((m.dark and m.dark[0] for m in marks), n)
+    gone = cumulative((m.end_at for m in marks if m.dark is None and m.end is EndMark.LOST), n)
+    for steps, colour, from_top in (
+        (perhaps, PALE, True),
+        (surely, INK, True),
+        (gone, MUTED, False),
+    ):
+        for i, (day, share) in enumerate(steps):
+            after = steps[i + 1][0] if i + 1 < len(steps) else sheet.last_day
+            high = share * _LANE
+            y = top if from_top else top + _LANE - high
+            sheet.box(sheet.x(day), y, sheet.x(after) - sheet.x(day), high, colour)
 
 
 def _pace(sheet: _Sheet, curve: Sequence[tuple[float, float]], top: float, until: float) -> None:

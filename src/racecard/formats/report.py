@@ -57,6 +57,7 @@ def report_html(report: Report, lanes: Drawing | None, raw: Sequence[tuple[str, 
         _list("Changes to the plan", report.changes) if report.changes else "",
         f"<h2>The grower's conclusion</h2><p>{e(report.conclusion)}</p>" if report.conclusion else "",
         f"<h2>How it was done and judged</h2><p>{e(report.methods)}</p>",
+        f"<h2>How to cite this trial</h2><p>{e(report.citation)}</p>",
         "<p class=quiet>Raw data: " + ", ".join(f"<a href='{e(at)}'>{e(what)}</a>" for what, at in raw) + ".</p>",
         "</main></html>",
     ]  # fmt: skip
@@ -106,7 +107,14 @@ _TEXT = ParagraphStyle(
 )
 _SMALL = ParagraphStyle("small", parent=_TEXT, fontSize=8.2, leading=10.4)
 _HEAD = ParagraphStyle(
-    "head", parent=_TEXT, fontName=BOLD, fontSize=11.5, leading=15, spaceBefore=9, spaceAfter=3
+    "head",
+    parent=_TEXT,
+    fontName=BOLD,
+    fontSize=11.5,
+    leading=15,
+    spaceBefore=9,
+    spaceAfter=3,
+    keepWithNext=1,
 )
 _TITLE = ParagraphStyle("title", parent=_HEAD, fontSize=16, leading=20, spaceBefore=0)
 _LEAD = ParagraphStyle("lead", parent=_HEAD, fontSize=12.5, leading=16)
@@ -142,6 +150,7 @@ def _story(report: Report, lanes: Drawing | None, wide: float, raw: str) -> list
         ]
     said += [
         Paragraph("How it was done and judged", _HEAD), Paragraph(_safe(report.methods), _TEXT),
+        Paragraph("How to cite this trial", _HEAD), Paragraph(_safe(report.citation), _TEXT),
         Spacer(1, 6), Paragraph(_safe(raw), _SMALL),
     ]  # fmt: skip
     return said

@@ -1,22 +1,23 @@
 import { describe, expect, it } from "vitest";
-import { cumulative, type LineSpan, stepArea, stepPath, ticks, valueTicks } from "./lanes";
+import cases from "../../../tests/shared/cases.json";
+import { cumulative, lineMarks, MOST_LINES, stepArea, stepPath, ticks, valueTicks } from "./lanes";
 import { linear } from "./scale";
 
 const x = linear([0, 10], [0, 100]);
 
-const line = (by: number | null, after: number | null = null): LineSpan => ({
-	after,
-	by,
-	lost: null,
-	removed: null,
-	last: 10,
-});
-
 describe("lanes", () => {
-	it("ticks whole weeks and always the last day, without crowding it", () => {
-		expect(ticks(42)).toEqual([0, 7, 14, 21, 28, 35, 42]);
-		expect(ticks(23)).toEqual([0, 7, 14, 23]);
-		expect(ticks(1)).toEqual([0, 1]);
+	it.each(cases.lanes.ticks)("tick the days of $last_day", ({ last_day, ticks: days }) => {
+		expect(ticks(last_day)).toEqual(days);
+	});
+
+	it.each(cases.lanes.lines)("mark the line of %o", ({ line, marks }) => {
+		const { thin_to, end_at, ...same } = marks;
+		expect(lineMarks(line)).toEqual({ ...same, thinTo: thin_to, endAt: end_at });
+	});
+
+	it.each(cases.lanes.cumulative)("count up $days", ({ days, steps }) => {
+		expect(cumulative(days).map((s) => [s.day, s.share])).toEqual(steps);
+		expect(MOST_LINES).toBe(cases.lanes.most_lines);
 	});
 
 	it("ticks round values of any other clock", () => {
@@ -30,12 +31,7 @@ describe("lanes", () => {
 		expect(stepPath([], x, 40, 6)).toBe("M0 0H60");
 	});
 
-	it("counts the never struck in the share of a band", () => {
-		const lines = [line(3), line(3), line(8), line(null)];
-		expect(cumulative(lines, (l) => l.by)).toEqual([
-			{ day: 3, share: 0.5 },
-			{ day: 8, share: 0.75 },
-		]);
+	it("fills a band from below for what was lost", () => {
 		expect(stepArea([{ day: 5, share: 0.25 }], x, 100, 40, true)).toBe("M0 40H50.0V30.0H100V40Z");
 	});
 });

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
+from racecard import __version__
 from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.assess.judgement import Comparison
 from racecard.core.finish.of_trial import TrialFinish
@@ -33,6 +34,7 @@ class Report:
     methods: str
     conclusion: str
     invented: bool
+    citation: str
 
 
 COLUMNS = (
@@ -65,15 +67,33 @@ def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: dat
     return Report(
         trial.plan.question, _facts(trial, found, printed_on), found.whole.headline, COLUMNS,
         _rows(trial.plan, found), found.whole.says, tuple((f"{n.title}. {n.message}", n.advice) for n in found.whole.notes), changes,
-        methods_sentence(trial, found), conclusion, trial.invented,
+        methods_sentence(trial, found), conclusion, trial.invented, citation(trial, found, printed_on),
     )  # fmt: skip
+
+
+def citation(trial: Trial, found: TrialFinish, printed_on: date) -> str:
+    """The line by which another names this trial: what, when, how far, which plan, judged with what."""
+    assert trial.started_at is not None
+    plan, judgement = trial.plan, found.whole.judgement
+    first = date_of_day(trial.started_at, 0, plan.time_zone).isoformat()
+    state = "finished" if judgement.is_final else "still running"
+    by_plan = f" Plan {short(trial.fingerprint)}." if trial.fingerprint else ""
+    data = " Invented data." if trial.invented else ""
+    return (
+        f"“{plan.question}” Trial with {plan.material}, {_begun(plan)} {first}, judged by day "
+        f"{judgement.day:.0f} ({state}).{by_plan}{data} Racecard {__version__}, {printed_on.isoformat()}."
+    )
+
+
+def _begun(plan: Plan) -> str:
+    return {"sticking": "stuck", "sowing": "sown"}.get(plan.day0.value, "first wetted")
 
 
 def _facts(trial: Trial, found: TrialFinish, printed_on: date) -> tuple[tuple[str, str], ...]:
     plan, judgement = trial.plan, found.whole.judgement
     assert trial.started_at is not None
     first = date_of_day(trial.started_at, 0, plan.time_zone)
-    verb = {"sticking": "Stuck", "sowing": "Sown"}.get(plan.day0.value, "First wetted")
+    verb = _begun(plan).capitalize()
     state = (
         "finished"
         if judgement.is_final

@@ -1,6 +1,6 @@
 import type { KeyboardEvent, MouseEvent, PointerEvent } from "react";
 import type { Lane, Schemas } from "@/api/client";
-import { cumulative, type LineSpan, MOST_LINES, stepArea, stepPath } from "@/core/lanes";
+import { cumulative, type LineSpan, lineMarks, MOST_LINES, stepArea, stepPath } from "@/core/lanes";
 import { useSilk } from "@/ui/reference";
 import styles from "./Finish.module.css";
 import type { LaneClock } from "./useClock";
@@ -131,48 +131,35 @@ function Lines({ lines, clock, height, ink }: InnerProps) {
 		<>
 			{lines.map((line, i) => {
 				const y = (i + 0.5) * gap;
-				const end = line.lost ?? line.removed ?? (line.by === null ? line.last : clock.lastDay);
+				const { thinTo, pale, dark, end, endAt } = lineMarks(line);
 				const cross = Math.min(4, Math.max(2.4, gap * 0.45));
-				const by = line.by;
+				const bar = { y: y - thick / 2, height: thick, fill: ink };
 				return (
 					<g key={`${line.unit ?? 0}-${i}`}>
-						<line x1={0} x2={x(by ?? end)} y1={y} y2={y} stroke="var(--soil)" strokeWidth={1} />
-						{by !== null && (
-							<>
-								<rect
-									x={x(line.after ?? 0)}
-									y={y - thick / 2}
-									width={x(by) - x(line.after ?? 0)}
-									height={thick}
-									fill={ink}
-									opacity={0.35}
-								/>
-								<rect
-									x={x(by)}
-									y={y - thick / 2}
-									width={Math.max(1.5, x(line.lost ?? Math.max(line.last, by)) - x(by))}
-									height={thick}
-									fill={ink}
-								/>
-							</>
+						<line x1={0} x2={x(thinTo)} y1={y} y2={y} stroke="var(--soil)" strokeWidth={1} />
+						{pale && (
+							<rect {...bar} x={x(pale[0])} width={x(pale[1]) - x(pale[0])} opacity={0.35} />
 						)}
-						{line.lost !== null && (
+						{dark && (
+							<rect {...bar} x={x(dark[0])} width={Math.max(1.5, x(dark[1]) - x(dark[0]))} />
+						)}
+						{end === "lost" && (
 							<path
-								d={`M${x(line.lost) - cross} ${y - cross}l${2 * cross} ${2 * cross}M${x(line.lost) + cross} ${y - cross}l${-2 * cross} ${2 * cross}`}
+								d={`M${x(endAt) - cross} ${y - cross}l${2 * cross} ${2 * cross}M${x(endAt) + cross} ${y - cross}l${-2 * cross} ${2 * cross}`}
 								stroke="var(--loss)"
 								strokeWidth="1.8"
 							/>
 						)}
-						{line.removed !== null && (
+						{end === "removed" && (
 							<path
-								d={`M${x(line.removed)} ${y - gap / 2}v${gap}`}
+								d={`M${x(endAt)} ${y - gap / 2}v${gap}`}
 								stroke="var(--ink)"
 								strokeWidth="2.4"
 							/>
 						)}
-						{by === null && line.lost === null && line.removed === null && (
+						{end === "waiting" && (
 							<circle
-								cx={x(line.last)}
+								cx={x(endAt)}
 								cy={y}
 								r={Math.min(3, Math.max(1.6, gap * 0.4))}
 								fill="var(--card)"
@@ -188,9 +175,10 @@ function Lines({ lines, clock, height, ink }: InnerProps) {
 }
 
 function Band({ lines, clock, height, ink }: InnerProps) {
-	const surely = cumulative(lines, (l) => l.by);
-	const perhaps = cumulative(lines, (l) => (l.by === null ? null : (l.after ?? 0)));
-	const lost = cumulative(lines, (l) => (l.by === null ? l.lost : null));
+	const marks = lines.map(lineMarks);
+	const surely = cumulative(marks.map((m) => m.dark?.[0] ?? null));
+	const perhaps = cumulative(marks.map((m) => m.pale?.[0] ?? null));
+	const lost = cumulative(marks.map((m) => (m.dark || m.end !== "lost" ? null : m.endAt)));
 	return (
 		<>
 			<rect x={0} y={0} width={LANE_WIDTH} height={height} fill="none" stroke="var(--soil)" />

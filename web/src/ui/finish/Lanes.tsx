@@ -212,12 +212,7 @@ function OneLane(props: OneLaneProps) {
 	const plantable = lane.plantable === null ? "" : ` · ${lane.plantable} plantable`;
 	const paceCurve =
 		pace &&
-		(struckOnly
-			? cumulative(
-					pace.lines.filter((l) => l.by !== null),
-					(l) => l.by,
-				)
-			: pace.curve);
+		(struckOnly ? cumulative(pace.lines.map((l) => l.by).filter((by) => by !== null)) : pace.curve);
 	return (
 		<section className={styles.lane} aria-label={lane.name}>
 			<div className={styles.name}>
