@@ -126,3 +126,28 @@ def test_a_long_table_can_be_stopped_and_only_two_are_read_at_once(client: TestC
 def test_a_long_file_that_is_no_table_says_so(client: TestClient) -> None:
     begun = post(client, "tables/check", LONG.replace(b"treatment", b"what", 1)).json()
     assert "no column called treatment" in json.dumps(waited(client, begun))
+
+
+def test_what_a_table_holds_may_be_said_when_it_does_not(client: TestClient) -> None:
+    table = b"treatment,role,outcome,count\nU,control,struck,4\nU,control,alive,6\nA,,struck,9\nA,,alive,1"  # fmt: skip
+    assert post(client, "tables/check", table).json()["kind"] == "cutting"
+    kept = post(client, "tables", table, name="seeds", kind="seed").json()
+    found = client.get(f"/api/tables/{kept['id']}").json()
+    assert (found["kind"], found["finish"]["lanes"][0]["done"]) == ("seed", "came up")
+    assert post(client, "tables/check", table, kind="bush").status_code == 422
+    own = table.replace(b"count\n", b"count,kind\n").replace(b",4\n", b",4,cutting\n")
+    assert "holds cuttings and seeds" in post(client, "tables/check", own, kind="seed").json()["problem"]  # fmt: skip
+
+
+def test_the_returns_of_gardens_keep_their_turnout(client: TestClient) -> None:
+    rows = [f"G{i},10,{6 + i % 4},{3 + i % 2}" for i in range(8)] + ["G9,10,,"]
+    form = "\n".join(["Garden,Seeds,Soak,Dry", *rows]).encode()
+    said = {"map": ["struck:Soak=Soak", "struck:Dry=Dry", "count=Seeds"], "enrolled": 12}
+    kept = post(client, "gardens", form, name="In 12 gardens", control="Dry", kind="seed", **said)
+    found = client.get(f"/api/tables/{kept.json()['id']}").json()
+    assert found["turnout_says"] == "12 gardens joined, 8 started, 8 sent a result, 4 sent none."
+    assert "many_gardens_missing" in [n["code"] for n in found["finish"]["notes"]]
+    assert found["kind"] == "seed"
+    (line,) = [x for x in client.get("/api/form-book").json()["lines"] if x["is_table"]]
+    assert line["invented"] is False
+    assert post(client, "gardens/read", form, **(said | {"enrolled": 3})).json()["asks"].startswith("3 gardens joined")  # fmt: skip

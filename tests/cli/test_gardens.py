@@ -131,3 +131,25 @@ def test_played_gardens_are_all_accounted_for(tmp_path: Path) -> None:
     assert {"taken", "no result sent", "refused"} <= {r["fate"] for r in found["rows"]}
     assert "More than a quarter are missing" in found["says"]
     assert found["treatments"][1]["half_struck_interval"] in (None, [0, 21])
+
+
+def test_gardens_that_joined_and_sent_nothing_are_told(tmp_path: Path) -> None:
+    sent = [f"G{i},2026-05-01,2026-05-29,10,9,4," for i in range(1, 10)]
+    silent = ["G10,2026-05-02,,10,,,", "G11,,,10,,,", "G12,2026-05-01,,10,,,withdrew"]
+    path = form(tmp_path, *sent, *silent)
+    found = read(path, "--map", WIDE, "--control", "Dry")
+    kept = ("enrolled", "started", "returned", "silent", "withdrawn")
+    assert [found["gardens"][k] for k in kept] == [12, 11, 9, 2, 1]
+    note = next(n for n in found["notes"] if n["code"] == "gardens_missing")
+    # 50 points in 9 gardens are gone if 3 others bring 150 points against them: they cannot
+    assert "Even if all of theirs came out the other way" in note["sentence"]
+    more = read(path, "--map", WIDE, "--control", "Dry", "--enrolled", "20")
+    assert [more["gardens"][k] for k in kept] == [20, 11, 9, 10, 1]
+    note = next(n for n in more["notes"] if n["code"] == "many_gardens_missing")
+    assert note["sentence"].startswith("11 of 20 gardens that joined are not compared.")
+    assert "if theirs were 41 points the other way, on average" in note["sentence"]  # 50 * 9 / 11
+    fewer = imported(path, "--map", WIDE, "--control", "Dry", "--enrolled", "5")
+    assert fewer.exit_code == 2
+    assert "5 gardens joined, but the form names 12" in fewer.stderr
+    clean = read(form(tmp_path, *sent), "--map", WIDE, "--control", "Dry")
+    assert "gardens_missing" not in [n["code"] for n in clean["notes"]]

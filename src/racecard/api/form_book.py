@@ -1,5 +1,6 @@
 """The form book: every trial in one line, what they say of a plant, and the runs of one plan."""
 
+from dataclasses import replace
 from time import monotonic
 from typing import Annotated
 
@@ -22,6 +23,7 @@ from racecard.core.formbook.plant import plant_book, usual_says
 from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
 from racecard.core.formbook.table import dictionary, rows_of
 from racecard.core.model import Kind
+from racecard.core.model.table_rows import of_kind
 from racecard.core.plan.repeat import repeat_of
 from racecard.core.plan.templates import usual_percent
 from racecard.errors import AppError, NotFound
@@ -79,11 +81,13 @@ def _line_of(name: str, kept: ReadIn) -> FormLine:
         return line_of_table(kept.id, name, None, None, "imported, a long table: open it to see")
     try:
         sheet = read_sheet(kept.content, kept.skipped, dates=kept.dates)
+        sheet = of_kind(replace(sheet, turnout=kept.turnout), kept.kind)
         found = judge_sheet(sheet, unit=kept.unit, control=kept.control)
     except AppError as exc:
         return line_of_table(kept.id, name, None, None, exc.detail)
     says = f"imported {kept.created_at:%Y-%m-%d}"
-    return line_of_table(kept.id, name, found.plan, found.judgement, says)
+    line = line_of_table(kept.id, name, found.plan, found.judgement, says)
+    return replace(line, invented=kept.invented)
 
 
 @router.get(

@@ -19,6 +19,7 @@ from racecard.core.exchange.gardens import (
     read_returns,
     table_lines,
 )
+from racecard.core.model import Kind
 from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.errors import InvalidInput
 from racecard.formats.garden_page import garden_page, garden_sheets, pack_json
@@ -33,6 +34,10 @@ Columns = Annotated[
     Query(alias="map", max_length=100, description="A field and its column: struck:Dry=Dry pots"),
 ]
 Days = Annotated[int | None, Query(ge=1, le=730, description="Last day, from each garden's start")]
+Enrolled = Annotated[
+    int | None, Query(ge=1, le=100_000, description="Gardens that joined, if the form lacks some")
+]
+Holds = Annotated[Kind | None, Query(description="What was set: cuttings or seeds")]
 Dates = Annotated[
     DateOrder | None,
     Query(description="What comes first in dates such as 03/04/2026, where it cannot be told"),
@@ -41,36 +46,43 @@ Dates = Annotated[
 
 @router.post("/read", operation_id="read_gardens", openapi_extra=FILE_BODY)
 async def post_read(
-    request: Request, shed: ShedDep, columns: Columns = None, days: Days = None, dates: Dates = None
-) -> ReturnsOut:
+    request: Request, shed: ShedDep, columns: Columns = None, days: Days = None, dates: Dates = None,
+    enrolled: Enrolled = None, kind: Holds = None,
+) -> ReturnsOut:  # fmt: skip
     """What a form holds, row by row; nothing is saved. What is still to be said of it is asked."""
     content = await whole_file(request)
-    return await run_in_threadpool(_read, shed, content, columns or [], days, dates)
+    return await run_in_threadpool(_read, shed, content, columns or [], days, dates, enrolled, kind)
 
 
 @router.post("", operation_id="keep_gardens", status_code=201, openapi_extra=FILE_BODY)
 async def post_keep(
     request: Request, shed: ShedDep, who: WhoDep, name: Annotated[str, Query(max_length=400)],
     control: Annotated[str, Query(max_length=200)], columns: Columns = None, days: Days = None,
-    dates: Dates = None,
+    dates: Dates = None, enrolled: Enrolled = None,
+    kind: Holds = None,
 ) -> TableLine:  # fmt: skip
     """Keep what could be taken as a table of results, each garden a block."""
     content = await whole_file(request)
-    found = await run_in_threadpool(_returns, shed, content, columns or [], days, dates)
+    found = await run_in_threadpool(
+        _returns, shed, content, columns or [], days, dates, enrolled, kind
+    )
     judge_returns(found, control)  # refuses what cannot be judged before it is kept
     kept = keep_table(
         shed, name, write_lines(table_lines(found.sheet)), who, unit=None, control=control,
-        skipped=frozenset(),
+        skipped=frozenset(), turnout=found.sheet.turnout,
     )  # fmt: skip
     return TableLine(id=kept.id, name=kept.name, created_at=kept.created_at)
 
 
 def _read(
-    shed: Shed, content: bytes, columns: list[str], days: int | None, dates: DateOrder | None
-) -> ReturnsOut:
+    shed: Shed, content: bytes, columns: list[str], days: int | None, dates: DateOrder | None,
+    enrolled: int | None, kind: Kind | None,
+) -> ReturnsOut:  # fmt: skip
     heads = next((list(map(str.strip, line)) for line in read_lines(content) if any(line)), [])
     try:
-        return ReturnsOut.from_core(heads, _returns(shed, content, columns, days, dates))
+        return ReturnsOut.from_core(
+            heads, _returns(shed, content, columns, days, dates, enrolled, kind)
+        )
     except OrderAsked:
         raise
     except InvalidInput as exc:
@@ -78,10 +90,12 @@ def _read(
 
 
 def _returns(
-    shed: Shed, content: bytes, columns: list[str], days: int | None, dates: DateOrder | None
-) -> Returns:
+    shed: Shed, content: bytes, columns: list[str], days: int | None, dates: DateOrder | None,
+    enrolled: int | None, kind: Kind | None,
+) -> Returns:  # fmt: skip
     return read_returns(
-        list(read_lines(content)), _mapped(columns), today=shed.now().date(), dates=dates, length_days=days
+        list(read_lines(content)), _mapped(columns), today=shed.now().date(), dates=dates, length_days=days,
+        enrolled=enrolled, kind=kind,
     )  # fmt: skip
 
 

@@ -16,6 +16,7 @@ from racecard.core.finish.report import Report, report_of
 from racecard.core.log.days import zone
 from racecard.core.model import Kind, Plan, Trial
 from racecard.core.model.results import Results
+from racecard.core.text.verdicts import whole_percent
 from racecard.store.engine import Shed
 from racecard.store.finish import finished, load_conclusion, load_opened
 
@@ -115,7 +116,7 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
             LaneShown(
                 t.name, "" if t.role.value == "candidate" else t.role.value,
                 f"{s.struck} of {s.n - s.removed} struck, {s.lost} lost",
-                "" if s.rate is None else f"{100 * s.rate:.0f} %", called,
+                "" if s.rate is None else f"{whole_percent(s.rate)} %", called,
                 _lines(found.results, arm.index),
                 tuple((float(d), float(v)) for d, v in zip(arm.curve.days, arm.curve.share, strict=True)),
                 is_pace,

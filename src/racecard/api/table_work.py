@@ -11,14 +11,16 @@ import subprocess
 import sys
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from pydantic import TypeAdapter
 
 from racecard.api.schemas.tables import TableOut, WorkOut
 from racecard.core.exchange.bounds import ReadTable, judge_table
+from racecard.core.model import Kind
 from racecard.core.model.table_dates import DateOrder, OrderAsked
-from racecard.core.model.table_rows import UnitKind
+from racecard.core.model.table_rows import UnitKind, of_kind
+from racecard.core.model.turnout import Turnout
 from racecard.errors import Conflict, InvalidInput, NotFound
 from racecard.formats.sheet import MOST_ROWS, Progress, TooManyRows, read_sheet
 
@@ -39,6 +41,9 @@ class Asked:
     skipped: frozenset[int] = frozenset()
     id: str | None = None
     dates: DateOrder | None = None
+    turnout: Turnout | None = None
+    invented: bool = False
+    kind: Kind | None = None
 
 
 _ASKED = TypeAdapter(Asked)
@@ -58,6 +63,7 @@ def judged(
         )
     except OrderAsked as exc:
         return TableOut.asking(asked.name, asked.id, exc.detail)
+    sheet = of_kind(replace(sheet, turnout=asked.turnout), asked.kind)
     table: ReadTable | None = None
     problem: str | None = None
     if not sheet.bad:
@@ -65,7 +71,9 @@ def judged(
             table = judge_table(sheet, unit=asked.unit, control=asked.control)
         except InvalidInput as exc:
             problem = exc.detail
-    return TableOut.from_core(sheet, table, problem, name=asked.name, id=asked.id)
+    return TableOut.from_core(
+        sheet, table, problem, name=asked.name, id=asked.id, invented=asked.invented
+    )
 
 
 @dataclass(slots=True)

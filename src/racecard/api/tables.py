@@ -11,7 +11,7 @@ from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLin
 from racecard.api.table_work import Asked, LongTables
 from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.audited import audit
-from racecard.core.model import Trial
+from racecard.core.model import Kind, Trial
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder
 from racecard.core.model.table_rows import UnitKind
@@ -34,6 +34,9 @@ Unit = Annotated[
 Control = Annotated[str | None, Query(max_length=200, description="Name of the untreated control")]
 Skip = Annotated[list[int] | None, Query(description="Rows to leave out, as numbered in the file")]
 Name = Annotated[str, Query(max_length=400, description="What to call the table")]
+Holds = Annotated[
+    Kind | None, Query(description="What the table holds, where it does not say: cutting or seed")
+]
 Dates = Annotated[
     DateOrder | None,
     Query(description="What comes first in dates such as 03/04/2026, where it cannot be told"),
@@ -43,11 +46,11 @@ Dates = Annotated[
 @router.post("/tables/check", operation_id="check_table", openapi_extra=FILE_BODY)
 async def check_table(
     request: Request, name: Name = "", unit: Unit = None, control: Control = None, skip: Skip = None,
-    dates: Dates = None,
+    dates: Dates = None, kind: Holds = None,
 ) -> TableOut:  # fmt: skip
     """What a CSV or XLSX file comes to, with every bad row; nothing is saved. A long one goes to work."""
     content = await whole_file(request)
-    asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates)
+    asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates, kind=kind)
     return await run_in_threadpool(_long(request).table, content, asked)
 
 
@@ -67,10 +70,11 @@ def stop_work(request: Request, work_id: str) -> None:
 async def keep(
     request: Request, shed: ShedDep, who: WhoDep, name: Name,
     unit: Unit = None, control: Control = None, skip: Skip = None, dates: Dates = None,
+    kind: Holds = None,
 ) -> TableOut:  # fmt: skip
     """Keep a table; refused while a row that is not left out breaks a rule."""
     content = await whole_file(request)
-    asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates)
+    asked = Asked(name, unit, control, frozenset(skip or ()), dates=dates, kind=kind)
     return await run_in_threadpool(_keep, shed, who, content, asked, _long(request))
 
 
@@ -168,12 +172,23 @@ def _keep(shed: Shed, who: str, content: bytes, asked: Asked, long: LongTables) 
         control=asked.control,
         skipped=asked.skipped,
         dates=asked.dates,
+        kind=asked.kind,
     )
     return found.model_copy(update={"id": kept.id, "name": kept.name})
 
 
 def _asked(kept: ReadIn) -> Asked:
-    return Asked(kept.name, kept.unit, kept.control, kept.skipped, kept.id, kept.dates)
+    return Asked(
+        kept.name,
+        kept.unit,
+        kept.control,
+        kept.skipped,
+        kept.id,
+        kept.dates,
+        kept.turnout,
+        kept.invented,
+        kept.kind,
+    )
 
 
 def _long(request: Request) -> LongTables:

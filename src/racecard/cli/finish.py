@@ -17,7 +17,7 @@ from racecard.core.model.table_rows import Sheet, UnitKind
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.bounds import ranges_say
 from racecard.core.text.lanes import counted, half_words
-from racecard.core.text.verdicts import done
+from racecard.core.text.verdicts import done, whole_percent
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
 
@@ -230,8 +230,12 @@ def as_words(read: ReadTable) -> str:
     for arm in found.arms:
         s = arm.strike
         low, high, _ = _limits(s.interval)
-        doubt = "" if low is None or high is None else f" ({100 * low:.0f} to {100 * high:.0f})"
-        rate = "no plants left" if s.rate is None else f"{100 * s.rate:.0f} %{doubt}"
+        doubt = (
+            ""
+            if low is None or high is None
+            else f" ({whole_percent(low)} to {whole_percent(high)})"
+        )
+        rate = "no plants left" if s.rate is None else f"{whole_percent(s.rate)} %{doubt}"
         half = f"half by {half_words(arm)}" if arm.half else f"half: {_no_half(table)}"
         name = table.plan.treatments[arm.index].name
         lines.append(

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Sequence
+from dataclasses import asdict
 from datetime import date
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from racecard.core.exchange.bounds import ReadTable
 from racecard.core.exchange.gardens import Fate, Returns, judge_returns, read_map, read_returns
 from racecard.core.exchange.judged import JudgedTable
 from racecard.core.model.table_dates import DateOrder, OrderAsked
+from racecard.core.model.turnout import Turnout
 from racecard.core.text.gardens import returns_say
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import read_lines
@@ -19,7 +21,7 @@ from racecard.formats.sheet import read_lines
 
 def judged_form(
     path: Path, said: Sequence[str], control: str | None, *, dates: DateOrder | None, days: int | None,
-    today: date,
+    today: date, enrolled: int | None = None,
 ) -> tuple[Returns, JudgedTable]:  # fmt: skip
     """Read a form and judge what it holds.
 
@@ -28,7 +30,9 @@ def judged_form(
     """
     lines = list(read_lines(file_content(path)))
     try:
-        returns = read_returns(lines, read_map(said), today=today, dates=dates, length_days=days)
+        returns = read_returns(
+            lines, read_map(said), today=today, dates=dates, length_days=days, enrolled=enrolled
+        )
     except OrderAsked as exc:
         first, month = DateOrder
         raise InvalidInput(f"{exc.detail} (--dates {first} or --dates {month})") from exc
@@ -44,8 +48,7 @@ def as_json(returns: Returns, table: JudgedTable) -> str:
                 {"row": r.row, "garden": r.garden, "fate": r.fate.value, "why": r.why} for r in returns.rows
             ],
             "gardens": {
-                "enrolled": returns.enrolled, "compared": returns.compared, "silent": returns.silent,
-                "withdrawn": returns.gardens(Fate.WITHDRAWN), "one_treatment_only": returns.gardens(Fate.HALF),
+                **asdict(_turnout(returns)), "compared": returns.compared, "one_treatment_only": returns.gardens(Fate.HALF),
                 "refused_rows": sum(r.fate is Fate.REFUSED for r in returns.rows),
             },
             "says": _says(returns),
@@ -64,6 +67,11 @@ def as_words(returns: Returns, table: JudgedTable) -> str:
         if r.fate is not Fate.TAKEN
     ]
     return "\n".join([_says(returns), "", *odd, "", finish_words(ReadTable(table))])
+
+
+def _turnout(returns: Returns) -> Turnout:
+    assert returns.sheet.turnout is not None
+    return returns.sheet.turnout
 
 
 def _says(returns: Returns) -> str:

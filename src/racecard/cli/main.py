@@ -217,13 +217,23 @@ def gardens_import(
     dates: Annotated[
         DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
     ] = None,
+    enrolled: Annotated[
+        int | None,
+        typer.Option(min=1, help="Gardens that joined, if the form does not name them all."),
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Judge the returns of many gardens from any form, and tell what became of every row."""
     from racecard.cli import gardens
 
     found = gardens.judged_form(
-        file, map_ or [], control, dates=dates, days=days, today=datetime.now(UTC).date()
+        file,
+        map_ or [],
+        control,
+        dates=dates,
+        days=days,
+        today=datetime.now(UTC).date(),
+        enrolled=enrolled,
     )
     typer.echo(gardens.as_json(*found) if as_json else gardens.as_words(*found))
 

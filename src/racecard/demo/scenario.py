@@ -31,6 +31,7 @@ from racecard.core.model.observation import Observation, UnitLog
 from racecard.core.plan.repeat import repeated
 from racecard.core.prepare.arm_words import soaks_in
 from racecard.demo import olive
+from racecard.demo.gardens import keep_returns
 from racecard.demo.rounds import write_beside
 from racecard.demo.shelf import drawing_on, fill_shelf, prepare_demo
 from racecard.errors import Conflict
@@ -229,6 +230,7 @@ def build_demo(shed: Shed, time_zone: str = "UTC") -> list[Trial]:
     trials = [_build(shed, made, time_zone, ids) for made in SCENARIO]
     prepare_demo(shed, trials, _WHO)
     write_beside(shed, trials, _WHO)
+    keep_returns(shed, _WHO)
     return [*trials, *_olive_series(shed, time_zone, ids)]
 
 

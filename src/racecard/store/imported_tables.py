@@ -1,13 +1,16 @@
 """Tables of results that were read in: kept as they came, judged anew each time."""
 
-from dataclasses import dataclass
+import json
+from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
+from racecard.core.model import Kind
 from racecard.core.model.table_dates import DateOrder
 from racecard.core.model.table_rows import UnitKind
+from racecard.core.model.turnout import Turnout
 from racecard.errors import InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import ReadInRow
@@ -27,12 +30,16 @@ class ReadIn:
     control: str | None
     skipped: frozenset[int]
     dates: DateOrder | None = None
+    turnout: Turnout | None = None
+    invented: bool = False
+    kind: Kind | None = None
 
 
 def keep_table(
     shed: Shed, name: str, content: bytes, who: str, *,
     unit: UnitKind | None, control: str | None, skipped: frozenset[int],
-    dates: DateOrder | None = None,
+    dates: DateOrder | None = None, turnout: Turnout | None = None, invented: bool = False,
+    kind: Kind | None = None,
 ) -> ReadIn:  # fmt: skip
     """Keep a table that was found good."""
     name = name.strip()
@@ -42,6 +49,8 @@ def keep_table(
         id=shed.new_id(), created_at=shed.now(), created_by=who, name=name, content=content,
         unit=unit.value if unit else None, control=control,
         skipped=" ".join(str(n) for n in sorted(skipped)), dates=dates,
+        turnout=None if turnout is None else json.dumps(asdict(turnout)), invented=invented,
+        kind=kind,
     )  # fmt: skip
     with shed.writing() as session:
         session.add(row)
@@ -76,4 +85,6 @@ def _read_in(row: ReadInRow) -> ReadIn:
         row.id, row.name, row.created_at, row.content,
         UnitKind(row.unit) if row.unit else None, row.control,
         frozenset(int(n) for n in row.skipped.split()), DateOrder(row.dates) if row.dates else None,
+        Turnout(**json.loads(row.turnout)) if row.turnout else None, row.invented,
+        Kind(row.kind) if row.kind else None,
     )  # fmt: skip

@@ -46,17 +46,6 @@ CREATE TABLE observation (
 CREATE INDEX ix_observation_trial_day ON observation (trial_id, day);
 CREATE TRIGGER observation_no_update BEFORE UPDATE ON observation BEGIN SELECT RAISE(ABORT, 'observations are only ever added to'); END;
 CREATE TRIGGER observation_no_delete BEFORE DELETE ON observation BEGIN SELECT RAISE(ABORT, 'observations are only ever added to'); END;
-CREATE TABLE read_in (
-	id VARCHAR(32) NOT NULL, 
-	created_at DATETIME NOT NULL, 
-	created_by VARCHAR NOT NULL, 
-	name VARCHAR NOT NULL, 
-	content BLOB NOT NULL, 
-	unit VARCHAR, 
-	control VARCHAR, 
-	skipped VARCHAR NOT NULL, dates VARCHAR, 
-	PRIMARY KEY (id)
-);
 CREATE TABLE "trial" (
 	id VARCHAR(32) NOT NULL, 
 	created_at DATETIME NOT NULL, 
@@ -86,9 +75,9 @@ CREATE TABLE "trial" (
 	design VARCHAR DEFAULT '{}' NOT NULL, 
 	fingerprint VARCHAR DEFAULT ('') NOT NULL, drawn_at DATETIME, frozen_at DATETIME, revision INTEGER DEFAULT '1' NOT NULL, repeats VARCHAR(32), 
 	PRIMARY KEY (id), 
-	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
 	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500), 
 	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
+	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
 	CONSTRAINT ck_trial_units CHECK (units BETWEEN 1 AND 5000), 
 	CONSTRAINT ck_trial_days CHECK (length_days >= 1 AND look_every_days >= 1), 
 	CONSTRAINT ck_trial_started CHECK ((status = 'started') = (started_at IS NOT NULL))
@@ -109,8 +98,8 @@ CREATE TABLE "treatment" (
 	CONSTRAINT ck_treatment_role CHECK (role IN ('control', 'carrier', 'positive', 'negative', 'standard', 'candidate')), 
 	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_treatment_trial_id ON treatment (trial_id);
 CREATE UNIQUE INDEX uq_treatment_one_control ON treatment (trial_id) WHERE role = 'control';
+CREATE INDEX ix_treatment_trial_id ON treatment (trial_id);
 CREATE TABLE "unit" (
 	id VARCHAR(32) NOT NULL, 
 	trial_id VARCHAR(32) NOT NULL, 
@@ -326,12 +315,12 @@ CREATE TABLE "entry" (
 	corrects VARCHAR, 
 	PRIMARY KEY (id), 
 	CONSTRAINT ck_entry_scope CHECK (scope IN ('unit', 'tray', 'arm', 'trial')), 
-	CONSTRAINT ck_entry_void CHECK (kind != 'void' OR corrects IS NOT NULL), 
 	CONSTRAINT ck_entry_day CHECK (day >= 0), 
+	CONSTRAINT ck_entry_void CHECK (kind != 'void' OR corrects IS NOT NULL), 
 	CONSTRAINT ck_entry_kind CHECK (kind IN ('event', 'measure', 'note', 'photo', 'second', 'void', 'traced')), 
+	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE, 
 	FOREIGN KEY(corrects) REFERENCES entry (id), 
-	UNIQUE (seq), 
-	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
+	UNIQUE (seq)
 );
 CREATE INDEX ix_entry_trial_id ON entry (trial_id);
 CREATE TRIGGER entry_no_update BEFORE UPDATE ON entry BEGIN SELECT RAISE(ABORT, 'a entry is only ever added to'); END;
@@ -359,5 +348,20 @@ CREATE TABLE training (
 	at DATETIME NOT NULL, 
 	seed INTEGER NOT NULL, 
 	marks VARCHAR NOT NULL, 
+	PRIMARY KEY (id)
+);
+CREATE TABLE "read_in" (
+	id VARCHAR(32) NOT NULL, 
+	created_at DATETIME NOT NULL, 
+	created_by VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	content BLOB NOT NULL, 
+	unit VARCHAR, 
+	control VARCHAR, 
+	skipped VARCHAR NOT NULL, 
+	dates VARCHAR, 
+	turnout VARCHAR, 
+	invented BOOLEAN DEFAULT 0 NOT NULL, 
+	kind VARCHAR, 
 	PRIMARY KEY (id)
 );

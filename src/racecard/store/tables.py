@@ -356,6 +356,11 @@ class ReadInRow(Base):
     control: Mapped[str | None]
     skipped: Mapped[str]
     dates: Mapped[str | None]
+    turnout: Mapped[str | None]
+    """Gardens that joined, began, returned, …: JSON, where these are the returns of many."""
+    invented: Mapped[bool]
+    kind: Mapped[str | None]
+    """What it holds, as it was asked: cutting or seed; None where nobody said."""
 
 
 class ChangeRow(Base):

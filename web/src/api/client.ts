@@ -4,6 +4,7 @@ import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Plan = Schemas["PlanIn"];
+export type Kind = Schemas["Kind"];
 export type PlanRead = Schemas["PlanOut"];
 export type Treatment = Schemas["TreatmentIn"];
 export type Trial = Schemas["TrialOut"];

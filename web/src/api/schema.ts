@@ -7220,6 +7220,16 @@ export interface components {
             ranges: components["schemas"]["RangeOut"][];
             /** @default cutting */
             kind: components["schemas"]["Kind"];
+            /**
+             * Turnout Says
+             * @default
+             */
+            turnout_says: string;
+            /**
+             * Invented
+             * @default false
+             */
+            invented: boolean;
             /** Asks Dates */
             asks_dates?: string | null;
         };
@@ -13264,6 +13274,8 @@ export interface operations {
                 skip?: number[] | null;
                 /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
                 dates?: components["schemas"]["DateOrder"] | null;
+                /** @description What the table holds, where it does not say: cutting or seed */
+                kind?: components["schemas"]["Kind"] | null;
             };
             header?: never;
             path?: never;
@@ -13469,6 +13481,8 @@ export interface operations {
                 skip?: number[] | null;
                 /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
                 dates?: components["schemas"]["DateOrder"] | null;
+                /** @description What the table holds, where it does not say: cutting or seed */
+                kind?: components["schemas"]["Kind"] | null;
             };
             header?: {
                 /** @description Who is at the bench */
@@ -13880,6 +13894,10 @@ export interface operations {
                 days?: number | null;
                 /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
                 dates?: components["schemas"]["DateOrder"] | null;
+                /** @description Gardens that joined, if the form lacks some */
+                enrolled?: number | null;
+                /** @description What was set: cuttings or seeds */
+                kind?: components["schemas"]["Kind"] | null;
             };
             header?: never;
             path?: never;
@@ -13940,6 +13958,10 @@ export interface operations {
                 days?: number | null;
                 /** @description What comes first in dates such as 03/04/2026, where it cannot be told */
                 dates?: components["schemas"]["DateOrder"] | null;
+                /** @description Gardens that joined, if the form lacks some */
+                enrolled?: number | null;
+                /** @description What was set: cuttings or seeds */
+                kind?: components["schemas"]["Kind"] | null;
             };
             header?: {
                 /** @description Who is at the bench */

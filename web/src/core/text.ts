@@ -2,22 +2,24 @@
 
 const MINUS = "−";
 
+/** Halves go up, as the sentences of the finish round them. */
+const whole = (share: number) => Math.floor(100 * share + 0.5 + 1e-9);
+
 /** A fraction as whole percent. */
 export function percent(share: number): string {
-	return `${Math.round(100 * share)}%`;
+	return `${whole(share)}%`;
 }
 
 /** Limits of a share as whole percent: "23–67". */
 export function span(low: number, high: number): string {
-	return `${Math.round(100 * low)}–${Math.round(100 * high)}`;
+	return `${whole(low)}–${whole(high)}`;
 }
 
 /** A gap in points with its sign. */
 export function points(gap: number): string {
-	// halves go away from 0, as the sentences of the finish round them
-	const whole = Math.floor(100 * Math.abs(gap) + 0.5 + 1e-9);
-	if (whole === 0) return "0 points";
-	return `${gap > 0 ? "+" : MINUS}${whole} ${whole === 1 ? "point" : "points"}`;
+	const size = whole(Math.abs(gap));
+	if (size === 0) return "0 points";
+	return `${gap > 0 ? "+" : MINUS}${size} ${size === 1 ? "point" : "points"}`;
 }
 
 /** A probability in words that do not claim more than it knows. */

@@ -11,6 +11,7 @@ from racecard.core.exchange.audited import CEILINGS, MOST_ROWS, Audit, Detail, T
 from racecard.core.exchange.bounds import Ranges, ReadTable
 from racecard.core.model import Kind, Role
 from racecard.core.model.table_rows import BadCell, Sheet, UnitKind
+from racecard.core.text.gardens import turnout_says
 
 MOST_TOLD = 200
 
@@ -75,6 +76,9 @@ class TableOut(Out):
     """Empty where every count is exact."""
     kind: Kind = Kind.CUTTING
     """What it holds; cuttings where it does not say."""
+    turnout_says: str = ""
+    """How many gardens joined and sent a result, where these are the returns of many."""
+    invented: bool = False
     asks_dates: str | None = None
     """Asks for the order of dates that could be read two ways; nothing is read until it is told."""
 
@@ -100,6 +104,7 @@ class TableOut(Out):
         *,
         name: str,
         id: str | None,
+        invented: bool = False,
     ) -> "TableOut":
         table = read.table if read else None
         judged = table.judgement.arms if table else ()
@@ -122,7 +127,8 @@ class TableOut(Out):
             finish=FinishOut.from_core(
                 table.plan, table.results, table.whole, timed=table.timed
             , is_whole=False) if table else None,
-            kind=table.plan.kind if table else Kind.CUTTING,
+            kind=table.plan.kind if table else Kind.CUTTING, invented=invented,
+            turnout_says=turnout_says(sheet.turnout) if sheet.turnout else "",
             ranges=_ranges(read.ranges) if read and read.ranges and read.ranges.is_open else [],
         )  # fmt: skip
 

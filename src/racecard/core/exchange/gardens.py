@@ -7,13 +7,15 @@ results for each treatment) or a row for each garden and treatment (long). No ro
 import csv
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from enum import StrEnum
 
 from racecard.core.exchange.judged import JudgedTable, judge_sheet
+from racecard.core.model import Kind
 from racecard.core.model.table_dates import DateOrder, order_of, read_date
 from racecard.core.model.table_rows import MOST_COUNT, ResultRow, Sheet
+from racecard.core.model.turnout import Turnout
 from racecard.errors import InvalidInput
 
 FIELDS = ("garden", "treatment", "start", "date", "count", "struck", "status")
@@ -30,6 +32,7 @@ _GUESSES = {
 _MOST_TOLD = 20
 _COLUMNS = (
     "treatment", "block", "container", "outcome", "count", "day_from", "day_to", "day", "end_day",
+    "kind",
 )  # fmt: skip
 """What the returns are kept as: columns of a table of results."""
 _LEFT = re.compile(r"\b(?:withdr[ae]w\w*|dropped out|left the trial|opted out)\b", re.I)
@@ -129,6 +132,8 @@ def read_returns(
     today: date | None = None,
     dates: DateOrder | None = None,
     length_days: int | None = None,
+    enrolled: int | None = None,
+    kind: Kind | None = None,
 ) -> Returns:
     """Read a form.
 
@@ -138,10 +143,12 @@ def read_returns(
         today: results dated later are refused.
         dates: what comes first in dates such as 03/04/2026, where it cannot be told.
         length_days: last day of each garden, from its own start.
+        enrolled: gardens that joined, where the form does not name them all.
+        kind: what was set, where it is known: cuttings or seeds.
 
     Raises:
-        InvalidInput: no rows, a column that is not there, or no results; OrderAsked: dates that could be
-            read two ways.
+        InvalidInput: no rows, a column that is not there, no results, or fewer that joined than are named;
+            OrderAsked: dates that could be read two ways.
     """
     filled = [(i, [c.strip() for c in line]) for i, line in enumerate(lines, 1) if any(line)]
     if len(filled) < 2:
@@ -153,9 +160,24 @@ def read_returns(
     form.order = dates or order_of(cells)
     for number, line in filled[1:]:
         form.read(number, line)
-    used = tuple(c for c in _COLUMNS if any(getattr(r, c) not in (None, "") for r in form.results))
-    sheet = Sheet(tuple(form.results), (), used, (), len(form.results))
-    return Returns(form.mapped, tuple(form.fates), sheet)
+    rows = tuple(replace(r, kind=kind) for r in form.results)
+    used = tuple(c for c in _COLUMNS if any(getattr(r, c) not in (None, "") for r in rows))
+    sheet = Sheet(rows, (), used, (), len(rows))
+    found = Returns(form.mapped, tuple(form.fates), sheet)
+    return replace(found, sheet=replace(sheet, turnout=_turnout(found, form.begun, enrolled)))
+
+
+def _turnout(found: Returns, begun: set[str], enrolled: int | None) -> Turnout:
+    """Gardens counted; those that joined and are not named by the form sent nothing."""
+    if enrolled is not None and enrolled < found.enrolled:
+        raise InvalidInput(
+            f"{enrolled} gardens joined, but the form names {found.enrolled}: correct the number."
+        )
+    unnamed = 0 if enrolled is None else enrolled - found.enrolled
+    return Turnout(
+        found.enrolled + unnamed, len(begun), found.compared, found.silent + unnamed,
+        found.gardens(Fate.WITHDRAWN),
+    )  # fmt: skip
 
 
 def judge_returns(returns: Returns, control: str | None = None) -> JudgedTable:
@@ -187,6 +209,8 @@ class _Form:
     fates: list[RowFate] = field(default_factory=list)
     results: list[ResultRow] = field(default_factory=list)
     seen: dict[tuple[str, str], tuple[int, tuple[str, ...]]] = field(default_factory=dict)
+    begun: set[str] = field(default_factory=set)
+    """Gardens that gave the day of their start, or a result."""
     spelt: dict[str, str] = field(default_factory=dict)
     """Gardens and treatments as they were spelt first: a form is typed by many hands."""
 
@@ -224,6 +248,8 @@ class _Form:
         def told(fate: Fate, why: str = "") -> None:
             self.fates.append(RowFate(number, garden, fate, why))
 
+        if garden and self.cell(line, "start"):
+            self.begun.add(garden)
         if not garden:
             told(Fate.REFUSED, "It names no garden.")
         elif _LEFT.search(self.cell(line, "status")):
@@ -251,6 +277,7 @@ class _Form:
         day = self._day(line)
         rows = [row for arm in arms if said[arm] for row in self._plants(number, garden, line, arm, said[arm], day)]  # fmt: skip
         self.seen[key] = (number, content)
+        self.begun.add(garden)
         self.results += rows
         if self.arms and not all(said.values()):
             return Fate.HALF, "Counted, but it cannot be compared."

@@ -16,7 +16,7 @@ from racecard.core.plan.record import short
 from racecard.core.streams import shown_seed
 from racecard.core.text.lanes import counted, half_words
 from racecard.core.text.predictions import amendments_say
-from racecard.core.text.verdicts import done, points, span
+from racecard.core.text.verdicts import done, points, span, whole_percent
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,9 +137,9 @@ def _rows(plan: Plan, found: TrialFinish) -> tuple[tuple[str, ...], ...]:
     for arm in judgement.arms:
         s = arm.strike
         limits = s.interval
-        rate = "none left" if s.rate is None else f"{100 * s.rate:.0f} %"
+        rate = "none left" if s.rate is None else f"{whole_percent(s.rate)} %"
         if limits is not None and limits.low is not None and limits.high is not None:
-            rate += f" ({100 * limits.low:.0f} to {100 * limits.high:.0f})"
+            rate += f" ({whole_percent(limits.low)} to {whole_percent(limits.high)})"
         half = half_words(arm) if arm.half else "not reached"
         c = by.get(arm.index)
         out.append(

@@ -1,12 +1,13 @@
 """One row of a table of results, its rules, and what stands against it."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import ceil, floor
 
 from racecard.core.model import Kind, Role
 from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, is_date, read_date
+from racecard.core.model.turnout import Turnout
 
 OUTCOMES = ("struck", "alive", "lost", "removed")
 COLUMNS = (
@@ -84,6 +85,7 @@ class Sheet:
 
     Rows that say the same are one row with their counts added; `read` is how many good rows the
     file had. `has_times`: days had fractions or dates a time, which are rounded outward to whole days.
+    `turnout`: how many gardens joined and sent them in, where they are the returns of many.
     """
 
     rows: tuple[ResultRow, ...]
@@ -92,6 +94,14 @@ class Sheet:
     left_aside: tuple[str, ...]
     read: int
     has_times: bool = False
+    turnout: Turnout | None = None
+
+
+def of_kind(sheet: Sheet, kind: Kind | None) -> Sheet:
+    """The table with what it holds said for rows that do not say it themselves."""
+    if kind is None:
+        return sheet
+    return replace(sheet, rows=tuple(r if r.kind else replace(r, kind=kind) for r in sheet.rows))
 
 
 class RowReader:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from racecard.core.model.turnout import Turnout
 from racecard.core.notes.registry import Evidence, Needs, Said, Table, rule
 
 _TABLE = "what the table does not say"
@@ -28,6 +29,46 @@ def look_before_not_told(e: Evidence) -> Iterator[Said]:
         f"{sum(r.count for r in lack)} rows tell only when it was first seen; the look before is taken as {taken}.",
         "Add day_from, the last look without, if you have it.",
     )
+
+
+@rule("gardens_missing", "Gardens without a result", Needs.TABLE, _TABLE)
+def gardens_missing(e: Evidence) -> Iterator[Said]:
+    """Fires where gardens joined that are not compared, up to a quarter of them."""
+    found = _table(e).sheet.turnout
+    if found is not None and 0 < found.missing <= found.enrolled / _MANY:
+        yield _missing(e, found)
+
+
+@rule("many_gardens_missing", "Many gardens without result", Needs.TABLE, _TABLE)
+def many_gardens_missing(e: Evidence) -> Iterator[Said]:
+    """Fires where more than a quarter of the gardens that joined are not compared."""
+    found = _table(e).sheet.turnout
+    if found is not None and found.missing > found.enrolled / _MANY:
+        yield _missing(e, found)
+
+
+_MANY = 4
+
+
+def _missing(e: Evidence, found: Turnout) -> Said:
+    """How many are missing, and how unlike the others they would have to be."""
+    told = (
+        f"{found.missing} of {found.enrolled} gardens that joined are not compared. Gardens where it "
+        "failed are less likely to write."
+    )
+    gaps = [c.gap.estimate for c in e.seen.judgement.comparisons if c.gap] if e.seen else []
+    if len(gaps) == 1 and abs(gaps[0]) >= _A_POINT:
+        against = 100 * abs(gaps[0]) * found.returned / found.missing
+        told += (
+            f" The difference would only be gone if theirs were {against:.0f} points the other way, on average."
+            if against < _MOST_POINTS
+            else " Even if all of theirs came out the other way, the difference would not be gone."
+        )
+    return (told, "Ask the others for a word, also where it failed, and add what they send.")
+
+
+_A_POINT = 0.01
+_MOST_POINTS = 100
 
 
 @rule("times_rounded", "Times within a day", Needs.TABLE, _TABLE)

@@ -12,7 +12,7 @@ from racecard.core.log.measures import graded_word
 from racecard.core.model import Measure, Plan
 from racecard.core.stats.permutation import CLEAR_ENOUGH
 from racecard.core.stats.sample_size import plants_needed
-from racecard.core.text.verdicts import done
+from racecard.core.text.verdicts import done, whole_percent
 
 _LONGEST_NAME = 24
 _MOST_TOLD = 200
@@ -86,7 +86,7 @@ def count_of(case: Case, index: int) -> str:
     s = case.arm(index).strike
     if s.units in (1, s.n) and not (s.removed or s.unknown or s.at_start or s.is_estimated):
         return f"{s.struck} of {s.n}"
-    return "none left" if s.rate is None else f"{100 * s.rate:.0f} %"
+    return "none left" if s.rate is None else f"{whole_percent(s.rate)} %"
 
 
 def counts_of(case: Case, c: Comparison) -> str:
@@ -241,7 +241,8 @@ _DOUBTS: tuple[tuple[tuple[str, ...], str], ...] = (
     (("substituted",), "another batch was used for some"),
     (("agent_past_date",), "the product was past its date"),
     (("dose_off",), "the dose was off the recipe"),
-    (("rests_on_one",), "one plant could change this verdict"),
+    (("many_gardens_missing",), "gardens that sent nothing may have fared worse"),
+    (("rests_on_one",), "one {unit} could change this verdict"),
     (("lost_without_cause",), "why they died was not written down"),
     (("blocks_disagree",), "results differ between blocks"),
     (("gradient",), "results differ along the tray"),
@@ -257,7 +258,7 @@ def doubt_of(case: Case, c: Comparison) -> str:
         return _DOUBTS[0][1]
     for codes, said in _DOUBTS:
         if case.codes & set(codes):
-            return said
+            return said.format(unit=_unit(case))
     tied = tied_with(case, c.index)
     if tied and c.asked in CLEAR:
         return f"it is not clearly ahead of {case.name(tied[0])}"
@@ -269,7 +270,13 @@ def doubt_of(case: Case, c: Comparison) -> str:
 def other_doubt(case: Case, usual: str) -> str:
     """The first doubt that the notes raise, else one of its own."""
     found = next((said for codes, said in _DOUBTS if case.codes & set(codes)), usual)
-    return found if case.is_drawn else _DOUBTS[0][1]
+    return found.format(unit=_unit(case)) if case.is_drawn else _DOUBTS[0][1]
+
+
+def _unit(case: Case) -> str:
+    """What was placed by lot: a plant, or a container with several."""
+    is_shared = any(arm.strike.units != arm.strike.n for arm in case.judgement.arms)
+    return "container" if is_shared else "plant"
 
 
 GRADE_SAID: dict[Grade | None, str] = {

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.text.verdicts import whole_percent
 
 
 def ranges_say(
@@ -10,7 +11,7 @@ def ranges_say(
 ) -> list[str]:
     """Sentences on rates, shares as (low, high) by treatment, and on the grades that hold for all of them."""
     out = [
-        f"{name}: {100 * low:.0f} to {100 * high:.0f} %."
+        f"{name}: {whole_percent(low)} to {whole_percent(high)} %."
         for name, (low, high) in rates.items()
         if low < high
     ]

@@ -1,5 +1,17 @@
 """Returns of many gardens, in words."""
 
+from racecard.core.model.turnout import Turnout
+
+
+def turnout_says(t: Turnout) -> str:
+    """How many gardens joined, began, and sent a result; what became of the others."""
+    rest = t.missing - t.silent - t.withdrawn
+    said = [f"{t.enrolled} gardens joined", f"{t.started} started", f"{t.returned} sent a result"]
+    said += [f"{t.silent} sent none"] if t.silent else []
+    said += [f"{t.withdrawn} withdrew"] if t.withdrawn else []
+    said += [f"{rest} sent what cannot be compared"] if rest > 0 else []
+    return f"{', '.join(said)}."
+
 
 def returns_say(enrolled: int, compared: int, silent: int, withdrawn: int, refused: int) -> str:
     """How many gardens joined, sent a result and were compared; and what silence may do.

@@ -9,6 +9,7 @@ from racecard.core.design.search import Design
 from racecard.core.model import Kind, Layout
 from racecard.core.plan.power import often
 from racecard.core.plan.suggestions import many
+from racecard.core.text.verdicts import whole_percent
 
 _SELDOM = 0.5
 
@@ -122,7 +123,7 @@ def _shows(have: Have, proposal: Proposal, treatment: str) -> str:
         return "Shows nothing: even all against none would arise by chance too often."
     what = {Kind.CUTTING: "rooting", Kind.SEED: "emergence"}.get(have.kind, "success")
     out = (
-        f"If {treatment} raises {what} from {100 * have.control:.0f} to {100 * have.treated:.0f} %, "
+        f"If {treatment} raises {what} from {whole_percent(have.control)} to {whole_percent(have.treated)} %, "
         f"this shows it {often(d.power)}."
     )
     if d.power < _SELDOM and proposal.widest >= d.power + 0.1:
@@ -169,4 +170,4 @@ def _bought(have: Have, bought: Buys, d: Design, container: str) -> str:
 
 
 def _points(have: Have) -> str:
-    return f"{100 * have.treated:.0f} against {100 * have.control:.0f} %"
+    return f"{whole_percent(have.treated)} against {whole_percent(have.control)} %"

@@ -58,6 +58,11 @@ def whole_points(value: float) -> int:
     return floor(100 * abs(value) + 0.5 + 1e-9)
 
 
+def whole_percent(share: float) -> int:
+    """A share in whole percent; halves go up, as the page rounds them."""
+    return whole_points(share)
+
+
 def span(interval: Interval) -> str:
     """Limits of a gap: "−13 to +27"; one that rounds to 0 though it is not, with a digit more."""
     if interval.low is None or interval.high is None:

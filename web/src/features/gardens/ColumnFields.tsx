@@ -58,6 +58,24 @@ export function ColumnFields({ form, heads, ask }: ColumnFieldsProps) {
 					value={form.days}
 					onChange={(days) => ask({ ...form, days })}
 				/>
+				<NumberField
+					label="Gardens that joined"
+					placeholder="those in the form"
+					isWhole
+					min={1}
+					max={100_000}
+					value={form.enrolled}
+					onChange={(enrolled) => ask({ ...form, enrolled })}
+				/>
+				<NativeSelect
+					label="They set"
+					value={form.kind}
+					data={[
+						{ value: "cutting", label: "cuttings, bulbs or divisions" },
+						{ value: "seed", label: "seeds" },
+					]}
+					onChange={(e) => ask({ ...form, kind: e.currentTarget.value as Form["kind"] })}
+				/>
 				{!columns.isWide && (
 					<>
 						<NativeSelect

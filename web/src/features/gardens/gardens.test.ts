@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { joined, NO_COLUMNS, remember, remembered, sentOf, withGuesses } from "./gardens";
+import { joined, kindOf, NO_COLUMNS, remember, remembered, sentOf, withGuesses } from "./gardens";
 
 describe("columns of a form", () => {
 	it("are sent as pairs, a treatment by its own name or its heading", () => {
@@ -48,4 +48,9 @@ describe("many files of one garden each", () => {
 		const one = file("a.xlsx", "x");
 		expect(await joined([one])).toBe(one);
 	});
+});
+
+it("tells seeds from cuttings by the headings of a form", () => {
+	expect(kindOf(["Garden", "Sown on", "Dry"])).toBe("seed");
+	expect(kindOf(["Garden", "Stuck on", "Rooted"])).toBe("cutting");
 });

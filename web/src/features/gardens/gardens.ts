@@ -1,4 +1,4 @@
-import type { Schemas } from "@/api/client";
+import type { Kind, Schemas } from "@/api/client";
 
 export type Returns = Schemas["ReturnsOut"];
 
@@ -93,4 +93,11 @@ export async function joined(files: File[]): Promise<File | string> {
 	);
 	const text = [head(texts[0] ?? ""), ...rows.filter(Boolean)].join("\n");
 	return new File([`${text}\n`], `${files.length} gardens.csv`, { type: "text/csv" });
+}
+
+/** What the gardens set, as the headings of their form say. */
+export function kindOf(heads: readonly string[]): Kind {
+	return heads.some((h) => /\b(seeds?|sown|sowed|came up|germinated)\b/i.test(h))
+		? "seed"
+		: "cutting";
 }

@@ -1,12 +1,13 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, body } from "@/api/client";
+import { api, body, type Kind } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
 import { listsChanged } from "@/api/keys";
 import type { DateOrder } from "@/ui/DatesAsked";
 import { useNavigate } from "@/ui/routing";
 import {
 	type Columns,
+	kindOf,
 	NO_COLUMNS,
 	type Returns,
 	remember,
@@ -20,9 +21,14 @@ export interface Form {
 	columns: Columns;
 	days: number | null;
 	order?: DateOrder;
+	/** How many joined, where the form does not name them all. */
+	enrolled: number | null;
+	kind: Kind;
 }
 
-const query = ({ columns, days, order }: Form) => ({
+const query = ({ columns, days, order, enrolled, kind }: Form) => ({
+	enrolled: enrolled ?? undefined,
+	kind,
 	map: sentOf(columns),
 	days: days ?? undefined,
 	dates: order,
@@ -43,15 +49,22 @@ export function useGardens() {
 	};
 	/** A new file: its columns as they were matched before, else as its headings say. */
 	const choose = async (file: File) => {
-		const first = { file, columns: NO_COLUMNS, days: null };
+		const first: Form = {
+			file,
+			columns: NO_COLUMNS,
+			days: null,
+			enrolled: null,
+			kind: "cutting",
+		};
 		setForm(first);
 		const found = await read.mutateAsync(first).catch(() => null);
 		if (!found) return;
 		const known = remembered(found.heads);
-		if (known) ask({ ...first, columns: known });
+		const begun = { ...first, kind: kindOf(found.heads) };
+		if (known) ask({ ...begun, columns: known });
 		else {
 			const columns = withGuesses(NO_COLUMNS, found.mapped);
-			setForm({ ...first, columns: { ...columns, isWide: !columns.treatment } });
+			setForm({ ...begun, columns: { ...columns, isWide: !columns.treatment } });
 		}
 	};
 	const keep = useMutation({

@@ -23,7 +23,7 @@ export function ReadInPage() {
 			return;
 		}
 		const name = file.name.replace(/\.[^.]+$/, "");
-		ask({ file, name, unit: null, control: null, skip: [], dates: null });
+		ask({ file, name, unit: null, control: null, skip: [], dates: null, kind: null });
 	};
 	return (
 		<>
@@ -129,7 +129,8 @@ function Understood({ table, asked, ask }: PartProps) {
 					<ul className={styles.arms}>
 						{table.arms.map((a) => (
 							<li key={a.name}>
-								<strong dir="auto">{a.name}</strong> {a.role}: {a.struck} of {a.plants} struck
+								<strong dir="auto">{a.name}</strong> {a.role}: {a.struck} of {a.plants}{" "}
+								{table.kind === "seed" ? "came up" : "struck"}
 								{a.units === a.plants ? "" : ` in ${count(a.units, "container")}`}
 							</li>
 						))}
@@ -152,6 +153,17 @@ function Understood({ table, asked, ask }: PartProps) {
 						]}
 						onChange={(e) => ask({ ...asked, unit: e.currentTarget.value as Asked["unit"] })}
 					/>
+					{!table.columns.includes("kind") && (
+						<NativeSelect
+							label="What the table holds"
+							value={asked.kind ?? "cutting"}
+							data={[
+								{ value: "cutting", label: "cuttings, bulbs or divisions" },
+								{ value: "seed", label: "seeds" },
+							]}
+							onChange={(e) => ask({ ...asked, kind: e.currentTarget.value as Asked["kind"] })}
+						/>
+					)}
 				</div>
 			)}
 		</Card>

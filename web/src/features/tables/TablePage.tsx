@@ -51,7 +51,9 @@ export function TablePage() {
 					<h1 dir="auto">{data.name}</h1>
 					<p className="muted">
 						Read in from a table · {count(data.rows, "row")} · judged by {data.unit}
+						{data.invented && " · invented demo data"}
 					</p>
+					{data.turnout_says && <p>{data.turnout_says}</p>}
 				</div>
 				<Button variant="subtle" color="clay" onClick={() => drop.mutate()}>
 					Delete table

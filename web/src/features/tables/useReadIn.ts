@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, body, type Table } from "@/api/client";
+import { api, body, type Kind, type Table } from "@/api/client";
 import { fileBody } from "@/api/fileBody";
 import { listsChanged } from "@/api/keys";
 import { useNavigate } from "@/ui/routing";
@@ -14,6 +14,8 @@ export interface Asked {
 	skip: number[];
 	/** What comes first in its dates; null where the table tells, or has none. */
 	dates: "day-first" | "month-first" | null;
+	/** What it holds, where its rows do not say. */
+	kind: Kind | null;
 }
 
 function query(asked: Asked) {
@@ -23,6 +25,7 @@ function query(asked: Asked) {
 		control: asked.control ?? undefined,
 		skip: asked.skip.length ? asked.skip : undefined,
 		dates: asked.dates ?? undefined,
+		kind: asked.kind ?? undefined,
 	};
 }
 

@@ -69,7 +69,8 @@ export function EmptyShed() {
 							Try it with invented data
 						</Button>
 						<p className="muted">
-							Six trials of a made-up garden trust; they stay marked as invented.
+							Nine trials of a made-up garden trust and the returns of 19 gardens; all stay marked
+							as invented.
 						</p>
 						<ProblemAlert error={demo.error} />
 					</li>
