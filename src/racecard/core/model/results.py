@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import compress
 
 import numpy as np
 
@@ -63,7 +64,7 @@ class Results:
             self.treatment[keep],
             self.block[keep],
             self.score[keep],
-            tuple(days for days, k in zip(self.looks, keep, strict=True) if k),
+            tuple(compress(self.looks, keep.tolist())),
             renumber[self.unit[p]],
             self.after[p],
             self.by[p],

@@ -239,12 +239,18 @@ class _Walk:
             self.in0[r, a] += 1
 
 
+_Chunk = tuple[tuple[tuple[int, int], ...], int]
+"""The units and treated of each block, and which chunk of their deals."""
+
+
 @dataclass(slots=True)
 class PermutationTest:
     """Runs lot tests of one trial; sampled deals are drawn once per design and shared."""
 
     seed: int
-    _shared: dict[tuple[tuple[tuple[int, int], ...], int], Bools] = field(default_factory=dict)
+    _shared: dict[_Chunk, Bools] = field(default_factory=dict)
+    _latest: tuple[_Chunk, Floats] | None = None
+    """The deals used last as numbers: the tests of one trial mostly share their design."""
     _lined: dict[bytes, Bools] = field(default_factory=dict)
     _known: dict[tuple[int, ...], PermutationResult] = field(default_factory=dict)
 
@@ -345,13 +351,17 @@ class PermutationTest:
 
     def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
-        if (design, chunk) not in self._shared:
+        key = design, chunk
+        if self._latest is not None and self._latest[0] == key:
+            return self._latest[1]
+        dealt = self._shared.get(key)
+        if dealt is None:
             rng = generator(self.seed, "deals", chunk, *(n for pair in design for n in pair))
             dealt = np.concatenate([_deal(n, k, rng) for n, k in design], axis=1)
-            if chunk >= _CHUNKS_KEPT:
-                return dealt.astype(np.float64)
-            self._shared[design, chunk] = dealt
-        return self._shared[design, chunk].astype(np.float64)
+            if chunk < _CHUNKS_KEPT:
+                self._shared[key] = dealt
+        self._latest = key, dealt.astype(np.float64)
+        return self._latest[1]
 
 
 def _counts_key(scores: Floats, treated: Bools, block: Ints) -> tuple[int, ...] | None:
@@ -529,15 +539,41 @@ def _by_lattice(scores: Floats, k: int) -> Distribution | None:
     return np.asarray(base * k + unit * seen, np.float64), chance[k][seen]
 
 
+_SMALL = np.arange(1, 513)
+_EXACT = 1e-13
+
+
+def _common_denominator(values: Floats) -> int | None:
+    """The least number by which all become whole, up to 10**12; None where there is none.
+
+    Small ones are tried at once: fractions below 1/512 and 1/100,000 lie further apart than rounding.
+    """
+    fits = np.ones(len(_SMALL), bool)
+    for start in range(0, len(values), _AT_ONCE):
+        some = values[start : start + _AT_ONCE, None]
+        near = np.abs(np.rint(some * _SMALL) / _SMALL - some) <= _EXACT
+        fits &= near.all(axis=0)
+        if not fits.any():
+            break
+    else:
+        return int(_SMALL[fits.argmax()])
+    fractions = [Fraction(float(v)).limit_denominator(100_000) for v in values]
+    if any(abs(float(f) - v) > _EXACT for f, v in zip(fractions, values, strict=True)):
+        return None
+    denominator = lcm(*(f.denominator for f in fractions))
+    return denominator if denominator <= 10**12 else None
+
+
+_AT_ONCE = 16
+
+
 def _whole_numbers(scores: Floats) -> tuple[Ints, float, float] | None:
     """Scores as base + unit * whole number, or None where no coarse common unit exists."""
-    fractions = {float(s): Fraction(float(s)).limit_denominator(100_000) for s in np.unique(scores)}
-    if any(abs(float(f) - s) > 1e-13 for s, f in fractions.items()):
+    values, at = np.unique(scores, return_inverse=True)
+    denominator = _common_denominator(values)
+    if denominator is None:
         return None
-    denominator = lcm(*(f.denominator for f in fractions.values()))
-    if denominator > 10**12:
-        return None
-    whole = np.array([int(fractions[float(s)] * denominator) for s in scores], dtype=np.int64)
+    whole = np.rint(values * denominator).astype(np.int64)[at]
     shifted = whole - whole.min()
     step = int(np.gcd.reduce(shifted)) or 1
     return shifted // step, float(whole.min() / denominator), step / denominator
