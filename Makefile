@@ -44,7 +44,7 @@ check: $(STAMPS)/dev $(STAMPS)/npm
 	$(PY) tools/measure.py
 
 bench: $(STAMPS)/dev $(STAMPS)/web
-	PYTHONPATH=. $(PY) -m tools.bench
+	PYTHONPATH=. $(PY) -m tools.bench $(if $(SAVE),--save)
 
 format: $(STAMPS)/dev $(STAMPS)/npm
 	.venv/bin/ruff check --fix src tests tools

@@ -1,4 +1,7 @@
-"""Prints the benchmarks, each as a ratio to a named library in the same run: make bench."""
+"""Prints the benchmarks, each as a ratio to a named library in the same run: make bench.
+
+`make bench SAVE=1` keeps the run in docs/bench-history.jsonl; a later run says what got slower.
+"""
 
 import gzip
 import os
@@ -22,6 +25,7 @@ from scipy.stats import fisher_exact, permutation_test
 from tests.builders import a_plan
 from tests.cli.test_main import free_port
 
+from racecard.api.rounds import get_round
 from racecard.api.standings import lines_of_all, tasks_of_all
 from racecard.core.arrays import Floats
 from racecard.core.assess.judge import judge
@@ -29,7 +33,7 @@ from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.simulate_trials import Season, carry_out
 from racecard.core.dryrun.truths import Nuisance
 from racecard.core.finish.finish_result import whole_finish
-from racecard.core.model import History, Measure, Trial
+from racecard.core.model import History, Kind, Measure, Plan, Role, Treatment, Trial
 from racecard.core.model.observation import Observation
 from racecard.core.model.results import Results, results_from
 from racecard.core.plan.bench import draw_bench
@@ -41,10 +45,12 @@ from racecard.core.stats.permutation import PermutationTest
 from racecard.store.engine import Shed
 from racecard.store.rounds import record
 from racecard.store.trials import create_trial, start_trial
+from tools.bench_record import Record
 
 ROOT = Path(__file__).parent.parent
 ARMS, EACH, LOOKS = 8, 96, tuple(range(2, 62, 2))
 NAMES = tuple(f"T{i}" for i in range(ARMS))
+FOUND = Record()
 
 
 def timed(call: Callable[[], object], runs: int = 7) -> float:
@@ -103,9 +109,8 @@ def bench_finish() -> None:
     plan = a_plan(*NAMES, units=EACH)
     ours = timed(lambda: judge(plan, results, seed=1, end_day=60))
     theirs = timed(lambda: finish_by_libraries(results, after, by), runs=3)
-    say("finish of 8 x 96 with 30 looks", ours, theirs, "lifelines and scipy")
-    small = judge_normal()
-    print(f"{'finish of 5 x 24 in 4 blocks':46s} {1e3 * small:9.1f} ms")
+    FOUND.say("finish of 8 x 96 with 30 looks", ours, goal=0.06, theirs=theirs, library="lifelines and scipy", goal_ratio=40)  # fmt: skip
+    FOUND.say("finish of 5 x 24 in 4 blocks", judge_normal(), goal=0.1)
 
 
 def judge_normal() -> float:
@@ -151,7 +156,7 @@ def bench_curves() -> None:
                 ),
                 runs=3,
             )
-            say(f"curve of {n}, {name}", ours, theirs, "lifelines")
+            FOUND.say(f"curve of {n}, {name}", ours, theirs=theirs, library="lifelines", goal_ratio=20)  # fmt: skip
 
 
 def bench_power() -> None:
@@ -173,18 +178,8 @@ def bench_power() -> None:
                 seen[a, b] = fisher_exact([[a, 24 - a], [b, 24 - b]])[1]
 
     ours = timed(enumerate_anew)
-    say(
-        "exact power, 24 each",
-        ours,
-        10 * timed(lambda: loop(1000), runs=1),
-        "10,000 Fisher tests (a tenth timed)",
-    )
-    say(
-        "exact power, 24 each",
-        ours,
-        timed(loop_remembering, runs=1),
-        "the loop that remembers tables",
-    )
+    FOUND.say("exact power, 24 each, tables made anew", ours, theirs=10 * timed(lambda: loop(1000), runs=1), library="10,000 Fisher tests (a tenth timed)")  # fmt: skip
+    FOUND.say("exact power, 24 each", ours, theirs=timed(loop_remembering, runs=1), library="the loop that remembers tables")  # fmt: skip
 
 
 def bench_plan_answer() -> None:
@@ -199,12 +194,10 @@ def bench_plan_answer() -> None:
             PermutationTest(1).test(shares, treated, block)
 
     ours = timed(lambda: sampled_power(bench, strike_profile(0.5), strike_profile(0.8)))
-    say(
-        "simulated power, 8 x 10", ours, 10 * timed(loop, runs=1), "8,000 lot tests (a tenth timed)"
-    )
+    FOUND.say("simulated power, 8 x 10", ours, theirs=10 * timed(loop, runs=1), library="8,000 lot tests (a tenth timed)")  # fmt: skip
     plan = a_plan("U", "A", "B", "C", units=24, blocks=4)
     took = timed(lambda: power_of_plan(replace(plan, gap_points=float(rng.uniform(5, 40)))))
-    print(f"a plan's power, 4 x 24 in 4 blocks    {1000 * took:8.1f} ms  (goal 100 ms)")
+    FOUND.say("a plan's power, 4 x 24 in 4 blocks", took, goal=0.06)
 
 
 def bench_dry_run() -> None:
@@ -216,9 +209,8 @@ def bench_dry_run() -> None:
     whole = timed(lambda: [season.judged(i) for i in range(40)], runs=3) / 40
     drawn = [season.results(i)[0] for i in range(5)]
     theirs = timed(lambda: [season_by_libraries(r) for r in drawn], runs=1) / 5
-    say("a season of 5 x 16, grades alone", grades, theirs, "lifelines and scipy")
-    say("a season of 5 x 16, the whole finish", whole, theirs, "lifelines and scipy")
-    print(f"{'a dry run of 1,000 seasons':46s} {1e3 * grades:9.1f} s")
+    FOUND.say("a season of 5 x 16, the whole finish", whole, theirs=theirs, library="lifelines and scipy")  # fmt: skip
+    FOUND.say("a dry run of 1,000 seasons of 5 x 16", 1e3 * grades, goal=0.6, theirs=1e3 * theirs, library="lifelines and scipy", goal_ratio=150)  # fmt: skip
 
 
 def season_by_libraries(results: Results) -> None:
@@ -259,20 +251,38 @@ def bench_logrank() -> None:
         totals = np.bincount(arm, scores - scores.mean())
         return float(np.sum(totals**2) / (500 * scores.var()))
 
-    say("log-rank of 8 x 500", timed(ours), timed(lambda: survdiff(day, event, arm)), "statsmodels")
+    FOUND.say("log-rank of 8 x 500", timed(ours), theirs=timed(lambda: survdiff(day, event, arm)), library="statsmodels", goal_ratio=2)  # fmt: skip
 
 
 def bench_growth() -> None:
-    """The whole finish of two arms in pots of ten, from 100 to 100,000 seeds: cost a seed."""
-    for seeds in (100, 1_000, 10_000, 100_000):
+    """The whole finish beside the number of seeds (two arms in pots of ten), looks and treatments."""
+    sizes, spent = (100, 1_000, 10_000, 100_000), []
+    for seeds in sizes:
         plan = a_plan(units=seeds // 20, per_container=10)
         truths = [Truth(s, 20, 5, likeness=0.05) for s in (0.5, 0.6)]
         season = Season.of(plan, draw_bench(plan, 1), truths, Nuisance(), 1)
         results, cells = season.results(0)
         took = timed(lambda r=results, c=cells, p=plan: whole_finish(p, r, seed=1, cells=c), runs=3)
-        print(
-            f"{f'whole finish of {seeds:,} seeds':46s} {1e3 * took:9.1f} ms   {1e6 * took / seeds:8.1f} µs a seed"
-        )
+        spent.append(took)
+        FOUND.say(f"whole finish of {seeds:,} seeds", took, goal=2.0 if seeds == 100_000 else None)
+    FOUND.growth("seeds", sizes, spent)
+    FOUND.growth("looks", (8, 16, 32, 64), [finish_beside(looks=n) for n in (8, 16, 32, 64)])
+    FOUND.growth("treatments", (2, 4, 8, 16), [finish_beside(arms=n) for n in (2, 4, 8, 16)])
+
+
+def finish_beside(arms: int = 5, looks: int = 14) -> float:
+    """Seconds of the whole finish of so many treatments of 16, looked at so often."""
+    names = [f"T{i}" for i in range(arms)]
+    silks = ["plain"] + ["hoops"] * (arms - 1)
+    treatments = tuple(
+        Treatment(str(i), n, Role.CONTROL if i == 0 else Role.CANDIDATE, silk=silks[i])
+        for i, n in enumerate(names)
+    )
+    plan = Plan(treatments=treatments, question="Q?", material="sage", kind=Kind.CUTTING, units=16, length_days=2 * looks, look_every_days=2)  # fmt: skip
+    truths = [Truth(0.5, looks, 4, loss=0.05) for _ in names]
+    season = Season.of(plan, draw_bench(plan, 1), truths, Nuisance(), 1)
+    results, cells = season.results(0)
+    return timed(lambda: whole_finish(plan, results, seed=1, cells=cells), runs=3)
 
 
 def bench_taps() -> None:
@@ -298,25 +308,25 @@ def bench_taps() -> None:
         theirs = timed(lambda: bare.execute("INSERT INTO tap VALUES ('x')"), runs=30)
         bare.close()
         shed.close()
-    print(
-        f"{'one tap of 96 x 14 onto disk':46s} {1e3 * ours:9.1f} ms   "
-        f"{ours / theirs:8.0f} x a bare sqlite3 insert"
-    )
+    FOUND.say("one tap of 96 x 14 onto disk", ours, theirs=theirs, library="a bare sqlite3 insert")
 
 
 def bench_lists() -> None:
     """The list of trials and Today beside the number of trials, and a tap beside the size of the bench."""
     with tempfile.TemporaryDirectory() as folder:
         shed = Shed(Path(folder))
-        made = 0
-        for trials in (100, 1000):
+        made, spent = 0, []
+        for trials in (100, 300, 1000):
             while made < trials:
                 create_trial(shed, a_plan("U", "A", units=8, columns=8), made, "me")
                 made += 1
             lines_of_all(shed)
             for what, call in (("list", lines_of_all), ("Today", tasks_of_all)):
                 took = timed(lambda call=call: call(shed))
-                print(f"{f'{what} of {trials:,} trials':46s} {1e3 * took:9.1f} ms   {1e6 * took / trials:8.1f} µs a trial")  # fmt: skip
+                FOUND.say(f"{what} of {trials:,} trials", took)
+                spent += [took] if what == "list" else []
+        FOUND.growth("trials in the list", (100, 300, 1000), spent)
+        FOUND.growth("phones in one round", (1, 4, 16), [round_of_phones(shed, n) for n in (1, 4, 16)])  # fmt: skip
         for units in (48, 5000):
             trial = create_trial(shed, a_plan("U", "A", units=units, columns=40), 7, "me")
             trial = start_trial(shed, trial.id, "me")
@@ -329,8 +339,24 @@ def bench_lists() -> None:
                 record(shed, trial.id, [look])
 
             took = timed(tap, runs=30)
-            print(f"{f'one tap in a trial of {2 * units:,}':46s} {1e3 * took:9.1f} ms")
+            FOUND.say(f"one tap in a trial of {2 * units:,}", took)
         shed.close()
+
+
+def round_of_phones(shed: Shed, phones: int) -> float:
+    """Seconds to read a round of 96 in which so many phones have each looked at every plant."""
+    trial = create_trial(shed, a_plan("U", "A", "B", "C", units=24), 7, "me")
+    trial = start_trial(shed, trial.id, "me")
+    now = shed.now()
+    for phone in range(phones):
+        looks = [
+            Observation(
+                shed.new_id(), u.id, "look", 0, now, f"phone {phone}", stage=3, device=f"{phone}"
+            )
+            for u in trial.planted
+        ]
+        record(shed, trial.id, looks)
+    return timed(lambda: get_round(shed, trial.id, 0))
 
 
 def bench_start() -> None:
@@ -348,7 +374,7 @@ def bench_start() -> None:
             took.append(time.perf_counter() - start)
             server.terminate()
             server.wait()
-    print(f"{'start to first answer':46s} {statistics.median(took):9.2f} s    goal under 2 s")
+    FOUND.say("start to first answer", statistics.median(took), goal=1.2)
 
 
 def _answers(port: int) -> bool:
@@ -369,7 +395,7 @@ def bench_commands() -> None:
     for command, goal in commands:
         whole = [sys.executable, "-m", "racecard.cli", *command]
         took = timed(lambda whole=whole: subprocess.run(whole, capture_output=True, check=True), 5)
-        print(f"{f'racecard {command[0]}, whole process':46s} {took:9.2f} s    goal {goal} s")
+        FOUND.say(f"racecard {command[0]}, whole process", took, goal=goal)
 
 
 def bench_weight() -> None:
@@ -377,11 +403,7 @@ def bench_weight() -> None:
     page = (web / "index.html").read_text()
     scripts = re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', page)
     size = sum(len(gzip.compress((web / s.lstrip("/")).read_bytes())) for s in scripts)
-    print(f"{'first-load JavaScript, gzip':46s} {size / 1000:9.0f} kB   goal under 300 kB")
-
-
-def say(what: str, ours: float, theirs: float, library: str) -> None:
-    print(f"{what:46s} {1e3 * ours:9.1f} ms   {theirs / ours:8.0f} x faster than {library}")
+    print(f"{'first-load JavaScript, gzip':48s} {size / 1000:7.0f} kB   goal 120 kB")
 
 
 if __name__ == "__main__":
@@ -398,3 +420,6 @@ if __name__ == "__main__":
     bench_start()
     bench_commands()
     bench_weight()
+    FOUND.compare()
+    if "--save" in sys.argv:
+        FOUND.save()

@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from openpyxl import load_workbook
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
@@ -20,6 +21,8 @@ from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.formbook.line import from_record
 from racecard.core.model import Status, Trial
 from racecard.core.model.observation import Entry, Scope
+from racecard.formats.sheet import read_lines
+from racecard.formats.workbook import write_workbook
 from racecard.store import summaries as summary_store
 from racecard.store.diary import record_entries
 from racecard.store.finish import finished
@@ -222,3 +225,23 @@ def test_imported_results_stand_in_the_book_with_the_verdict_of_their_page(
     assert grades[line["best"]["name"]] == line["best"]["grade"]
     assert client.delete(f"/api/tables/{kept['id']}").status_code == 204
     assert asked(client, text="seaweed sage")["lines"] == []
+
+
+def test_the_table_comes_as_a_workbook_with_its_dictionary(book: TestClient) -> None:
+    answer = book.get("/api/form-book/table.xlsx", params={"plant": "Olive"})
+    found = load_workbook(io.BytesIO(answer.content), read_only=True)
+    told = {s.title: [[c for c in row] for row in s.iter_rows(values_only=True)] for s in found}
+    csv_rows = list(
+        read_lines(book.get("/api/form-book/table.csv", params={"plant": "Olive"}).content)
+    )
+    heads = told["form book"][0]
+    assert [heads, len(told["form book"])] == [csv_rows[0], len(csv_rows)]
+    assert {type(row[heads.index("difference")]) for row in told["form book"][1:]} <= {float, int, type(None)}  # fmt: skip
+    assert [row[0] for row in told["columns"][1:]] == heads
+
+
+def test_no_text_becomes_a_formula_in_a_workbook() -> None:
+    content = write_workbook([("x", [["a", "b"], ["=1+1", "-0.25"], ["@SUM(A1)", "007"]])])
+    rows = list(load_workbook(io.BytesIO(content)).active.iter_rows())
+    assert [[c.value for c in r] for r in rows[1:]] == [["=1+1", -0.25], ["@SUM(A1)", "007"]]
+    assert {c.data_type for c in rows[1]} == {"s", "n"}

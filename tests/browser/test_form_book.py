@@ -1,6 +1,7 @@
 """The form book in the browser: found, filtered, one plant's page, and a repeat to the joint verdict."""
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -39,6 +40,30 @@ def test_lines_are_found_by_words_and_filters_and_back_brings_them_again(book: P
     book.go_back()
     expect(book.get_by_label("Plant")).to_have_value("Olive")
     assert axe_faults(book) == []
+
+
+def test_the_whole_book_goes_out_and_comes_into_an_empty_server_once(
+    book: Page, empty_server: str, tmp_path: Path
+) -> None:
+    with book.expect_download() as sent:
+        book.get_by_role("link", name="Everything as one file").click()
+    file = tmp_path / "book.json"
+    sent.value.save_as(file)
+    book.goto(f"{empty_server}/form-book")
+    for said in (re.compile(r"^\d+ trials and \d+ imported tables? were added\."), "Nothing new."):
+        with book.expect_file_chooser() as chooser:
+            book.get_by_role("button", name="Import such a file").click()
+        chooser.value.set_files(file)
+        expect(book.get_by_text(said)).to_be_visible()
+    expect(
+        book.get_by_role("link", name="Lavender: does a hormone earn its place?")
+    ).to_be_visible()
+    assert axe_faults(book) == []
+    (tmp_path / "wrong.json").write_text("{}")
+    with book.expect_file_chooser() as chooser:
+        book.get_by_role("button", name="Import such a file").click()
+    chooser.value.set_files(tmp_path / "wrong.json")
+    expect(book.get_by_role("alert")).to_contain_text("This is not a form book file")
 
 
 def test_a_repeat_says_what_it_changes_and_leads_to_the_joint_verdict(book: Page) -> None:

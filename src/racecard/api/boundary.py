@@ -21,6 +21,7 @@ _MOST_BYTES: Final = (
     (re.compile(r"/api/trials/[^/]+/photos$"), 21 * _MB),
     (re.compile(r"/api/tables(/check|/audit)?$"), 26 * _MB),
     (re.compile(r"/api/trials/bring-in$"), 51 * _MB),
+    (re.compile(r"/api/form-book/bring-in$"), 501 * _MB),
     (re.compile(r"/api/readings(/preview|/file)?$"), 21 * _MB),
     (re.compile(r""), 3 * _MB),
 )

@@ -4,10 +4,12 @@ from dataclasses import replace
 from time import monotonic
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
 
-from racecard.api.deps import ShedDep
+from racecard.api.deps import ShedDep, WhoDep
 from racecard.api.schemas.form_book import (
+    BroughtInOut,
     FormBookOut,
     FormLineOut,
     PlantBookOut,
@@ -16,6 +18,7 @@ from racecard.api.schemas.form_book import (
     RunsOfPlanOut,
     UsualOut,
 )
+from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.judged import judge_sheet
 from racecard.core.formbook.guesses import guessing_of
 from racecard.core.formbook.line import FormLine, line_of_table, plant_of, stage_of
@@ -27,11 +30,23 @@ from racecard.core.model.table_rows import of_kind
 from racecard.core.plan.repeat import repeat_of
 from racecard.core.plan.templates import usual_percent
 from racecard.errors import AppError, NotFound
+from racecard.formats.book_file import (
+    MOST_BYTES,
+    BookTable,
+    BookTrial,
+    read_book,
+    write_book,
+)
+from racecard.formats.book_file import (
+    Book as BookOnFile,
+)
 from racecard.formats.sheet import read_sheet, write_lines
+from racecard.formats.workbook import XLSX, write_workbook
 from racecard.store.engine import Shed
 from racecard.store.form_book import Book, form_book, lineage, lines_of, lines_of_plant
 from racecard.store.imported_tables import ReadIn, list_tables, load_table
 from racecard.store.trials import load_trial
+from racecard.store.whole_book import bring_book, every_table, every_trial
 
 router = APIRouter(prefix="/api", tags=["form book"])
 _FOR_A_TABLE_S = 600.0
@@ -105,6 +120,22 @@ def get_form_book_table(
 
 
 @router.get(
+    "/form-book/table.xlsx", operation_id="get_form_book_workbook", response_class=Response,
+    responses={200: {"content": {XLSX: {}}, "description": "The lines that fit, and what columns mean"}},
+)  # fmt: skip
+def get_form_book_workbook(
+    shed: ShedDep, text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "",
+    year: Asked = "", verdict: Asked = "", state: Asked = "",
+) -> Response:  # fmt: skip
+    """The same as a workbook with its data dictionary on a sheet beside it."""
+    lines = _whole_book(shed, _FOR_A_TABLE_S).lines
+    found = found_lines(lines, Wanted(text, plant, method, quarter, year, verdict, state))
+    content = write_workbook([("form book", rows_of(found)), ("columns", dictionary())])
+    headers = {"Content-Disposition": 'attachment; filename="racecard-form-book.xlsx"'}
+    return Response(content, media_type=XLSX, headers=headers)
+
+
+@router.get(
     "/form-book/columns.csv", operation_id="get_form_book_columns", response_class=Response,
     responses={200: {"content": {"text/csv": {}}, "description": "What its columns mean"}},
 )  # fmt: skip
@@ -116,6 +147,57 @@ def get_form_book_columns() -> Response:
 def _csv(rows: list[list[str]], name: str) -> Response:
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(write_lines(rows), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get(
+    "/form-book/book.json", operation_id="take_out_form_book", response_class=Response,
+    responses={200: {"content": {"application/json": {}}, "description": "Everything, as one file"}},
+)  # fmt: skip
+def take_out_book(shed: ShedDep) -> Response:
+    """Every trial with its log and every imported table as one file; blind trials are named and left out."""
+    with shed.reading() as session:
+        found = list(every_trial(session))
+        tables = every_table(session)
+    book = BookOnFile(
+        shed.now(),
+        tuple(BookTrial(t.id, t.repeats, t, log, diary) for t, log, diary in found if not t.is_sealed),
+        tuple(_as_book_table(t) for t in tables),
+        tuple(t.plan.question for t, _, _ in found if t.is_sealed),
+    )  # fmt: skip
+    headers = {"Content-Disposition": 'attachment; filename="racecard-form-book.json"'}
+    return Response(write_book(book), media_type="application/json", headers=headers)
+
+
+def _as_book_table(t: ReadIn) -> BookTable:
+    return BookTable(
+        t.name, t.created_at, t.content, t.unit, t.control, tuple(sorted(t.skipped)), t.dates,
+        t.turnout, t.invented, t.kind,
+    )  # fmt: skip
+
+
+@router.post(
+    "/form-book/bring-in", operation_id="bring_in_form_book", status_code=201, openapi_extra=FILE_BODY
+)  # fmt: skip
+async def bring_in_book(request: Request, shed: ShedDep, who: WhoDep) -> BroughtInOut:
+    """Bring in a form book's file: what is here already is left as it is; all of it or nothing."""
+    content = await whole_file(request, MOST_BYTES)
+    return await run_in_threadpool(_bring_in, shed, who, content)
+
+
+def _bring_in(shed: Shed, who: str, content: bytes) -> BroughtInOut:
+    book = read_book(content)
+    trials = [(t.key, t.repeats, (t.trial, t.log, t.entries)) for t in book.trials]
+    tables = [
+        ReadIn(
+            "", t.name, t.created_at, t.content, t.unit, t.control, frozenset(t.skipped), t.dates,
+            t.turnout, t.invented, t.kind,
+        )
+        for t in book.tables
+    ]  # fmt: skip
+    found = bring_book(shed, trials, tables, who)
+    return BroughtInOut(
+        trials=found.trials, tables=found.tables, already=found.already, left_out=list(book.left_out)
+    )  # fmt: skip
 
 
 @router.get("/form-book/plant", operation_id="get_plant_book")

@@ -14,14 +14,14 @@ FILE_BODY = {
 """What the API's document says of a route that takes a file."""
 
 
-async def whole_file(request: Request) -> bytes:
+async def whole_file(request: Request, most: int = MOST_BYTES) -> bytes:
     """The body, read no further than the limit."""
     parts, size = [], 0
     async for part in request.stream():
         size += len(part)
-        if size > MOST_BYTES:
+        if size > most:
             raise InvalidInput(
-                f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
+                f"The file is larger than {most / 1e6:.0f} MB, the most that is read."
             )
         parts.append(part)
     return b"".join(parts)

@@ -39,14 +39,14 @@ def keep_table(
     shed: Shed, name: str, content: bytes, who: str, *,
     unit: UnitKind | None, control: str | None, skipped: frozenset[int],
     dates: DateOrder | None = None, turnout: Turnout | None = None, invented: bool = False,
-    kind: Kind | None = None,
+    kind: Kind | None = None, created_at: datetime | None = None,
 ) -> ReadIn:  # fmt: skip
     """Keep a table that was found good."""
     name = name.strip()
     if not name or len(name) > NAME_LENGTH:
         raise InvalidInput(f"Give the table a name of 1 to {NAME_LENGTH} characters.", "/name")
     row = ReadInRow(
-        id=shed.new_id(), created_at=shed.now(), created_by=who, name=name, content=content,
+        id=shed.new_id(), created_at=created_at or shed.now(), created_by=who, name=name, content=content,
         unit=unit.value if unit else None, control=control,
         skipped=" ".join(str(n) for n in sorted(skipped)), dates=dates,
         turnout=None if turnout is None else json.dumps(asdict(turnout)), invented=invented,

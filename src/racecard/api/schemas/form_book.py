@@ -238,6 +238,16 @@ class RunLineOut(Out):
     here: bool
 
 
+class BroughtInOut(Out):
+    """What came of a form book's file; `already`: trials and tables that were here before."""
+
+    trials: int
+    tables: int
+    already: int
+    left_out: list[str]
+    """Questions of trials that the file does not hold, since they are scored blind."""
+
+
 class RunsOfPlanOut(Out):
     """Every run of one plan, and what this trial changes against the one it repeats."""
 

@@ -59,6 +59,9 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 					<input
 						type="file"
 						accept=".csv,.txt,.tsv,text/csv"
+						onClick={(e) => {
+							e.currentTarget.value = ""; // one that was corrected meanwhile can be chosen again
+						}}
 						onChange={(e) => {
 							const chosen = e.currentTarget.files?.[0] ?? null;
 							setFile(chosen);

@@ -6,6 +6,7 @@ import { ForestMark } from "@/ui/ForestMark";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
+import { BookFile } from "./BookFile";
 import styles from "./FormBook.module.css";
 import {
 	FILTERS,
@@ -118,6 +119,10 @@ export function FormBookPage() {
 							<a href={`/api/form-book/table.csv?${tableQuery}`} download>
 								Export as CSV
 							</a>{" "}
+							or{" "}
+							<a href={`/api/form-book/table.xlsx?${tableQuery}`} download>
+								XLSX
+							</a>{" "}
 							(
 							<a href="/api/form-book/columns.csv" download>
 								what its columns mean
@@ -130,6 +135,7 @@ export function FormBookPage() {
 							Show {Math.min(PAGE, book.found - book.lines.length)} more
 						</Button>
 					)}
+					<BookFile />
 				</div>
 				<aside className={styles.side}>
 					{query.plant ? <YearCard plant={query.plant} /> : <Plants book={book} ask={ask} />}

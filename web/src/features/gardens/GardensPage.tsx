@@ -1,7 +1,8 @@
-import { Button, FileButton, NativeSelect, TextInput } from "@mantine/core";
+import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { ChooseFile } from "@/ui/ChooseFile";
 import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
@@ -17,7 +18,6 @@ export function GardensPage() {
 	const [refused, setRefused] = useState("");
 	/** One form, or many files of one garden each, put one below the other. */
 	const open = async (files: File[]) => {
-		if (files.length === 0) return;
 		const found = await joined(files);
 		setRefused(typeof found === "string" ? found : "");
 		if (typeof found !== "string") await choose(found);
@@ -37,9 +37,9 @@ export function GardensPage() {
 					garden will do.
 				</p>
 				<div className={styles.ways}>
-					<FileButton multiple accept=".csv,.tsv,.txt,.xlsx" onChange={(files) => void open(files)}>
-						{(props) => <Button {...props}>Choose file, or many</Button>}
-					</FileButton>
+					<ChooseFile multiple accept=".csv,.tsv,.txt,.xlsx" onChoose={(files) => void open(files)}>
+						Choose file, or many
+					</ChooseFile>
 					<Button
 						component="a"
 						variant="default"

@@ -1,8 +1,9 @@
-import { Button, FileButton, TextInput } from "@mantine/core";
+import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Ladder, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { ChooseFile } from "@/ui/ChooseFile";
 import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
@@ -55,16 +56,13 @@ function Looks({ trial, start, ladder }: { trial: Trial; start: string; ladder: 
 			<MarksKey ladder={ladder} perContainer={trial.plan.per_container} />
 			<div className={styles.ways}>
 				<AddDate trial={trial} start={start} columns={columns} onAdd={looks.addDate} />
-				<FileButton
+				<ChooseFile
+					variant="default"
 					accept=".csv,.tsv,.txt,.xlsx"
-					onChange={(file) => file && read.mutate({ sheet: file })}
+					onChoose={([sheet]) => sheet && read.mutate({ sheet })}
 				>
-					{(props) => (
-						<Button variant="default" {...props}>
-							Import a sheet
-						</Button>
-					)}
-				</FileButton>
+					Import a sheet
+				</ChooseFile>
 				<Button component="a" variant="default" href={`/api/trials/${trial.id}/looks.csv`}>
 					Export as CSV
 				</Button>
