@@ -1,5 +1,6 @@
 """The command line; `run` is the `racecard` command."""
 
+import gc
 import sys
 
 from racecard import __version__
@@ -10,6 +11,7 @@ def run() -> None:
     if sys.argv[1:] == ["--version"]:
         sys.stdout.write(f"racecard {__version__}\n")
         return
+    gc.disable()  # nothing that is loaded is garbage, and a command is soon over; a server enables it
     from racecard.cli.main import app
 
     app()

@@ -22,6 +22,7 @@ def run(app: FastAPI, port: int, log: str = "warning") -> None:
     """Serve the application on this machine until it is stopped; `log`: from which level on it is told."""
     gc.freeze()
     gc.set_threshold(_OBJECTS_BETWEEN_COLLECTIONS)
+    gc.enable()
     ended = threading.Event()
     threading.Thread(target=_keep_lists_fresh, args=(app, ended), daemon=True).start()
     try:

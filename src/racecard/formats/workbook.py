@@ -4,9 +4,6 @@ import io
 import re
 from collections.abc import Sequence
 
-from openpyxl import Workbook
-from openpyxl.cell import WriteOnlyCell
-
 _NUMBER = re.compile(r"-?(0|[1-9]\d{0,14})(\.\d+)?")
 _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -14,6 +11,9 @@ XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 def write_workbook(sheets: Sequence[tuple[str, Sequence[Sequence[str]]]]) -> bytes:
     """A workbook of the named sheets, the first row of each its headings."""
+    from openpyxl import Workbook  # late: a third of a second that no start should wait for
+    from openpyxl.cell import WriteOnlyCell
+
     book = Workbook(write_only=True)
     for title, rows in sheets:
         sheet = book.create_sheet(title)
