@@ -239,6 +239,10 @@ class _Walk:
             self.in0[r, a] += 1
 
 
+_BlocksKnown = dict[tuple[int, bytes], "Distribution | None"]
+"""The distribution of a block by how many of its scores are dealt, and those scores."""
+_MOST_BLOCKS_KNOWN = 2_000
+
 _Chunk = tuple[tuple[tuple[int, int], ...], int]
 """The units and treated of each block, and which chunk of their deals."""
 
@@ -253,6 +257,8 @@ class PermutationTest:
     """The deals used last as numbers: the tests of one trial mostly share their design."""
     _lined: dict[bytes, Bools] = field(default_factory=dict)
     _known: dict[tuple[int, ...], PermutationResult] = field(default_factory=dict)
+    _blocks: _BlocksKnown = field(default_factory=dict)
+    """Of each kind of block that was met: many pairs are alike, and tests that leave one out share the rest."""
 
     def test(
         self, scores: Floats, treated: Bools, block: Ints, *, resamples: int = RESAMPLES,
@@ -297,7 +303,7 @@ class PermutationTest:
         scores, treated, block = scores[order], treated[order], block[order]
         scale = float(np.max(np.abs(scores))) or 1.0
         observed = float(scores[treated].sum()) / scale
-        halves = _exact_halves(scores / scale, treated, block)
+        halves = _exact_halves(scores / scale, treated, block, self._blocks)
         if halves is None:
             return self._sampled(scores / scale, treated, block, resamples, observed)
         up, down = _tails(*halves, observed)
@@ -442,13 +448,23 @@ def _check(scores: Floats, treated: Bools, block: Ints) -> None:
 
 
 def _exact_halves(
-    scores: Floats, treated: Bools, block: Ints
+    scores: Floats, treated: Bools, block: Ints, known: _BlocksKnown
 ) -> tuple[Distribution, Distribution] | None:
-    """All blocks convolved into two distributions, or None where that is not feasible."""
+    """All blocks convolved into two distributions, or None where that is not feasible.
+
+    Units must be in the order of their blocks; `known` is added to.
+    """
     parts = []
-    for b in np.unique(block):
-        here = block == b
-        part = _block_distribution(scores[here], int(treated[here].sum()))
+    starts = np.flatnonzero(np.diff(block, prepend=block[0] - 1))
+    dealt = np.add.reduceat(treated.astype(np.int64), starts).tolist()
+    for start, end, k in zip(starts, [*starts[1:], len(block)], dealt, strict=True):
+        mine = scores[start:end]
+        key = k, mine.tobytes()
+        if key not in known:
+            if len(known) > _MOST_BLOCKS_KNOWN:
+                known.clear()
+            known[key] = _block_distribution(mine, k)
+        part = known[key]
         if part is None:
             return None
         parts.append(part)
