@@ -10,8 +10,9 @@ from racecard.core.assess.judgement import Comparison
 from racecard.core.assess.strike import Shares, comparable, gap, unit_shares
 from racecard.core.model import CHECKS
 from racecard.core.notes.registry import Evidence, Needs, Said, rule
+from racecard.core.stats.exact_deals import BlocksAside
 from racecard.core.stats.multiplicity import holm
-from racecard.core.stats.permutation import PermutationTest, minimum_p_within
+from racecard.core.stats.permutation import PermutationResult, PermutationTest, minimum_p_within
 
 _CALLED = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND, Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND)
 _MOST_UNITS = 400
@@ -55,18 +56,20 @@ def _rests(
     resamples: int,
 ) -> bool:
     weakest: tuple[float, Shares] | None = None
+    aside = _aside(units, c.index)
     for changed in _one_changed(units):
         treated = changed.treatment == c.index
         if not treated.any() or treated.all():
             return True
-        test = permutations.test(
-            changed.share,
-            treated,
-            changed.block,
-            resamples=resamples,
-            held=changed.held,
-            line=changed.line,
-        )
+        ends = aside.tails(changed.share, treated, changed.block) if aside else None
+        test = (
+            permutations.test(
+                changed.share, treated, changed.block, resamples=resamples, held=changed.held,
+                line=changed.line,
+            )
+            if ends is None
+            else PermutationResult(min(1.0, 2 * min(ends)), *ends)
+        )  # fmt: skip
         minimum_p = minimum_p_within(treated, changed.block, changed.held, changed.line)
         grade = grade_of(
             p_holm=holm([test.p, *others.values()])[0],
@@ -82,6 +85,18 @@ def _rests(
     # the interval can only lower clear to likely, and first where p is largest
     is_clear = c.grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
     return is_clear and weakest is not None and not gap(weakest[1], c.index).leaves_out_zero
+
+
+def _aside(units: Shares, arm: int) -> BlocksAside | None:
+    """For many blocks: all of them but one at a time. None where deals follow lines or some are held."""
+    if len(np.unique(units.block)) < _MANY_BLOCKS or units.line is not None:
+        return None
+    if units.held is not None and units.held.any():
+        return None
+    return BlocksAside.of(units.share, units.treatment == arm, units.block)
+
+
+_MANY_BLOCKS = 8
 
 
 def _one_changed(units: Shares) -> Iterator[Shares]:

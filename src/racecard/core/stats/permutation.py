@@ -13,12 +13,13 @@ References:
 from collections.abc import Callable, Hashable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
-from math import comb, lcm, prod, sqrt
+from math import comb, prod, sqrt
 from typing import TypeVar
 
 import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.stats.exact_deals import BlocksKnown, exact_halves, tails
 from racecard.core.stats.multiplicity import TOLERANCE
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
@@ -26,8 +27,6 @@ from racecard.errors import InvalidInput
 CLEAR_ENOUGH = 0.05 - 1e-9
 RESAMPLES = 20_000
 MOST_RESAMPLES = 1_280_000
-_MOST_STATES = 200_000
-_MOST_LATTICE_STEPS = 40_000_000
 _CHUNK = 20_000
 _CHUNKS_KEPT = 16
 _SWAPS_A_UNIT = 10
@@ -38,9 +37,6 @@ _MANY_UNITS = 2_000
 _MOST_DEALS_OF_MANY = 80_000
 _CHUNK_CELLS = 5_000_000
 _MOST_CLASSES = 64
-
-Distribution = tuple[Floats, Floats]
-"""Sorted values and their probabilities."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -239,10 +235,6 @@ class _Walk:
             self.in0[r, a] += 1
 
 
-_BlocksKnown = dict[tuple[int, bytes], "Distribution | None"]
-"""The distribution of a block by how many of its scores are dealt, and those scores."""
-_MOST_BLOCKS_KNOWN = 2_000
-
 _Chunk = tuple[tuple[tuple[int, int], ...], int]
 """The units and treated of each block, and which chunk of their deals."""
 
@@ -257,7 +249,7 @@ class PermutationTest:
     """The deals used last as numbers: the tests of one trial mostly share their design."""
     _lined: dict[bytes, Bools] = field(default_factory=dict)
     _known: dict[tuple[int, ...], PermutationResult] = field(default_factory=dict)
-    _blocks: _BlocksKnown = field(default_factory=dict)
+    _blocks: BlocksKnown = field(default_factory=dict)
     """Of each kind of block that was met: many pairs are alike, and tests that leave one out share the rest."""
 
     def test(
@@ -303,10 +295,10 @@ class PermutationTest:
         scores, treated, block = scores[order], treated[order], block[order]
         scale = float(np.max(np.abs(scores))) or 1.0
         observed = float(scores[treated].sum()) / scale
-        halves = _exact_halves(scores / scale, treated, block, self._blocks)
+        halves = exact_halves(scores / scale, treated, block, self._blocks)
         if halves is None:
             return self._sampled(scores / scale, treated, block, resamples, observed)
-        up, down = _tails(*halves, observed)
+        up, down = tails(*halves, observed)
         return PermutationResult(min(1.0, 2 * min(up, down)), up, down)
 
     def _sampled(
@@ -445,151 +437,3 @@ def _check(scores: Floats, treated: Bools, block: Ints) -> None:
         )
     if not np.all(np.isfinite(scores)):
         raise InvalidInput("every unit needs a finite score", "/scores")
-
-
-def _exact_halves(
-    scores: Floats, treated: Bools, block: Ints, known: _BlocksKnown
-) -> tuple[Distribution, Distribution] | None:
-    """All blocks convolved into two distributions, or None where that is not feasible.
-
-    Units must be in the order of their blocks; `known` is added to.
-    """
-    parts = []
-    starts = np.flatnonzero(np.diff(block, prepend=block[0] - 1))
-    dealt = np.add.reduceat(treated.astype(np.int64), starts).tolist()
-    for start, end, k in zip(starts, [*starts[1:], len(block)], dealt, strict=True):
-        mine = scores[start:end]
-        key = k, mine.tobytes()
-        if key not in known:
-            if len(known) > _MOST_BLOCKS_KNOWN:
-                known.clear()
-            known[key] = _block_distribution(mine, k)
-        part = known[key]
-        if part is None:
-            return None
-        parts.append(part)
-    nothing = (np.zeros(1), np.ones(1))
-    halves = [nothing, nothing]
-    for part in sorted(parts, key=lambda d: -len(d[0])):
-        small = 0 if len(halves[0][0]) <= len(halves[1][0]) else 1
-        if len(halves[small][0]) * len(part[0]) > _MOST_STATES:
-            return None
-        halves[small] = _convolved(halves[small], part)
-    return halves[0], halves[1]
-
-
-def _convolved(a: Distribution, b: Distribution) -> Distribution:
-    values = np.add.outer(a[0], b[0]).ravel()
-    return _merged(values, np.multiply.outer(a[1], b[1]).ravel())
-
-
-def _merged(values: Floats, probs: Floats) -> Distribution:
-    """Sorted, with values nearer than the tolerance taken as tied."""
-    order = np.argsort(values)
-    values, probs = values[order], probs[order]
-    starts = np.flatnonzero(np.concatenate(([True], np.diff(values) > TOLERANCE / 10)))
-    return values[starts], np.add.reduceat(probs, starts)
-
-
-def _tails(a: Distribution, b: Distribution, observed: float) -> tuple[float, float]:
-    """Chance that a sum of the two reaches the observed value, from above and from below."""
-    upto = np.concatenate(([0.0], np.cumsum(b[1])))
-    beyond = np.concatenate((np.cumsum(b[1][::-1])[::-1], [0.0]))
-    up = beyond[np.searchsorted(b[0], observed - a[0] - TOLERANCE, side="left")]
-    down = upto[np.searchsorted(b[0], observed - a[0] + TOLERANCE, side="right")]
-    return min(1.0, float(a[1] @ up)), min(1.0, float(a[1] @ down))
-
-
-def _block_distribution(scores: Floats, k: int) -> Distribution | None:
-    """Distribution of the sum of k scores dealt from one block, or None if not feasible."""
-    values, counts = np.unique(scores, return_counts=True)
-    if k in (0, len(scores)):
-        return np.array([scores.sum() if k else 0.0]), np.ones(1)
-    if prod(int(m) + 1 for m in counts[:40]) <= 20 * _MOST_STATES:
-        grouped = _by_groups(values, counts, k)
-        if grouped is not None:
-            return grouped
-    return _by_lattice(scores, k)
-
-
-def _by_groups(values: Floats, counts: Ints, k: int) -> Distribution | None:
-    """Enumerate how many of each distinct score are dealt to the treatment."""
-    log_factorial = np.concatenate(([0.0], np.cumsum(np.log(np.arange(1, counts.sum() + 1)))))
-    taken, total, log_ways = np.zeros(1, dtype=np.int64), np.zeros(1), np.zeros(1)
-    left = int(counts.sum())
-    for value, m in zip(values, counts, strict=True):
-        left -= int(m)
-        j = np.arange(m + 1)
-        ways = log_factorial[m] - log_factorial[j] - log_factorial[m - j]
-        taken_next = np.add.outer(taken, j)
-        keep = (taken_next <= k) & (taken_next + left >= k)
-        if keep.sum() > _MOST_STATES:
-            return None
-        taken = taken_next[keep]
-        total = np.add.outer(total, j * value)[keep]
-        log_ways = np.add.outer(log_ways, ways)[keep]
-    n = int(counts.sum())
-    log_all = log_factorial[n] - log_factorial[k] - log_factorial[n - k]
-    return _merged(total, np.exp(log_ways - log_all))
-
-
-def _by_lattice(scores: Floats, k: int) -> Distribution | None:
-    """Sequential dealing over a lattice of whole-number scores, where the scores lie on one."""
-    whole = _whole_numbers(scores)
-    if whole is None:
-        return None
-    steps, base, unit = whole
-    reach = int(np.sort(steps)[-k:].sum()) + 1
-    n = len(steps)
-    if n * (k + 1) * reach > _MOST_LATTICE_STEPS:
-        return None
-    chance = np.zeros((k + 1, reach))
-    chance[0, 0] = 1.0
-    taken = np.arange(k + 1)[:, None]
-    for i, step in enumerate(steps):
-        pick = np.clip((k - taken) / (n - i), 0, 1)
-        moved = (chance * pick)[:-1, : reach - step]
-        chance = chance * (1 - pick)
-        chance[1:, step:] += moved
-    seen = np.flatnonzero(chance[k])
-    return np.asarray(base * k + unit * seen, np.float64), chance[k][seen]
-
-
-_SMALL = np.arange(1, 513)
-_EXACT = 1e-13
-
-
-def _common_denominator(values: Floats) -> int | None:
-    """The least number by which all become whole, up to 10**12; None where there is none.
-
-    Small ones are tried at once: fractions below 1/512 and 1/100,000 lie further apart than rounding.
-    """
-    fits = np.ones(len(_SMALL), bool)
-    for start in range(0, len(values), _AT_ONCE):
-        some = values[start : start + _AT_ONCE, None]
-        near = np.abs(np.rint(some * _SMALL) / _SMALL - some) <= _EXACT
-        fits &= near.all(axis=0)
-        if not fits.any():
-            break
-    else:
-        return int(_SMALL[fits.argmax()])
-    fractions = [Fraction(float(v)).limit_denominator(100_000) for v in values]
-    if any(abs(float(f) - v) > _EXACT for f, v in zip(fractions, values, strict=True)):
-        return None
-    denominator = lcm(*(f.denominator for f in fractions))
-    return denominator if denominator <= 10**12 else None
-
-
-_AT_ONCE = 16
-
-
-def _whole_numbers(scores: Floats) -> tuple[Ints, float, float] | None:
-    """Scores as base + unit * whole number, or None where no coarse common unit exists."""
-    values, at = np.unique(scores, return_inverse=True)
-    denominator = _common_denominator(values)
-    if denominator is None:
-        return None
-    whole = np.rint(values * denominator).astype(np.int64)[at]
-    shifted = whole - whole.min()
-    step = int(np.gcd.reduce(shifted)) or 1
-    return shifted // step, float(whole.min() / denominator), step / denominator
