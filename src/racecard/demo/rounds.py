@@ -3,7 +3,6 @@
 All of it is invented; the photos are drawn, not taken.
 """
 
-import io
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime, timedelta
@@ -15,8 +14,9 @@ from racecard.core.conditions.simulated_readings import readings
 from racecard.core.log.assemble import in_force
 from racecard.core.log.days import noon_of_day
 from racecard.core.log.lift import second_sample
-from racecard.core.model import Trial, Unit
+from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation, Scope
+from racecard.demo.pictures import drawn_lift, drawn_pot
 from racecard.store.conditions import Watch, add_readings, keep_watch
 from racecard.store.diary import record_entries
 from racecard.store.engine import Shed
@@ -26,11 +26,12 @@ from racecard.store.rounds import load_observations
 PLACE = "cold frame, shelf 2"
 _PHOTO_DAYS = (6, 10)
 _SPIKES = "spikes"
+_SEED_OF_LIFTS = 77
 _BASE_C, _ALARM_C = 5.0, 30.0
 
 
 def write_beside(shed: Shed, trials: Sequence[Trial], who: str) -> None:
-    """Give sweet pea its curve, its event and its photos, and lavender a second scorer."""
+    """Give sweet pea its curve, its event and its photos, and lavender its lifts and a second scorer."""
     lavender, pea, *_ = trials
     assert pea.started_at is not None
     now = shed.now()
@@ -40,6 +41,7 @@ def write_beside(shed: Shed, trials: Sequence[Trial], who: str) -> None:
     add_readings(shed, _with_a_hot_noon(played, pea.started_at))
     record_entries(shed, pea.id, [_spill(pea, who, shed.new_id())])
     _photos(shed, pea, who)
+    _lift_photos(shed, lavender, who)
     _second_scores(shed, lavender)
 
 
@@ -88,39 +90,23 @@ def _photos(shed: Shed, pea: Trial, who: str) -> None:
             keep_photo(shed, pea.id, entry, drawn_pot(pot, up, day))
 
 
-def drawn_pot(pot: Unit, up: int, day: int) -> bytes:
-    """A picture of a pot with so many seedlings, drawn: PNG bytes."""
-    from PIL import Image, ImageDraw, ImageFont
-
-    rng = np.random.default_rng([pot.cell.row, pot.cell.col, day])
-    picture = Image.new("RGB", (900, 900), "#e8e2d2")
-    pen = ImageDraw.Draw(picture)
-    pen.polygon([(190, 560), (710, 560), (650, 850), (250, 850)], fill="#9a5a3c")
-    pen.ellipse((180, 500, 720, 620), fill="#5a4634")
-    height = 60 + 16 * max(0, day - 5)
-    for i in range(up):
-        x = 260 + 380 * (i + 0.5) / max(up, 1) + float(rng.normal(0, 12))
-        y = 560 + float(rng.normal(0, 18))
-        top = y - height * float(rng.uniform(0.7, 1.2))
-        pen.line((x, y, x, top), fill="#4d6b3c", width=9)
-        for side in (-1, 1):
-            leaf = (x, top - 14, x + side * 44, top + 16)
-            pen.ellipse(
-                (min(leaf[0], leaf[2]), leaf[1], max(leaf[0], leaf[2]), leaf[3]), fill="#93bf78"
-            )
-    for k in range(11):
-        pen.line(
-            (800, 850 - 50 * k, 800 + (34 if k % 5 == 0 else 18), 850 - 50 * k),
-            fill="#22302a",
-            width=5,
+def _lift_photos(shed: Shed, lavender: Trial, who: str) -> None:
+    """One lifted cutting of each treatment on the last day, its roots drawn as it was scored."""
+    assert lavender.started_at is not None
+    with shed.reading() as session:
+        log = in_force(load_observations(session, lavender.id))
+    scores = {o.unit_id: o.score for o in log if o.kind == "score" and o.score}
+    rng = np.random.default_rng(_SEED_OF_LIFTS)
+    at = noon_of_day(lavender.started_at, lavender.plan.length_days, lavender.plan.time_zone)
+    for arm in range(len(lavender.plan.treatments)):
+        mine = [u for u in lavender.planted if u.cell.treatment == arm and u.id in scores]
+        if not mine:
+            continue
+        lifted = sorted(mine, key=lambda u: scores[u.id] or 0)[len(mine) // 2]
+        entry = Entry(
+            shed.new_id(), "photo", Scope.UNIT, lifted.id, 0, at, who, text="drawn, not taken"
         )
-    pen.line((800, 350, 800, 850), fill="#22302a", width=5)
-    pen.rectangle((300, 690, 600, 800), fill="#fffdf7", outline="#22302a", width=4)
-    pen.text((450, 745), f"{pot.cell.code}  day {day}", fill="#22302a", anchor="mm",
-             font=ImageFont.load_default(52))  # fmt: skip
-    out = io.BytesIO()
-    picture.save(out, "PNG")
-    return out.getvalue()
+        keep_photo(shed, lavender.id, entry, drawn_lift(lifted, scores[lifted.id] or 0, rng))
 
 
 def _second_scores(shed: Shed, lavender: Trial) -> None:

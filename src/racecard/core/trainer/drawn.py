@@ -46,10 +46,11 @@ def session(seed: int) -> tuple[DrawnRoots, ...]:
     """The drawings of one sitting, the same for the same seed."""
     rng = generator(seed, "scorer trainer")
     targets = np.repeat(np.arange(6), SESSION // 6)
-    return tuple(_drawn(int(t), rng) for t in rng.permutation(targets))
+    return tuple(drawn_roots(int(t), rng) for t in rng.permutation(targets))
 
 
-def _drawn(target: int, rng: np.random.Generator) -> DrawnRoots:
+def drawn_roots(target: int, rng: np.random.Generator) -> DrawnRoots:
+    """A root system whose make-up has this score, of any kind."""
     while True:
         kind = list(RootKind)[int(rng.integers(4))]
         parts = _parts(kind, target, rng)
