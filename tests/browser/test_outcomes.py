@@ -79,3 +79,39 @@ def test_a_trial_is_judged_on_a_measure_of_ones_choice(page: Page, server: str) 
     page.get_by_label("Judged on").select_option("strike")
     expect(page.get_by_label("Which measure")).to_have_count(0)
     assert axe_faults(page) == []
+
+
+ARMS = """async () => {
+    const trial = location.pathname.split("/")[2];
+    const round = await (await fetch(`/api/trials/${trial}/rounds/42`)).json();
+    return round.units.map((u) => u.cell.treatment);
+}"""
+
+
+def test_a_medium_is_judged_by_size_grades_with_the_keyboard(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/new/details")
+    page.get_by_label("What do you want to find out?").fill("Thyme: does perlite in the peat bring larger plants?")  # fmt: skip
+    page.get_by_label("Plants", exact=True).fill("thyme tips, rooted, one bed")
+    page.get_by_label("Name of treatment 1").fill("Peat alone")
+    page.get_by_label("Name of treatment 2").fill("Peat and perlite")
+    page.get_by_label("Plants per treatment").fill("8")
+    page.get_by_label("Blocks (1 = none)").fill("1")
+    page.get_by_label("Watched for").select_option("own")
+    page.get_by_label("Your steps, with commas between").fill("small, middle, large")
+    page.get_by_label("Judged on").select_option("measured")
+    page.get_by_label("Which measure").select_option(label="Stage reached")
+    page.get_by_role("button", name="Start trial").press("Enter")
+    when = datetime.now() - timedelta(days=42)
+    page.get_by_label("When was it stuck?").fill(when.strftime("%Y-%m-%dT09:00"))
+    page.get_by_role("button", name=re.compile("tart now$")).press("Enter")
+    expect(page.get_by_text(re.compile("^Day 42 "))).to_be_visible()
+    page.get_by_role("link", name="Rounds").click()
+    page.locator("[data-cell]").first.focus()
+    for arm in page.evaluate(ARMS):  # a key for each step: small, middle, large
+        page.keyboard.press("3" if arm == 1 else "1")
+    expect(page.get_by_text("16 of 16 units looked at")).to_be_visible()
+    page.get_by_role("link", name="Finish").click()
+    answer = page.get_by_role("region", name="The answer")
+    expect(answer).to_contain_text("Peat and perlite is likely ahead")
+    expect(answer).to_contain_text("in stage reached")
+    assert axe_faults(page) == []
