@@ -41,7 +41,7 @@ def test_lanes_are_sorted_cut_and_shown_for_another_milestone(page: Page, server
     page.get_by_label("Sort by").select_option("place")
     page.get_by_label("Shown").select_option("struck")
     expect(
-        page.get_by_text("Comparing only the rooted ones is not a fair comparison")
+        page.get_by_text("Comparing only those that rooted is not a fair comparison")
     ).to_be_visible()
     lane = page.get_by_role("slider", name=re.compile("^Untreated"))
     expect(lane).to_have_attribute("aria-valuemax", "9")
@@ -274,6 +274,8 @@ def test_on_the_phone_the_answer_comes_first_and_the_rest_unfolds(page: Page, se
     expect(answer).to_contain_text("Biggest doubt: it is not clearly ahead of Alcohol dip only.")
     expect(answer).to_be_in_viewport(ratio=1)
     expect(page.get_by_role("heading", name="Root scores")).not_to_be_visible()
+    expect(page.get_by_text("Tap a line to read one plant")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollHeight") <= 3000  # five lanes
     page.get_by_role("navigation", name="On this page").get_by_role(
         "link", name="Root scores"
     ).click()

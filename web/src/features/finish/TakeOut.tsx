@@ -1,5 +1,6 @@
 import { useState } from "react";
 import styles from "@/ui/finish/Finish.module.css";
+import { PhoneFold } from "@/ui/PhoneFold";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { keepPng } from "@/ui/picture";
 
@@ -9,30 +10,32 @@ export function TakeOut({ trialId }: { trialId: string }) {
 	const at = `/api/trials/${trialId}`;
 	const png = () => lanesAsPng(`${at}/lanes.svg`).catch(setError);
 	return (
-		<section className={`${styles.takeOut} no-print`} aria-label="Export">
-			<a href={`${at}/report.html`} target="_blank" rel="noreferrer">
-				Report (web page)
-			</a>
-			<a href={`${at}/report.pdf?paper=a4`} download>
-				Report, PDF A4
-			</a>
-			<a href={`${at}/report.pdf?paper=letter`} download>
-				Report, PDF US Letter
-			</a>
-			<a href={`${at}/lanes.svg`} download>
-				Lanes, SVG
-			</a>
-			<button type="button" className={styles.link} onClick={png}>
-				Lanes, PNG
-			</button>
-			<a href={`${at}/table.csv`} download>
-				Export results as CSV
-			</a>
-			<a href={`${at}/trial.json`} download>
-				Export trial (JSON)
-			</a>
-			<ProblemAlert error={error} />
-		</section>
+		<PhoneFold title="Report and export">
+			<section className={styles.takeOut} aria-label="Export">
+				<a href={`${at}/report.html`} target="_blank" rel="noreferrer">
+					Report (web page)
+				</a>
+				<a href={`${at}/report.pdf?paper=a4`} download>
+					Report, PDF A4
+				</a>
+				<a href={`${at}/report.pdf?paper=letter`} download>
+					Report, PDF US Letter
+				</a>
+				<a href={`${at}/lanes.svg`} download>
+					Lanes, SVG
+				</a>
+				<button type="button" className={styles.link} onClick={png}>
+					Lanes, PNG
+				</button>
+				<a href={`${at}/table.csv`} download>
+					Export results as CSV
+				</a>
+				<a href={`${at}/trial.json`} download>
+					Export trial (JSON)
+				</a>
+				<ProblemAlert error={error} />
+			</section>
+		</PhoneFold>
 	);
 }
 

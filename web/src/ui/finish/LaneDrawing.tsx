@@ -86,11 +86,13 @@ export function LaneDrawing({
 				{clock.ticks.map((t) => (
 					<line key={t} x1={t} x2={t} y1={-4} y2={height + 4} stroke="var(--rule)" />
 				))}
-				{isBand ? (
-					<Band lines={lines} clock={clock} height={height} ink={ink} />
-				) : (
-					<Lines lines={lines} clock={clock} height={height} ink={ink} />
-				)}
+				<g className={styles.bars}>
+					{isBand ? (
+						<Band lines={lines} clock={clock} height={height} ink={ink} />
+					) : (
+						<Lines lines={lines} clock={clock} height={height} ink={ink} />
+					)}
+				</g>
 				{pace && <PaceLine d={stepPath(pace, clock.x, height, seenUntil)} />}
 				{line && picked !== null && (
 					<rect
@@ -138,7 +140,13 @@ function Lines({ lines, clock, height, ink }: InnerProps) {
 					<g key={`${line.unit ?? 0}-${i}`}>
 						<line x1={0} x2={x(thinTo)} y1={y} y2={y} stroke="var(--soil)" strokeWidth={1} />
 						{pale && (
-							<rect {...bar} x={x(pale[0])} width={x(pale[1]) - x(pale[0])} opacity={0.35} />
+							<rect
+								{...bar}
+								className={styles.pale}
+								x={x(pale[0])}
+								width={x(pale[1]) - x(pale[0])}
+								opacity={0.35}
+							/>
 						)}
 						{dark && (
 							<rect {...bar} x={x(dark[0])} width={Math.max(1.5, x(dark[1]) - x(dark[0]))} />
@@ -182,7 +190,12 @@ function Band({ lines, clock, height, ink }: InnerProps) {
 	return (
 		<>
 			<rect x={0} y={0} width={LANE_WIDTH} height={height} fill="none" stroke="var(--soil)" />
-			<path d={stepArea(perhaps, clock.x, LANE_WIDTH, height)} fill={ink} opacity={0.35} />
+			<path
+				d={stepArea(perhaps, clock.x, LANE_WIDTH, height)}
+				fill={ink}
+				className={styles.pale}
+				opacity={0.35}
+			/>
 			<path d={stepArea(surely, clock.x, LANE_WIDTH, height)} fill={ink} />
 			<path
 				d={stepArea(lost, clock.x, LANE_WIDTH, height, true)}

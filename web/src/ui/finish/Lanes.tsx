@@ -6,6 +6,7 @@ import { lineSays, type Order, ordered } from "@/core/lines";
 import { count, decimal } from "@/core/text";
 import { inUnits } from "@/core/units";
 import { Card } from "@/ui/Card";
+import { PhoneFold } from "@/ui/PhoneFold";
 import { Link } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Term } from "@/ui/Term";
@@ -64,6 +65,51 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 	);
 	const reading = picked ? shown.get(picked.lane)?.[picked.index] : undefined;
 	const says = (line: Line) => lineSays(line, finish.cells[line.unit]);
+	const tools = (
+		<div className={styles.tools}>
+			<NativeSelect
+				label="Sort by"
+				size="sm"
+				value={order}
+				onChange={(e) => setOrder(e.currentTarget.value as Order)}
+				data={
+					finish.cells.length > 0
+						? [
+								{ value: "time", label: "time" },
+								{ value: "place", label: "position" },
+								{ value: "block", label: "block" },
+							]
+						: [{ value: "time", label: "time" }]
+				}
+			/>
+			<NativeSelect
+				label="Shown"
+				size="sm"
+				value={struckOnly ? "struck" : "all"}
+				onChange={(e) => setStruckOnly(e.currentTarget.value === "struck")}
+				data={[
+					{ value: "all", label: kind === "seed" ? "all sown" : "all stuck" },
+					{ value: "struck", label: `only those that ${did}` },
+				]}
+			/>
+			{heat && (
+				<NativeSelect
+					label="Clock"
+					size="sm"
+					value={byHeat ? "heat" : "days"}
+					onChange={(e) => setByHeat(e.currentTarget.value === "heat")}
+					data={[
+						{ value: "days", label: "days" },
+						{
+							value: "heat",
+							label: `degree-days above ${decimal(base.show(heat.base), 0)} ${base.unit}`,
+						},
+					]}
+				/>
+			)}
+			{chooseMilestone}
+		</div>
+	);
 	return (
 		<Card
 			title={
@@ -74,61 +120,19 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 						: `Lanes: when each ${kind === "seed" ? "one" : "plant"} ${did}`
 			}
 			aside={
-				!finish.timed
-					? "the table has no days, so times are not shown; dashed: control"
-					: most > 60
-						? `one band per treatment; pale: between the last look without ${seen} and the first look with`
-						: `one line per ${kind}; pale bar: between the last look without ${seen} and the first look with`
+				<span className={finish.timed ? styles.explained : undefined}>
+					{!finish.timed
+						? "the table has no days, so times are not shown; dashed: control"
+						: most > 60
+							? `one band per treatment; pale: between the last look without ${seen} and the first look with`
+							: `one line per ${kind}; pale bar: between the last look without ${seen} and the first look with`}
+				</span>
 			}
 		>
-			{finish.timed && (
-				<div className={`${styles.tools} no-print`}>
-					<NativeSelect
-						label="Sort by"
-						size="sm"
-						value={order}
-						onChange={(e) => setOrder(e.currentTarget.value as Order)}
-						data={
-							finish.cells.length > 0
-								? [
-										{ value: "time", label: "time" },
-										{ value: "place", label: "position" },
-										{ value: "block", label: "block" },
-									]
-								: [{ value: "time", label: "time" }]
-						}
-					/>
-					<NativeSelect
-						label="Shown"
-						size="sm"
-						value={struckOnly ? "struck" : "all"}
-						onChange={(e) => setStruckOnly(e.currentTarget.value === "struck")}
-						data={[
-							{ value: "all", label: "all stuck" },
-							{ value: "struck", label: "rooted only" },
-						]}
-					/>
-					{heat && (
-						<NativeSelect
-							label="Clock"
-							size="sm"
-							value={byHeat ? "heat" : "days"}
-							onChange={(e) => setByHeat(e.currentTarget.value === "heat")}
-							data={[
-								{ value: "days", label: "days" },
-								{
-									value: "heat",
-									label: `degree-days above ${decimal(base.show(heat.base), 0)} ${base.unit}`,
-								},
-							]}
-						/>
-					)}
-					{chooseMilestone}
-				</div>
-			)}
+			{finish.timed && <PhoneFold title="Sort and choose">{tools}</PhoneFold>}
 			{struckOnly && (
 				<p className={styles.warn}>
-					Comparing only the rooted ones is not a fair comparison. The verdict counts all.
+					Comparing only those that {did} is not a fair comparison. The verdict counts all.
 				</p>
 			)}
 			<div className={`${styles.lanes} ${hasScores ? "" : styles.noScores}`}>
@@ -179,7 +183,12 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 							)}
 						</>
 					) : (
-						"Click a line to read one plant, or tab to a lane and use the arrow keys"
+						<>
+							<span className={styles.byHand}>Tap a line to read one plant</span>
+							<span className={styles.byKey}>
+								Click a line to read one plant, or tab to a lane and use the arrow keys
+							</span>
+						</>
 					)}
 				</p>
 			)}
