@@ -44,6 +44,7 @@ SCREENS = (
     "library",
     "form-book",
     "plant-book",
+    "treatment-book",
 )
 
 
@@ -95,10 +96,13 @@ def show(
     elif screen in ("shed", "join"):
         page.goto(f"{server}/{screen}")
         heading = "Phones" if screen == "shed" else "Connect this device"
-    elif screen in ("form-book", "plant-book"):
-        tail = "/plant?plant=Olive" if screen == "plant-book" else ""
+    elif screen in ("form-book", "plant-book", "treatment-book"):
+        tail, heading = {
+            "form-book": ("", "Form book"),
+            "plant-book": ("/plant?plant=Olive", "Nobody here has tried"),
+            "treatment-book": ("/treatment?name=Warm+soak", "How to read this"),
+        }[screen]
         page.goto(f"{server}/form-book{tail}")
-        heading = "Nobody here has tried" if tail else "Form book"
     elif screen in ("dry-run", "races", "read-in"):
         paths = {"dry-run": "/dry-run", "races": "/dry-run/races", "read-in": "/trials/read-in"}
         page.goto(server + paths[screen])

@@ -37,7 +37,14 @@ def test_lines_are_found_by_words_and_filters_and_back_brings_them_again(book: P
         book.get_by_role("heading", name=re.compile("IBA 3000 ppm: clear lead in"))
     ).to_be_visible()
     assert axe_faults(book) == []
-    book.go_back()
+    book.get_by_role("link", name="IBA 3000 ppm").first.click()
+    expect(book.get_by_text("Compared with its control in 3 trials")).to_be_visible()
+    expect(book.get_by_role("link", name="IBA 1000 ppm")).to_be_visible()
+    assert axe_faults(book) == []
+    book.goto(f"{book.url.split('/form-book')[0]}/form-book/treatment?name=no+such+thing")
+    expect(book.get_by_text("No finished trial here has compared no such thing.")).to_be_visible()
+    for _ in range(3):
+        book.go_back()
     expect(book.get_by_label("Plant")).to_have_value("Olive")
     assert axe_faults(book) == []
 

@@ -18,6 +18,7 @@ from racecard.core.formbook.line import (
 )
 from racecard.core.formbook.plant import ALIKE, PRIOR_PLANTS, plant_book, usual_rate, usual_says
 from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
+from racecard.core.formbook.treatment import treatment_book, treatment_says
 from racecard.core.model import Kind, Subject
 from racecard.core.plan.repeat import repeat_of
 from tests.builders import a_plan
@@ -150,3 +151,25 @@ def test_a_repeat_says_how_many_things_it_changes() -> None:
     assert "not summed" in warm.says
     two = repeat_of(old, replace(more, material="another plant", threshold_mm=5.0))
     assert "2 things are changed at once" in two.says
+
+
+def test_a_treatment_is_counted_over_plants_and_never_summed() -> None:
+    book = [
+        line("a", tried=(tried("clear_lead", name="Seaweed"), tried("level", name="Tap water"))),
+        line("b", tried=(tried("likely_lead", name="seaweed "),), plant="Fig"),
+        line("c", tried=(tried("too_close_to_call", name="SEAWEED"),), plant="Fig"),
+        line("d", tried=(tried("cannot_tell_by_design", None, "Seaweed"),), plant="", is_table=True),
+        line("e", tried=(tried("clearly_behind", name="Seaweed 1:50"),)),
+        line("f", tried=(tried("clear_lead", name="Seaweed"),), state=State.RUNNING),
+    ]  # fmt: skip
+    found = treatment_book(book, "  Seaweed")
+    assert (found.trials, found.ahead, found.clear, found.behind, found.open, found.undecidable) == (4, 2, 1, 0, 1, 1)  # fmt: skip
+    assert [(plant, len(r.results)) for plant, r in found.plants] == [
+        ("Fig", 2), ("Imported results", 1), ("Lavender", 1)
+    ]  # fmt: skip
+    assert found.alike == (("Seaweed 1:50", 1),)
+    assert treatment_says(found) == (
+        "Compared with its control in 4 trials on 2 plants: ahead in 2 (1 clearly), "
+        "no difference that could be called in 1, 1 could not tell by design."
+    )
+    assert "No finished trial here has compared honey" in treatment_says(treatment_book(book, "honey"))  # fmt: skip

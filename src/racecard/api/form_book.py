@@ -16,6 +16,7 @@ from racecard.api.schemas.form_book import (
     RateOut,
     RepeatOut,
     RunsOfPlanOut,
+    TreatmentBookOut,
     UsualOut,
 )
 from racecard.api.uploads import FILE_BODY, whole_file
@@ -25,6 +26,7 @@ from racecard.core.formbook.line import FormLine, line_of_table, plant_of, stage
 from racecard.core.formbook.plant import plant_book, usual_says
 from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
 from racecard.core.formbook.table import dictionary, rows_of
+from racecard.core.formbook.treatment import treatment_book
 from racecard.core.model import Kind
 from racecard.core.model.table_rows import of_kind
 from racecard.core.plan.repeat import repeat_of
@@ -209,6 +211,14 @@ def get_plant_book(shed: ShedDep, plant: Annotated[str, Query(max_length=200)]) 
     usual = usual_percent(mine[0].stage, mine[0].kind)
     book = plant_book(mine, plant, usual)
     return PlantBookOut.from_core(book, usual_says(book, usual), guessing_of(mine))
+
+
+@router.get("/form-book/treatment", operation_id="get_treatment_book")
+def get_treatment_book(
+    shed: ShedDep, name: Annotated[str, Query(min_length=1, max_length=200)]
+) -> TreatmentBookOut:
+    """A treatment's record over every trial and imported table that compared it, by plant."""
+    return TreatmentBookOut.from_core(treatment_book(_whole_book(shed).lines, name))
 
 
 @router.get("/form-book/usual", operation_id="get_usual")

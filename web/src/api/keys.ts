@@ -29,6 +29,7 @@ type Told =
 	| "tables"
 	| "templates"
 	| "today"
+	| "treatment-book"
 	| "trials"
 	| "usual";
 
@@ -73,6 +74,7 @@ const LISTS = [
 	"tables",
 	"form-book",
 	"plant-book",
+	"treatment-book",
 	"dry-plans",
 	"register",
 ] as const satisfies readonly Told[];

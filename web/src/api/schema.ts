@@ -2288,6 +2288,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/form-book/treatment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Treatment Book
+         * @description A treatment's record over every trial and imported table that compared it, by plant.
+         */
+        get: operations["get_treatment_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/form-book/usual": {
         parameters: {
             query?: never;
@@ -2574,6 +2594,16 @@ export interface components {
             gaps: string[];
             /** Trained */
             trained: string[];
+        };
+        /**
+         * AlikeOut
+         * @description Another treatment whose name shares a telling word, and its trials.
+         */
+        AlikeOut: {
+            /** Name */
+            name: string;
+            /** Trials */
+            trials: number;
         };
         /**
          * AmendIn
@@ -5260,6 +5290,15 @@ export interface components {
             sent_at?: string | null;
         };
         /**
+         * OfPlant
+         * @description A treatment's record on one plant.
+         */
+        OfPlant: {
+            /** Plant */
+            plant: string;
+            record: components["schemas"]["RecordOut"];
+        };
+        /**
          * OfferOut
          * @description A change one click makes: why, what it is called, and the new fields of the plan.
          */
@@ -6621,6 +6660,8 @@ export interface components {
             question: string;
             /** Began */
             began: string;
+            /** Grade */
+            grade: string;
             /** Grade Words */
             grade_words: string;
             /** Gap */
@@ -6629,6 +6670,8 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+            /** Is Table */
+            is_table: boolean;
         };
         /**
          * ReturnsOut
@@ -7496,6 +7539,22 @@ export interface components {
             usual: number | null;
             /** Gap */
             gap: number | null;
+        };
+        /**
+         * TreatmentBookOut
+         * @description What the book says of one treatment, by plant; results are never summed.
+         */
+        TreatmentBookOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Trials */
+            trials: number;
+            /** Plants */
+            plants: components["schemas"]["OfPlant"][];
+            /** Alike */
+            alike: components["schemas"]["AlikeOut"][];
         };
         /**
          * TreatmentIn
@@ -14475,6 +14534,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlantBookOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_treatment_book: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentBookOut"];
                 };
             };
             /** @description Not found */

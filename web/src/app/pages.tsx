@@ -46,6 +46,7 @@ export const PAGES: readonly PageAt[] = [
 	at("/join", () => import("@/features/shed/JoinPage"), "JoinPage"),
 	at("/trials/:trialId/finish", () => import("@/features/finish/FinishPage"), "FinishPage"),
 	at("/form-book", () => import("@/features/formbook/FormBookPage"), "FormBookPage"),
+	at("/form-book/treatment", () => import("@/features/formbook/TreatmentPage"), "TreatmentPage"),
 	at("/form-book/plant", () => import("@/features/formbook/PlantPage"), "PlantPage"),
 	at("/library", () => import("@/features/library/LibraryPage"), "LibraryPage"),
 	at("/library/trainer", () => import("@/features/trainer/TrainerPage"), "TrainerPage"),

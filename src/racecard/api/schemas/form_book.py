@@ -8,6 +8,7 @@ from racecard.core.formbook.guesses import Guessing
 from racecard.core.formbook.line import FormLine, State, Tried, grade_words
 from racecard.core.formbook.plant import PlantBook, Rate, Record
 from racecard.core.formbook.search import Facets
+from racecard.core.formbook.treatment import TreatmentBook, treatment_says
 from racecard.core.plan.repeat import RepeatOf
 
 
@@ -121,10 +122,12 @@ class ResultOut(Out):
     trial: str
     question: str
     began: str
+    grade: str
     grade_words: str
     gap: float | None
     low: float | None
     high: float | None
+    is_table: bool
 
 
 class RecordOut(Out):
@@ -144,10 +147,43 @@ class RecordOut(Out):
             results=[
                 ResultOut(
                     trial=x.trial, question=x.question, began=x.began,
-                    grade_words=grade_words(x.grade), gap=x.gap, low=x.low, high=x.high,
+                    grade=x.grade, grade_words=grade_words(x.grade), gap=x.gap, low=x.low,
+                    high=x.high, is_table=x.is_table,
                 )
                 for x in r.results
             ],
+        )  # fmt: skip
+
+
+class OfPlant(Out):
+    """A treatment's record on one plant."""
+
+    plant: str
+    record: RecordOut
+
+
+class AlikeOut(Out):
+    """Another treatment whose name shares a telling word, and its trials."""
+
+    name: str
+    trials: int
+
+
+class TreatmentBookOut(Out):
+    """What the book says of one treatment, by plant; results are never summed."""
+
+    name: str
+    says: str
+    trials: int
+    plants: list[OfPlant]
+    alike: list[AlikeOut]
+
+    @classmethod
+    def from_core(cls, b: TreatmentBook) -> "TreatmentBookOut":
+        return cls(
+            name=b.name, says=treatment_says(b), trials=b.trials,
+            plants=[OfPlant(plant=p, record=RecordOut.from_core(r)) for p, r in b.plants],
+            alike=[AlikeOut(name=name, trials=n) for name, n in b.alike],
         )  # fmt: skip
 
 

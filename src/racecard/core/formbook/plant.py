@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from statistics import median
 
 from racecard.core.assess.grade import Grade
-from racecard.core.formbook.line import FormLine, State
+from racecard.core.formbook.line import FormLine, State, spelt
 from racecard.core.model import Kind, Subject
 
 PRIOR_PLANTS = 6.0
@@ -51,6 +51,7 @@ class Result:
     gap: float | None
     low: float | None
     high: float | None
+    is_table: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +107,7 @@ def plant_book(lines: Sequence[FormLine], plant: str, usual_percent: float) -> P
         usual_percent: what a control of this kind usually strikes, in percent.
     """
     mine = [x for x in lines if x.plant == plant]
-    records = _records(mine)
+    records = records_of(mine)
     by_grade: dict[str, list[Record]] = defaultdict(list)
     for r in records:
         by_grade[_SHELF[r.grade]].append(r)
@@ -197,14 +198,16 @@ def months_of(lines: Sequence[FormLine]) -> tuple[MonthRate, ...]:
     return tuple(out)
 
 
-def _records(lines: Sequence[FormLine]) -> list[Record]:
+def records_of(lines: Sequence[FormLine]) -> list[Record]:
+    """Every treatment of finished trials with its results, each against its own control."""
     found: dict[str, list[Result]] = defaultdict(list)
     names: dict[str, str] = {}
     for x in lines:
         if x.state is not State.FINISHED:
             continue
         for t in x.tried:
-            key = t.name.casefold()
-            names.setdefault(key, t.name)
-            found[key].append(Result(x.trial, x.question, x.began, t.grade, t.gap, t.low, t.high))
+            key = spelt(t.name)
+            names.setdefault(key, t.name.strip())
+            result = Result(x.trial, x.question, x.began, t.grade, t.gap, t.low, t.high, x.is_table)
+            found[key].append(result)
     return [Record(names[key], tuple(results)) for key, results in found.items()]

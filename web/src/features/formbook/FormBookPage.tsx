@@ -8,6 +8,7 @@ import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import { BookFile } from "./BookFile";
 import styles from "./FormBook.module.css";
+import { treatmentPage } from "./RecordResults";
 import {
 	FILTERS,
 	type Filter,
@@ -163,7 +164,7 @@ export function FormBookPage() {
 
 function Line({ line: x }: { line: FormLine }) {
 	const part = x.state === "draft" ? "plan" : x.state === "blind" ? "rounds" : "finish";
-	const about = [x.plant, x.best?.name, x.began && monthOf(x.began), x.says].filter(Boolean);
+	const about = [x.began && monthOf(x.began), x.says].filter(Boolean);
 	return (
 		<li className={styles.line}>
 			<div className={styles.what}>
@@ -173,6 +174,12 @@ function Line({ line: x }: { line: FormLine }) {
 					</Link>
 				</h2>
 				<p className="muted" dir="auto">
+					{x.plant && `${x.plant} · `}
+					{x.best && (
+						<>
+							<Link to={treatmentPage(x.best.name)}>{x.best.name}</Link> ·{" "}
+						</>
+					)}
 					{about.join(" · ")}
 					{x.repeats && " · a repeat"}
 					{x.invented && " · invented"}

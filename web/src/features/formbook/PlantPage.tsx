@@ -1,12 +1,12 @@
 import { Button } from "@mantine/core";
 import { linear } from "@/core/scale";
-import { count, monthOf, points } from "@/core/text";
+import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
-import { ForestMark } from "@/ui/ForestMark";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
 import styles from "./FormBook.module.css";
+import { RecordResults, treatmentPage } from "./RecordResults";
 import { type PlantBook, usePlantBook } from "./useFormBook";
 import { YearDrawing } from "./YearCard";
 
@@ -112,35 +112,15 @@ function Records({ title, none, records, aside }: RecordsProps) {
 			{records.map((r) => (
 				<section key={r.treatment} className={styles.record} aria-label={r.treatment}>
 					<h3 dir="auto">
-						{r.treatment}: <span className={styles.verdict}>{r.grade_words}</span>
+						<Link to={treatmentPage(r.treatment)}>{r.treatment}</Link>:{" "}
+						<span className={styles.verdict}>{r.grade_words}</span>
 					</h3>
-					<ul>
-						{r.results.map((x) => (
-							<li key={x.trial}>
-								<ForestMark gap={x.gap} low={x.low} high={x.high} grade={gradeOf(x.grade_words)} />
-								<span>
-									<Link to={`/trials/${x.trial}/finish`}>{monthOf(x.began)}</Link>: {x.grade_words}
-									{x.gap !== null && `, ${points(x.gap)}`}
-									{x.low !== null && x.high !== null && (
-										<span className="muted">
-											{" "}
-											({bare(x.low)} to {bare(x.high)})
-										</span>
-									)}
-								</span>
-							</li>
-						))}
-					</ul>
+					<RecordResults results={r.results} />
 				</section>
 			))}
 		</Card>
 	);
 }
-
-const bare = (gap: number) => points(gap).replace(/ points?$/, "");
-
-const gradeOf = (words: string) =>
-	words.includes("lead") ? "clear_lead" : words.includes("behind") ? "clearly_behind" : "";
 
 const SIZE = 200;
 

@@ -59,3 +59,13 @@ export function usePlantBook(plant: string) {
 		staleTime: 0,
 	});
 }
+
+/** What the book says of one treatment. */
+export function useTreatmentBook(name: string) {
+	return useQuery({
+		queryKey: key("treatment-book", name),
+		queryFn: () => body(api.GET("/api/form-book/treatment", { params: { query: { name } } })),
+		enabled: name !== "",
+		staleTime: 0,
+	});
+}
