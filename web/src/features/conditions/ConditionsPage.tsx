@@ -1,4 +1,4 @@
-import { Button } from "@mantine/core";
+import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Conditions, type Curve, type Trial } from "@/api/client";
@@ -6,7 +6,7 @@ import { ofTrial, trialChanged } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { CurveDrawing } from "@/ui/CurveDrawing";
-import { BareNumber } from "@/ui/NumberField";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
@@ -226,24 +226,21 @@ function TypedCard({ trial }: { trial: Trial }) {
 				<Num label="Reading or maximum" value={value} onChange={setValue} required />
 				<Num label="Minimum (if you have both)" value={least} onChange={setLeast} />
 				{of && of.units.length > 1 && (
-					<label>
-						In
-						<select value={unit || of.units[0]} onChange={(e) => setUnit(e.currentTarget.value)}>
-							{of.units.map((u) => (
-								<option key={u}>{u}</option>
-							))}
-						</select>
-					</label>
-				)}
-				<label>
-					When
-					<input
-						type="datetime-local"
-						required
-						value={at}
-						onChange={(e) => setAt(e.currentTarget.value)}
+					<NativeSelect
+						label="In"
+						value={unit || of.units[0]}
+						onChange={(e) => setUnit(e.currentTarget.value)}
+						data={of.units}
 					/>
-				</label>
+				)}
+				<TextInput
+					label="When"
+					type="datetime-local"
+					required
+					withAsterisk={false}
+					value={at}
+					onChange={(e) => setAt(e.currentTarget.value)}
+				/>
 				<Button type="submit" loading={add.isPending}>
 					Save
 				</Button>
@@ -275,14 +272,13 @@ interface NumProps {
 
 function Num({ label, value, onChange, required }: NumProps) {
 	return (
-		<label>
-			{label}
-			<BareNumber
-				required={required}
-				value={number(value)}
-				onChange={(v) => onChange(v === null ? "" : String(v))}
-			/>
-		</label>
+		<NumberField
+			label={label}
+			required={required}
+			withAsterisk={false}
+			value={number(value)}
+			onChange={(v) => onChange(v === null ? "" : String(v))}
+		/>
 	);
 }
 

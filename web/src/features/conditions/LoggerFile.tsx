@@ -1,11 +1,11 @@
-import { Button } from "@mantine/core";
+import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { body, type Schemas, type Trial } from "@/api/client";
 import { trialChanged } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
-import { BareNumber } from "@/ui/NumberField";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
 import { WhyNot } from "@/ui/WhyNot";
@@ -45,9 +45,10 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 		onSuccess: () => trialChanged(queries, trial.id),
 	});
 	const p = look.data;
+	const quantities = reference?.quantities ?? [];
 	const taken = (i: number) => columns.find((c) => c.index === i);
 	const take = (i: number, name: string) => {
-		const q = reference?.quantities.find((x) => x.name === name);
+		const q = quantities.find((x) => x.name === name);
 		const rest = columns.filter((c) => c.index !== i);
 		setColumns(q ? [...rest, { index: i, quantity: name, unit: q.units[0] ?? "" }] : rest);
 	};
@@ -86,38 +87,34 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 									{p.header.map((h, i) => (
 										<th key={i}>
 											<span dir="auto">{h || `column ${i + 1}`}</span>
-											<select
+											<NativeSelect
 												aria-label={`What is in ${h || `column ${i + 1}`}`}
+												size="sm"
+												mt={4}
 												value={i === time ? "time" : (taken(i)?.quantity ?? "")}
 												onChange={(e) => {
 													const name = e.currentTarget.value;
 													if (name === "time") setTime(i);
 													take(i, name);
 												}}
-											>
-												<option value="">ignore</option>
-												<option value="time">date and time</option>
-												{reference?.quantities.map((q) => (
-													<option key={q.name} value={q.name}>
-														{q.label}
-													</option>
-												))}
-											</select>
+												data={[
+													{ value: "", label: "ignore" },
+													{ value: "time", label: "date and time" },
+													...quantities.map((q) => ({ value: q.name, label: q.label })),
+												]}
+											/>
 											{taken(i) && (
-												<select
+												<NativeSelect
 													aria-label={`Unit of ${h}`}
+													size="sm"
+													mt={4}
 													value={taken(i)?.unit}
 													onChange={(e) => {
 														const unit = e.currentTarget.value;
 														setColumns(columns.map((c) => (c.index === i ? { ...c, unit } : c)));
 													}}
-												>
-													{reference?.quantities
-														.find((q) => q.name === taken(i)?.quantity)
-														?.units.map((u) => (
-															<option key={u}>{u}</option>
-														))}
-												</select>
+													data={quantities.find((q) => q.name === taken(i)?.quantity)?.units ?? []}
+												/>
 											)}
 										</th>
 									))}
@@ -135,34 +132,30 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 						</table>
 					</div>
 					<div className={styles.form}>
-						<label>
-							Place of the logger
-							<input
-								required
-								maxLength={80}
-								list="places"
-								value={place}
-								onChange={(e) => setPlace(e.currentTarget.value)}
-							/>
-						</label>
-						<label>
-							Clock correction, minutes (added to every reading)
-							<BareNumber
-								value={offset === "" ? null : Number(offset)}
-								onChange={(v) => setOffset(v === null ? "" : String(v))}
-							/>
-						</label>
+						<TextInput
+							label="Place of the logger"
+							required
+							withAsterisk={false}
+							maxLength={80}
+							list="places"
+							value={place}
+							onChange={(e) => setPlace(e.currentTarget.value)}
+						/>
+						<NumberField
+							label="Clock correction, minutes (added to every reading)"
+							value={offset === "" ? null : Number(offset)}
+							onChange={(v) => setOffset(v === null ? "" : String(v))}
+						/>
 						{p.asks_order && (
-							<label>
-								03/04 means
-								<select
-									value={String(monthFirst)}
-									onChange={(e) => setMonthFirst(e.currentTarget.value === "true")}
-								>
-									<option value="false">3 April</option>
-									<option value="true">March 4</option>
-								</select>
-							</label>
+							<NativeSelect
+								label="03/04 means"
+								value={String(monthFirst)}
+								onChange={(e) => setMonthFirst(e.currentTarget.value === "true")}
+								data={[
+									{ value: "false", label: "3 April" },
+									{ value: "true", label: "March 4" },
+								]}
+							/>
 						)}
 						<Button type="submit" loading={read.isPending} disabled={columns.length === 0}>
 							Import

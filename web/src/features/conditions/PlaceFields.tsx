@@ -1,3 +1,4 @@
+import { NativeSelect, TextInput } from "@mantine/core";
 import { useReference } from "@/ui/reference";
 
 export interface PlaceFieldsProps {
@@ -12,26 +13,21 @@ export function PlaceFields({ place, quantity, onPlace, onQuantity }: PlaceField
 	const quantities = useReference()?.quantities;
 	return (
 		<>
-			<label>
-				Place
-				<input
-					required
-					maxLength={80}
-					list="places"
-					value={place}
-					onChange={(e) => onPlace(e.currentTarget.value)}
-				/>
-			</label>
-			<label>
-				What
-				<select value={quantity} onChange={(e) => onQuantity(e.currentTarget.value)}>
-					{quantities?.map((q) => (
-						<option key={q.name} value={q.name}>
-							{q.label}
-						</option>
-					))}
-				</select>
-			</label>
+			<TextInput
+				label="Place"
+				required
+				withAsterisk={false}
+				maxLength={80}
+				list="places"
+				value={place}
+				onChange={(e) => onPlace(e.currentTarget.value)}
+			/>
+			<NativeSelect
+				label="What"
+				value={quantity}
+				onChange={(e) => onQuantity(e.currentTarget.value)}
+				data={(quantities ?? []).map((q) => ({ value: q.name, label: q.label }))}
+			/>
 		</>
 	);
 }

@@ -1,4 +1,4 @@
-import { Button } from "@mantine/core";
+import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type LogLine, type Trial } from "@/api/client";
@@ -7,7 +7,7 @@ import { ofTrial, trialChanged } from "@/api/keys";
 import { newId } from "@/api/outbox";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
-import { BareNumber } from "@/ui/NumberField";
+import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useParams, useSearchParams } from "@/ui/routing";
@@ -29,6 +29,7 @@ const KINDS = [
 	"trial",
 	"void",
 ];
+const KIND_WORDS: Record<string, string> = { void: "undone", second: "second score" };
 const WHEN = new Intl.DateTimeFormat(undefined, {
 	day: "numeric",
 	month: "short",
@@ -82,39 +83,29 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 		<div className={styles.page}>
 			<Card title="Log">
 				<div className={styles.filters}>
-					<label>
-						Search
-						<input value={said} onChange={(e) => setSaid(e.currentTarget.value)} />
-					</label>
-					<label>
-						Day
-						<BareNumber
-							min={0}
-							isWhole
-							value={day === "" ? null : Number(day)}
-							onChange={(v) => setDay(v === null ? "" : String(v))}
-						/>
-					</label>
-					<label>
-						What
-						<select value={kind} onChange={(e) => setKind(e.currentTarget.value)}>
-							<option value="">everything</option>
-							{KINDS.map((k) => (
-								<option key={k} value={k}>
-									{k === "void" ? "undone" : k === "second" ? "second score" : k}
-								</option>
-							))}
-						</select>
-					</label>
-					<label>
-						State
-						<select value={state} onChange={(e) => setState(e.currentTarget.value)}>
-							<option value="">any</option>
-							{["stands", "corrected", "undone", "undecided"].map((s) => (
-								<option key={s}>{s}</option>
-							))}
-						</select>
-					</label>
+					<TextInput label="Search" value={said} onChange={(e) => setSaid(e.currentTarget.value)} />
+					<NumberField
+						label="Day"
+						min={0}
+						isWhole
+						value={day === "" ? null : Number(day)}
+						onChange={(v) => setDay(v === null ? "" : String(v))}
+					/>
+					<NativeSelect
+						label="What"
+						value={kind}
+						onChange={(e) => setKind(e.currentTarget.value)}
+						data={[
+							{ value: "", label: "everything" },
+							...KINDS.map((k) => ({ value: k, label: KIND_WORDS[k] ?? k })),
+						]}
+					/>
+					<NativeSelect
+						label="State"
+						value={state}
+						onChange={(e) => setState(e.currentTarget.value)}
+						data={[{ value: "", label: "any" }, "stands", "corrected", "undone", "undecided"]}
+					/>
 					<Button component="a" variant="default" href={`/api/trials/${trial.id}/log.csv`}>
 						Export as CSV
 					</Button>
@@ -225,28 +216,27 @@ function MoveRound({ trial }: { trial: Trial }) {
 					move.mutate();
 				}}
 			>
-				<label>
-					Entered on
-					<select required value={from} onChange={(e) => setFrom(e.currentTarget.value)}>
-						<option value="">Choose a day</option>
-						{made.map((d) => (
-							<option key={d.day} value={d.day}>
-								day {d.day}
-							</option>
-						))}
-					</select>
-				</label>
-				<label>
-					Correct day
-					<BareNumber
-						required
-						isWhole
-						min={0}
-						max={trial.today ?? 0}
-						value={to === "" ? null : Number(to)}
-						onChange={(v) => setTo(v === null ? "" : String(v))}
-					/>
-				</label>
+				<NativeSelect
+					label="Entered on"
+					required
+					withAsterisk={false}
+					value={from}
+					onChange={(e) => setFrom(e.currentTarget.value)}
+					data={[
+						{ value: "", label: "Choose a day" },
+						...made.map((d) => ({ value: String(d.day), label: `day ${d.day}` })),
+					]}
+				/>
+				<NumberField
+					label="Correct day"
+					required
+					withAsterisk={false}
+					isWhole
+					min={0}
+					max={trial.today ?? 0}
+					value={to === "" ? null : Number(to)}
+					onChange={(v) => setTo(v === null ? "" : String(v))}
+				/>
 				{trays.length > 1 && (
 					<>
 						<TraySelect label="From tray" value={trayFrom} trays={trays} onChange={setTrayFrom} />
@@ -274,16 +264,14 @@ interface TraySelectProps {
 
 function TraySelect({ label, value, trays, onChange }: TraySelectProps) {
 	return (
-		<label>
-			{label}
-			<select value={value} onChange={(e) => onChange(e.currentTarget.value)}>
-				<option value="">all trays</option>
-				{trays.map((t) => (
-					<option key={t} value={t}>
-						tray {t + 1}
-					</option>
-				))}
-			</select>
-		</label>
+		<NativeSelect
+			label={label}
+			value={value}
+			onChange={(e) => onChange(e.currentTarget.value)}
+			data={[
+				{ value: "", label: "all trays" },
+				...trays.map((t) => ({ value: String(t), label: `tray ${t + 1}` })),
+			]}
+		/>
 	);
 }
