@@ -30,7 +30,17 @@ def exact_halves(
 ) -> tuple[Distribution, Distribution] | None:
     """All blocks convolved into two distributions, or None where that is not feasible.
 
-    Units must be in the order of their blocks; `known` is added to.
+    Args:
+        scores: score of each unit, shape (u,), in the order of their blocks.
+        treated: which units are of the treatment, shape (u,).
+        block: block of each unit, shape (u,), ascending.
+        known: distributions of blocks met before; added to.
+
+    Returns:
+        Two distributions whose independent sum is that of the treated total.
+
+    Method:
+        The longest block goes to the shorter half first, so that neither grows needlessly.
     """
     parts = []
     starts = np.flatnonzero(np.diff(block, prepend=block[0] - 1))
@@ -87,7 +97,15 @@ class BlocksAside:
         return cls(before, after[::-1], list(keys.values()), scale)
 
     def tails(self, scores: Floats, treated: Bools, block: Ints) -> tuple[float, float] | None:
-        """Chances of a treated total at least, and at most, as large; None where more has changed."""
+        """Chance that a sum of the two reaches the observed value, from above and from below.
+
+        Args:
+            a, b: distributions, sorted, as `exact_halves` gives them.
+            observed: the total that was seen.
+
+        Returns:
+            (up, down): chance of at least, and of at most, the observed value, ties within the tolerance in both.
+        """
         keys = _keys_of(scores / self._scale, treated, block)
         mine = list(keys.values())
         gone = len(self._keys) - len(mine)
@@ -130,7 +148,11 @@ def _chain(parts: list[Distribution]) -> list[Distribution] | None:
 
 
 def convolved(a: Distribution, b: Distribution) -> Distribution:
-    """Distribution of the sum of two independent ones."""
+    """Distribution of the sum of two independent ones.
+
+    Args:
+        a, b: sorted values and their probabilities, shape (m,) and (n,) each.
+    """
     values = np.add.outer(a[0], b[0]).ravel()
     return _merged(values, np.multiply.outer(a[1], b[1]).ravel())
 
@@ -153,7 +175,15 @@ def tails(a: Distribution, b: Distribution, observed: float) -> tuple[float, flo
 
 
 def block_distribution(scores: Floats, k: int) -> Distribution | None:
-    """Distribution of the sum of k scores dealt from one block, or None if not feasible."""
+    """Distribution of the sum of k scores dealt from one block, or None if not feasible.
+
+    Args:
+        scores: scores of the block's units, shape (n,).
+        k: how many of them are dealt to the treatment, 0 to n.
+
+    Method:
+        By how many of each distinct score are dealt, where these are few; else over a lattice.
+    """
     values, counts = np.unique(scores, return_counts=True)
     if k in (0, len(scores)):
         return np.array([scores.sum() if k else 0.0]), np.ones(1)

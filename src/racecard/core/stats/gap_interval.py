@@ -25,7 +25,13 @@ class Spread:
 
 
 def weighted_gap(values: Floats, treated: Bools, block: Ints) -> float:
-    """Mean treated less mean control within blocks, weighted n1 n0 / N."""
+    """Mean treated less mean control within blocks, weighted n1 n0 / N.
+
+    Args:
+        values: value of each unit, shape (u,).
+        treated: which units are of the treatment, shape (u,); both kinds in every block.
+        block: block of each unit, shape (u,).
+    """
     top = bottom = 0.0
     for b in np.unique(block):
         t, c = values[treated & (block == b)], values[~treated & (block == b)]

@@ -33,31 +33,70 @@ def doubling_days(rate: float) -> float | None:
 
 
 def slenderness(height_mm: float, diameter_mm: float) -> float:
-    """Height over diameter, both in mm: how leggy a seedling is. Compare inside a species and age."""
+    """Height over diameter: how leggy a seedling is. Compare inside a species and age.
+
+    Args:
+        height_mm, diameter_mm: both in mm, above 0.
+
+    Raises:
+        InvalidInput: a size that is not above 0.
+    """
     _above_zero(height_mm, diameter_mm)
     return height_mm / diameter_mm
 
 
 def sturdiness(height_cm: float, diameter_mm: float) -> float:
-    """Height in cm over root-collar diameter in mm (forestry practice)."""
+    """Height over root-collar diameter (forestry practice).
+
+    Args:
+        height_cm: height in cm, above 0.
+        diameter_mm: root-collar diameter in mm, above 0.
+
+    Raises:
+        InvalidInput: a size that is not above 0.
+    """
     _above_zero(height_cm, diameter_mm)
     return height_cm / diameter_mm
 
 
 def root_to_shoot(root_g: float, shoot_g: float) -> float:
-    """Root dry mass over shoot dry mass."""
+    """Root dry mass over shoot dry mass.
+
+    Args:
+        root_g, shoot_g: dry masses in g, above 0.
+
+    Raises:
+        InvalidInput: a mass that is not above 0.
+    """
     _above_zero(root_g, shoot_g)
     return root_g / shoot_g
 
 
 def quality_index(height_cm: float, diameter_mm: float, shoot_g: float, root_g: float) -> float:
-    """Total dry mass over (height / diameter + shoot / root) [2]: cm, mm and g."""
+    """Total dry mass over (height / diameter + shoot / root) [2].
+
+    Args:
+        height_cm: height in cm.
+        diameter_mm: root-collar diameter in mm.
+        shoot_g, root_g: dry masses in g; all above 0.
+
+    Raises:
+        InvalidInput: a size or mass that is not above 0.
+    """
     _above_zero(height_cm, diameter_mm, shoot_g, root_g)
     return (shoot_g + root_g) / (height_cm / diameter_mm + shoot_g / root_g)
 
 
 def chlorosis_score(yellow_percent: float, *, is_dead: bool = False) -> int:
-    """Score 0 to 4 by the share of leaf area that is yellow: none, below 10, 30, 60 %, more or dead."""
+    """Score 0 to 4 by the share of leaf area that is yellow: none, below 10, 30, 60 %, more or dead.
+
+    Args:
+        yellow_percent: leaf area that is yellow, percent, 0 to 100.
+        is_dead: the plant has died.
+
+    Raises:
+        InvalidInput: a share that cannot be.
+    """
     if not 0 <= yellow_percent <= 100:
         raise InvalidInput(
             f"yellow leaf area must be 0 to 100 %, got {yellow_percent:g}", "/yellow_percent"

@@ -86,9 +86,20 @@ def fit_curve(
 def self_consistent(after: Floats, by: Floats, never: int) -> tuple[Floats, Floats, Floats]:
     """Turnbull's estimate [1] for intervals (after, by] and `never` that lie beyond them all.
 
+    Args:
+        after: last look without, days, shape (n,).
+        by: first look with, days, above `after`, shape (n,).
+        never: plants that were never seen to strike.
+
     Returns:
-        (days, starts, mass): the innermost intervals (start, day] and the mass in each; what is
-        left to 1 belongs to the never-struck.
+        (days, starts, mass): the innermost intervals (start, day] and the mass in each, shape (k,); what
+        is left to 1 belongs to the never-struck.
+
+    Raises:
+        InvalidInput: no plant at all.
+
+    Method:
+        Plain shares where each interval is one innermost one; else expectation and maximisation [1].
     """
     n = len(after) + never
     if n == 0:

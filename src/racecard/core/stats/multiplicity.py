@@ -23,5 +23,10 @@ def holm(ps: Sequence[float]) -> list[float]:
 
 
 def below(p: float, limit: float) -> bool:
-    """Whether p has passed a limit; a p exactly on it, within rounding, has not."""
+    """Whether p has passed a limit; a p exactly on it, within rounding, has not.
+
+    Args:
+        p: the p.
+        limit: the limit, such as 0.05.
+    """
     return p < limit - 1e-9

@@ -73,7 +73,12 @@ _LIMITS = (0.05, 0.10)
 
 
 def is_open(test: PermutationResult, families: Sequence[Sequence[PermutationResult]]) -> bool:
-    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit."""
+    """Whether the sampling doubt of a p, corrected as Holm corrects it, still holds a limit.
+
+    Args:
+        test: the sampled test.
+        families: the families of tests it is a member of; its factor in each is its rank in it.
+    """
     if test.resamples is None or test.resamples >= test.most_resamples:
         return False
     low, high = test.doubt()
@@ -129,6 +134,15 @@ def minimum_p_within(
     """The floor where some units were held, or columns were kept even.
 
     Deals within columns are counted by the share of 20,000 free deals that the rule accepts.
+
+    Args:
+        treated: which units are of the treatment, shape (u,).
+        block: block of each unit, shape (u,).
+        held: units whose treatment was never dealt, shape (u,).
+        line: column of each unit, where deals were kept even over columns, shape (u,).
+
+    Returns:
+        The smallest two-sided p any outcome could give.
     """
     if held is not None:
         treated, block = treated[~held], block[~held]
@@ -167,11 +181,21 @@ def _even_over_lines(dealt: Bools, treated: Bools, line: Ints) -> Bools:
 def resamples_within_lines(
     treated: Bools, block: Ints, line: Ints, resamples: int, rng: np.random.Generator
 ) -> Bools:
-    """Deals within blocks in which no line holds more of an arm than its limit, shape (deals, u).
+    """Deals within blocks in which no line holds more of an arm than its limit.
 
-    400 chains of swaps, each swap as likely as its way back, all begun at the deal that was drawn
-    and run side by side; every so many steps each gives a deal. The limit is one above the even
-    share, or what the drawn deal holds.
+    Args:
+        treated: which units are of the treatment as drawn, shape (u,).
+        block, line: block and column of each unit, shape (u,).
+        resamples: how many deals are wanted.
+        rng: source of the swaps.
+
+    Returns:
+        Which units are treated in each deal, shape (resamples, u).
+
+    Method:
+        400 chains of swaps, each swap as likely as its way back, all begun at the deal that was drawn
+        and run side by side; every so many steps each gives a deal. The limit is one above the even
+        share, or what the drawn deal holds.
     """
     walk = _Walk.begun(treated, block, line, min(resamples, _CHAINS), rng)
     u = len(treated)

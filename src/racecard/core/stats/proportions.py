@@ -54,14 +54,28 @@ def z_for(level: float) -> float:
 
 
 def t_for(level: float, df: float) -> float:
-    """Two-sided quantile of Student's t with df degrees of freedom."""
+    """Two-sided quantile of Student's t.
+
+    Args:
+        level: coverage, such as 0.95.
+        df: degrees of freedom, above 0.
+    """
     from scipy.special import stdtrit
 
     return float(stdtrit(df, 0.5 + level / 2))
 
 
 def wilson_limits(share: float, n: float, z: float) -> tuple[float, float]:
-    """Score limits of a share of n [1]; n may be an effective number, z a t quantile."""
+    """Score limits of a share [1].
+
+    Args:
+        share: the share seen, a fraction.
+        n: how many it is of, above 0; may be an effective number.
+        z: quantile of the normal curve, or of t.
+
+    Raises:
+        InvalidInput: n is not above 0.
+    """
     if n <= 0:
         raise InvalidInput(f"n must be above 0, got {n}", "/n")
     mid = (share + z * z / (2 * n)) / (1 + z * z / n)
@@ -72,7 +86,16 @@ def wilson_limits(share: float, n: float, z: float) -> tuple[float, float]:
 
 
 def wilson(hits: int, n: int, level: float = 0.95) -> Interval:
-    """Share of n single propagules with its Wilson score interval [1]."""
+    """Share of n single propagules with its Wilson score interval [1].
+
+    Args:
+        hits: how many struck, 0 to n.
+        n: how many there are, at least 1.
+        level: coverage.
+
+    Raises:
+        InvalidInput: hits beyond n, or no propagule.
+    """
     _check_hits(hits, n)
     return Interval(hits / n, *wilson_limits(hits / n, n, z_for(level)), method="wilson")
 
@@ -80,7 +103,12 @@ def wilson(hits: int, n: int, level: float = 0.95) -> Interval:
 def hybrid_limits(
     p1: float, one: tuple[float, float], p0: float, zero: tuple[float, float]
 ) -> tuple[float, float]:
-    """Limits of p1 - p0 from the limits of each share [2]."""
+    """Limits of p1 - p0 from the limits of each share [2].
+
+    Args:
+        p1, p0: the two shares, fractions.
+        one, zero: limits of each, fractions.
+    """
     d = p1 - p0
     low = d - sqrt((p1 - one[0]) ** 2 + (zero[1] - p0) ** 2)
     high = d + sqrt((one[1] - p1) ** 2 + (p0 - zero[0]) ** 2)
@@ -88,7 +116,16 @@ def hybrid_limits(
 
 
 def newcombe(hits1: int, n1: int, hits0: int, n0: int, level: float = 0.95) -> Interval:
-    """Gap between two shares of single propagules, hybrid score interval [2]."""
+    """Gap between two shares of single propagules, hybrid score interval [2].
+
+    Args:
+        hits1, n1: struck and all of the treatment.
+        hits0, n0: struck and all of the control.
+        level: coverage.
+
+    Raises:
+        InvalidInput: hits beyond n, or no propagule.
+    """
     _check_hits(hits1, n1)
     _check_hits(hits0, n0)
     z = z_for(level)
@@ -258,7 +295,13 @@ def likeness(hits: Sequence[Floats], sizes: Sequence[Floats]) -> float:
 
 
 def effective_number(sizes: Floats, rho: float, size: float) -> float:
-    """Propagules these containers are worth: n / deff, deff = 1 + (m' - 1) rho, at least 1 [5]."""
+    """Propagules these containers are worth: n / deff, deff = 1 + (m' - 1) rho, at least 1 [5].
+
+    Args:
+        sizes: propagules of each container, shape (u,).
+        rho: intraclass correlation within a container.
+        size: m', the mean size that the correlation acts on.
+    """
     return float(sizes.sum()) / max(1.0, 1 + (size - 1) * rho)
 
 

@@ -170,7 +170,15 @@ def _uncertainty(new: Sequence[int], n: int) -> Index:
 
 
 def vigour_index(final_percent: float, length_mm: float) -> float:
-    """Final percent times mean seedling length in mm [10]."""
+    """Final percent times mean seedling length [10].
+
+    Args:
+        final_percent: share that germinated, percent, 0 to 100.
+        length_mm: mean length of a seedling, mm.
+
+    Raises:
+        InvalidInput: a share or a length that cannot be.
+    """
     if not 0 <= final_percent <= 100 or length_mm < 0:
         raise InvalidInput(
             f"a share of {final_percent:g} % and a length of {length_mm:g} mm cannot be", "/final"
