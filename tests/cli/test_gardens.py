@@ -142,7 +142,7 @@ def test_gardens_that_joined_and_sent_nothing_are_told(tmp_path: Path) -> None:
     assert [found["gardens"][k] for k in kept] == [12, 11, 9, 2, 1]
     note = next(n for n in found["notes"] if n["code"] == "gardens_missing")
     # 50 points in 9 gardens are gone if 3 others bring 150 points against them: they cannot
-    assert "Even if all of theirs came out the other way" in note["sentence"]
+    assert "Even with the opposite result in all of them" in note["sentence"]
     more = read(path, "--map", WIDE, "--control", "Dry", "--enrolled", "20")
     assert [more["gardens"][k] for k in kept] == [20, 11, 9, 10, 1]
     note = next(n for n in more["notes"] if n["code"] == "many_gardens_missing")

@@ -4,7 +4,7 @@ from dataclasses import replace
 from time import monotonic
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from racecard.api.deps import ShedDep, WhoDep
@@ -55,15 +55,24 @@ _FOR_A_TABLE_S = 600.0
 Asked = Annotated[str, Query(max_length=200)]
 
 
+def _wanted(
+    text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "", year: Asked = "",
+    verdict: Asked = "", state: Asked = "",
+) -> Wanted:  # fmt: skip
+    """What lines are looked for."""
+    return Wanted(text, plant, method, quarter, year, verdict, state)
+
+
+WantedDep = Annotated[Wanted, Depends(_wanted)]
+
+
 @router.get("/form-book", operation_id="get_form_book")
 def get_form_book(
-    shed: ShedDep, text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "",
-    year: Asked = "", verdict: Asked = "", state: Asked = "", sort: Sort = Sort.NEWEST,
+    shed: ShedDep, wanted: WantedDep, sort: Sort = Sort.NEWEST,
     skip: Annotated[int, Query(ge=0)] = 0, most: Annotated[int, Query(ge=1, le=500)] = 50,
 ) -> FormBookOut:  # fmt: skip
     """A page of the book: trials that fit what is asked, in an order of one's choice."""
     book = _whole_book(shed)
-    wanted = Wanted(text, plant, method, quarter, year, verdict, state)
     found = found_lines(book.lines, wanted, sort)
     return FormBookOut(
         lines=[FormLineOut.from_core(x) for x in found[skip : skip + most]], found=len(found),
@@ -111,13 +120,10 @@ def _line_of(name: str, kept: ReadIn) -> FormLine:
     "/form-book/table.csv", operation_id="get_form_book_table", response_class=Response,
     responses={200: {"content": {"text/csv": {}}, "description": "The lines that fit, as a table"}},
 )  # fmt: skip
-def get_form_book_table(
-    shed: ShedDep, text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "",
-    year: Asked = "", verdict: Asked = "", state: Asked = "",
-) -> Response:  # fmt: skip
+def get_form_book_table(shed: ShedDep, wanted: WantedDep) -> Response:
     """Every line that fits as CSV, a row for each treatment; all of them, however long it takes."""
     lines = _whole_book(shed, _FOR_A_TABLE_S).lines
-    found = found_lines(lines, Wanted(text, plant, method, quarter, year, verdict, state))
+    found = found_lines(lines, wanted)
     return _csv(rows_of(found), "racecard-form-book.csv")
 
 
@@ -125,13 +131,10 @@ def get_form_book_table(
     "/form-book/table.xlsx", operation_id="get_form_book_workbook", response_class=Response,
     responses={200: {"content": {XLSX: {}}, "description": "The lines that fit, and what columns mean"}},
 )  # fmt: skip
-def get_form_book_workbook(
-    shed: ShedDep, text: Asked = "", plant: Asked = "", method: Asked = "", quarter: Asked = "",
-    year: Asked = "", verdict: Asked = "", state: Asked = "",
-) -> Response:  # fmt: skip
+def get_form_book_workbook(shed: ShedDep, wanted: WantedDep) -> Response:
     """The same as a workbook with its data dictionary on a sheet beside it."""
     lines = _whole_book(shed, _FOR_A_TABLE_S).lines
-    found = found_lines(lines, Wanted(text, plant, method, quarter, year, verdict, state))
+    found = found_lines(lines, wanted)
     content = write_workbook([("form book", rows_of(found)), ("columns", dictionary())])
     headers = {"Content-Disposition": 'attachment; filename="racecard-form-book.xlsx"'}
     return Response(content, media_type=XLSX, headers=headers)

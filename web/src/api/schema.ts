@@ -14203,6 +14203,9 @@ export interface operations {
     get_form_book: {
         parameters: {
             query?: {
+                sort?: components["schemas"]["Sort"];
+                skip?: number;
+                most?: number;
                 text?: string;
                 plant?: string;
                 method?: string;
@@ -14210,9 +14213,6 @@ export interface operations {
                 year?: string;
                 verdict?: string;
                 state?: string;
-                sort?: components["schemas"]["Sort"];
-                skip?: number;
-                most?: number;
             };
             header?: never;
             path?: never;

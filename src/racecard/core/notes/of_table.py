@@ -62,7 +62,7 @@ def _missing(e: Evidence, found: Turnout) -> Said:
         told += (
             f" The difference would only be gone if theirs were {against:.0f} points the other way, on average."
             if against < _MOST_POINTS
-            else " Even if all of theirs came out the other way, the difference would not be gone."
+            else " Even with the opposite result in all of them, the difference would remain."
         )
     return (told, "Ask the others for a word, also where it failed, and add what they send.")
 

@@ -16,7 +16,7 @@ export function BookFile() {
 		onSuccess: () => listsChanged(queries),
 	});
 	return (
-		<section className={`${styles.file} no-print`} aria-label="The whole book as one file">
+		<section className={`${styles.file} no-print`} aria-label="The complete book as one file">
 			<Button component="a" variant="default" size="sm" href="/api/form-book/book.json" download>
 				Everything as one file
 			</Button>
