@@ -275,6 +275,7 @@ def test_on_the_phone_the_answer_comes_first_and_the_rest_unfolds(page: Page, se
     expect(answer).to_be_in_viewport(ratio=1)
     expect(page.get_by_role("heading", name="Root scores")).not_to_be_visible()
     expect(page.get_by_text("Tap a line to read one plant")).to_be_visible()
+    page.evaluate("document.fonts.ready")
     assert page.evaluate("document.documentElement.scrollHeight") <= 3000  # five lanes
     page.get_by_role("navigation", name="On this page").get_by_role(
         "link", name="Root scores"

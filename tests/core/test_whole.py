@@ -3,7 +3,7 @@
 from dataclasses import fields, is_dataclass, replace
 from datetime import UTC, datetime
 from itertools import combinations
-from math import isnan
+from math import comb, isnan
 from typing import Any
 
 import numpy as np
@@ -242,6 +242,32 @@ def test_a_measure_no_arm_shares_an_age_for_is_not_judged() -> None:
     (compared,) = found.whole.judgement.comparisons
     assert compared.asked is Grade.TOO_CLOSE
     assert compared.quality.reason == "nothing scored or measured yet"
+
+
+def test_a_trial_that_was_only_measured_is_not_said_to_have_struck_nothing() -> None:
+    trial = trial_of(measure=Measure.QUALITY, graded_by="height", expected_score=100.0)
+    entries = [
+        entry("measure", i, LAST, values=(("height", 100.0 + 25 * (i % 2)),)) for i in range(16)
+    ]
+    whole = finish_of(trial, [], entries).whole
+    assert "verdict" not in {s.section for s in whole.statements}
+    (compared,) = whole.judgement.comparisons
+    assert compared.asked is Grade.CLEAR_LEAD
+    assert compared.asked_p == pytest.approx(2 / comb(16, 8))  # of all deals the two that part them
+    assert whole.answer is not None
+    assert whole.answer.kind.startswith("clear_lead")
+    assert "height" in whole.answer.happened
+
+
+def test_stages_differ_though_none_reached_the_last() -> None:
+    trial = trial_of(measure=Measure.QUALITY, graded_by="stage", expected_score=3.0)
+    log = [
+        Observation(f"o{i}", f"u{i}", "look", LAST, AT, "me", stage=3 if i % 2 else 1) for i in range(16)
+    ]  # fmt: skip
+    whole = finish_of(trial, log, []).whole
+    assert whole.answer is not None
+    assert whole.answer.kind.startswith("clear_lead")
+    assert "nothing left to compare" not in whole.answer.text
 
 
 def test_ordered_stages_are_compared_as_ordered() -> None:

@@ -151,7 +151,11 @@ def _with_measures(
         days | {age} if u.id in values else days
         for u, days in zip(units, results.looks, strict=True)
     )
-    return replace(results, score=np.array([values.get(u.id, np.nan) for u in units]), looks=looks)
+    measured = np.array([u.id in values for u in units])[results.unit]
+    is_lost = results.lost_by <= age
+    last = np.where(measured & ~is_lost, np.maximum(results.last, age), results.last)
+    score = np.array([values.get(u.id, np.nan) for u in units])
+    return replace(results, score=score, looks=looks, last=last)
 
 
 def last_stages(logs: Sequence[UnitLog]) -> Floats:

@@ -222,7 +222,8 @@ def verdict_statements(
     """What the comparisons can say: verdicts, secondary results, doubt and limits."""
     yield from _asked_statements(plan, comparisons)
     for c in comparisons:
-        if plan.reference is not None:
+        was_only_measured = bool(plan.graded_by) and c.why == "none_struck"
+        if plan.reference is not None and not was_only_measured:
             yield Statement(
                 Section.VERDICT, _code(c.grade), verdict(plan, plan.reference, c), c.index
             )
