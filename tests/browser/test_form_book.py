@@ -81,7 +81,7 @@ def test_a_repeat_says_what_it_changes_and_leads_to_the_joint_verdict(book: Page
     )
     expect(runs.first).to_contain_text("a further run, which can be put together")
     book.get_by_label("Shortest root that counts, mm").fill("5")
-    book.get_by_role("button", name=re.compile("^Save")).first.click()
+    book.get_by_role("button", name="Save changes").click()
     expect(runs.first).to_contain_text("One thing is changed")
     book.get_by_role("link", name="See 3 runs together").click()
     expect(

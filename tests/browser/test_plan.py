@@ -213,7 +213,7 @@ def test_predictions_are_sealed_from_the_start_and_scored_at_the_finish(
     ).to_be_visible()
     page.get_by_role("link", name="Plan", exact=True).click()
     expect(page.get_by_text("hidden until the results")).to_be_visible()
-    expect(page.get_by_text("85")).to_have_count(0)
+    expect(page.get_by_text(re.compile(r"\b85\s*%"))).to_have_count(0)
 
 
 def test_an_amendment_needs_a_reason_and_is_carried_to_the_finish(

@@ -70,7 +70,7 @@ window.addEventListener(
 		const place = placeOf(here.place + 1);
 		const path = location.pathname;
 		const steps = place - here.place;
-		if (guard && path !== here.path) {
+		if (guard && path !== here.path && steps !== 0) {
 			e.stopImmediatePropagation();
 			history.go(-steps);
 			guard(() => history.go(steps));
@@ -81,7 +81,11 @@ window.addEventListener(
 	},
 	{ capture: true },
 );
-history.scrollRestoration = "manual";
+const byHand = () => {
+	history.scrollRestoration = "manual";
+};
+byHand();
+window.addEventListener("pageshow", byHand); // also where the browser kept the page as it was
 window.addEventListener("pagehide", () => {
 	history.scrollRestoration = "auto"; // a reload finds its place by the browser's own memory
 });
