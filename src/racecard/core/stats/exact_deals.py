@@ -4,6 +4,7 @@ A block is enumerated by how many of each distinct score are dealt, or dealt one
 whole numbers; blocks are convolved, values nearer than the tolerance taken as tied.
 """
 
+from dataclasses import dataclass
 from fractions import Fraction
 from math import lcm, prod
 
@@ -66,6 +67,7 @@ def exact_halves(
     return halves[0], halves[1]
 
 
+@dataclass(frozen=True, slots=True)
 class BlocksAside:
     """The same test again and again, each time with one block changed or left out.
 
@@ -73,8 +75,10 @@ class BlocksAside:
     costs one block instead of all of them.
     """
 
-    def __init__(self, before: list[Distribution], after: list[Distribution], keys: list[Key], scale: float) -> None:  # fmt: skip
-        self._before, self._after, self._keys, self._scale = before, after, keys, scale
+    _before: list[Distribution]
+    _after: list[Distribution]
+    _keys: list[Key]
+    _scale: float
 
     @classmethod
     def of(cls, scores: Floats, treated: Bools, block: Ints) -> "BlocksAside | None":
@@ -83,7 +87,7 @@ class BlocksAside:
         keys = _keys_of(scores / scale, treated, block)
         known: BlocksKnown = {}
         parts = []
-        for key in keys.values():
+        for key in keys:
             if key not in known:
                 known[key] = block_distribution(np.frombuffer(key[1]), key[0])
             part = known[key]
@@ -94,20 +98,11 @@ class BlocksAside:
         after = _chain(parts[::-1])
         if before is None or after is None:
             return None
-        return cls(before, after[::-1], list(keys.values()), scale)
+        return cls(before, after[::-1], keys, scale)
 
     def tails(self, scores: Floats, treated: Bools, block: Ints) -> tuple[float, float] | None:
-        """Chance that a sum of the two reaches the observed value, from above and from below.
-
-        Args:
-            a, b: distributions, sorted, as `exact_halves` gives them.
-            observed: the total that was seen.
-
-        Returns:
-            (up, down): chance of at least, and of at most, the observed value, ties within the tolerance in both.
-        """
-        keys = _keys_of(scores / self._scale, treated, block)
-        mine = list(keys.values())
+        """Chances of a treated total at least, and at most, as large; None where more has changed."""
+        mine = _keys_of(scores / self._scale, treated, block)
         gone = len(self._keys) - len(mine)
         if gone not in (0, 1):
             return None
@@ -124,17 +119,14 @@ class BlocksAside:
         return tails(beside, self._after[at + 1], observed)
 
 
-def _keys_of(scores: Floats, treated: Bools, block: Ints) -> dict[int, Key]:
+def _keys_of(scores: Floats, treated: Bools, block: Ints) -> list[Key]:
     """Of each block in its order: how many are dealt, and its scores in order of size."""
     order = np.lexsort((scores, block))
     scores, treated, block = scores[order], treated[order], block[order]
     starts = np.flatnonzero(np.diff(block, prepend=block[0] - 1))
     dealt = np.add.reduceat(treated.astype(np.int64), starts).tolist()
     ends = [*starts[1:], len(block)]
-    return {
-        int(block[a]): (k, scores[a:b].tobytes())
-        for a, b, k in zip(starts, ends, dealt, strict=True)
-    }
+    return [(k, scores[a:b].tobytes()) for a, b, k in zip(starts, ends, dealt, strict=True)]
 
 
 def _chain(parts: list[Distribution]) -> list[Distribution] | None:
@@ -166,7 +158,15 @@ def _merged(values: Floats, probs: Floats) -> Distribution:
 
 
 def tails(a: Distribution, b: Distribution, observed: float) -> tuple[float, float]:
-    """Chance that a sum of the two reaches the observed value, from above and from below."""
+    """Chance that a sum of the two reaches the observed value, from above and from below.
+
+    Args:
+        a, b: distributions, sorted, as `exact_halves` gives them.
+        observed: the total that was seen.
+
+    Returns:
+        (up, down): chance of at least, and of at most, the observed value, ties within the tolerance in both.
+    """
     upto = np.concatenate(([0.0], np.cumsum(b[1])))
     beyond = np.concatenate((np.cumsum(b[1][::-1])[::-1], [0.0]))
     up = beyond[np.searchsorted(b[0], observed - a[0] - TOLERANCE, side="left")]

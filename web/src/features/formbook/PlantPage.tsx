@@ -1,10 +1,10 @@
-import { Button } from "@mantine/core";
 import { linear } from "@/core/scale";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
+import { BookHead } from "./BookHead";
 import styles from "./FormBook.module.css";
 import { RecordResults, treatmentPage } from "./RecordResults";
 import { type PlantBook, usePlantBook } from "./useFormBook";
@@ -22,21 +22,7 @@ export function PlantPage() {
 	const verb = book.kind === "seed" ? "come up" : "root";
 	return (
 		<>
-			<div className="page-head">
-				<h1>{book.plant}: the best known way</h1>
-				<div className={`${styles.actions} no-print`}>
-					<Button variant="default" onClick={() => window.print()}>
-						Print
-					</Button>
-					<Button
-						component={Link}
-						variant="default"
-						to={`/form-book?plant=${encodeURIComponent(book.plant)}`}
-					>
-						All its trials
-					</Button>
-				</div>
-			</div>
+			<BookHead title={`${book.plant}: the best known way`} trials={{ plant: book.plant }} />
 			<p className={styles.lead}>
 				From {count(book.trials, "trial")} here
 				{book.unfinished > 0 && `, ${book.unfinished} of them never finished`}. Each result is

@@ -1,9 +1,9 @@
-import { Button } from "@mantine/core";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
+import { BookHead } from "./BookHead";
 import styles from "./FormBook.module.css";
 import { RecordResults, treatmentPage } from "./RecordResults";
 import { useTreatmentBook } from "./useFormBook";
@@ -16,21 +16,7 @@ export function TreatmentPage() {
 	if (!book) return <Waiting shape="cards" />;
 	return (
 		<>
-			<div className="page-head">
-				<h1 dir="auto">{book.name}: what it did here</h1>
-				<div className={`${styles.actions} no-print`}>
-					<Button variant="default" onClick={() => window.print()}>
-						Print
-					</Button>
-					<Button
-						component={Link}
-						variant="default"
-						to={`/form-book?text=${encodeURIComponent(book.name)}`}
-					>
-						All its trials
-					</Button>
-				</div>
-			</div>
+			<BookHead title={`${book.name}: what it did here`} trials={{ text: book.name }} />
 			<p className={styles.lead}>{book.says}</p>
 			<div className={styles.columns}>
 				<div className={styles.side}>

@@ -1,0 +1,20 @@
+import { Button } from "@mantine/core";
+import { Link } from "@/ui/routing";
+import styles from "./FormBook.module.css";
+
+/** The title of a page of the book, what prints it, and the way to the trials it rests on. */
+export function BookHead({ title, trials }: { title: string; trials: Record<string, string> }) {
+	return (
+		<div className="page-head">
+			<h1 dir="auto">{title}</h1>
+			<div className={`${styles.actions} no-print`}>
+				<Button variant="default" onClick={() => window.print()}>
+					Print
+				</Button>
+				<Button component={Link} variant="default" to={`/form-book?${new URLSearchParams(trials)}`}>
+					All its trials
+				</Button>
+			</div>
+		</div>
+	);
+}
