@@ -3,6 +3,9 @@ import type { Curve, Trial } from "@/api/client";
 import { dateOfDay, decimal } from "@/core/text";
 import { inUnits } from "@/core/units";
 import styles from "./CurveDrawing.module.css";
+import { Chart, Feet, Range, Rungs } from "./chart/Chart";
+import { bandPath, linePath } from "./chart/paths";
+import { linear } from "./chart/scale";
 import { UnitsSwitch } from "./UnitsSwitch";
 import { useUnits } from "./useUnits";
 
@@ -26,16 +29,15 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 	const limits = [curve.high, curve.low].filter((v): v is number => v !== null).map(show);
 	const top = Math.max(...days.map((d) => d.most), ...limits);
 	const low = Math.min(...days.map((d) => d.least), ...limits);
-	const span = top - low || 1;
-	const x = (day: number) => PAD.left + (day / end) * (wide - PAD.left - PAD.right);
-	const y = (v: number) => PAD.top + ((top - v) / span) * (HEIGHT - PAD.top - PAD.bottom);
+	const x = linear([0, end], [PAD.left, wide - PAD.right]);
+	const y = linear([low, top], [HEIGHT - PAD.bottom, PAD.top]);
 	const runs = stretches(days);
 	const looks = trial.course.filter((d) => d.state === "done" || d.state === "partial");
 	const started = trial.started_on;
 	const said = `${curve.label} from ${decimal(low, 1)} to ${decimal(top, 1)} ${unit} over ${curve.days.length} days`;
 	return (
 		<figure ref={ref} className={styles.figure}>
-			<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said}>
+			<Chart width={wide} height={HEIGHT} says={said}>
 				{looks.map((d) => (
 					<line
 						key={d.day}
@@ -57,45 +59,43 @@ export function CurveDrawing({ trial, curve }: { trial: Trial; curve: Curve }) {
 					/>
 				))}
 				{runs.map((run) => {
-					const up = run.map((d) => `${x(d.day)},${y(d.most)}`);
-					const down = [...run].reverse().map((d) => `${x(d.day)},${y(d.least)}`);
-					const first = run[0]?.day ?? 0;
+					const first = run[0];
+					if (!first) return null;
 					return run.length > 1 ? (
-						<g key={first}>
-							<polygon points={[...up, ...down].join(" ")} className={styles.band} />
-							<polyline
-								points={run.map((d) => `${x(d.day)},${y(d.mean)}`).join(" ")}
-								className={styles.mean}
+						<g key={first.day}>
+							<path
+								d={bandPath(run.map((d) => [x(d.day), y(d.least), y(d.most)]))}
+								className={styles.band}
 							/>
+							<path d={linePath(run.map((d) => [x(d.day), y(d.mean)]))} className={styles.mean} />
 						</g>
 					) : (
-						<line
-							key={first}
-							x1={x(first)}
-							x2={x(first)}
-							y1={y(run[0]?.most ?? 0)}
-							y2={y(run[0]?.least ?? 0)}
+						<Range
+							key={first.day}
+							upright
+							at={x(first.day)}
+							from={y(first.most)}
+							to={y(first.least)}
 							className={styles.mean}
 						/>
 					);
 				})}
-				{[top, low].map((v) => (
-					<text key={v} x={PAD.left - 6} y={y(v) + 4} textAnchor="end" className={styles.tick}>
-						{decimal(v, curve.quantity === "light" ? 0 : 1)}
-					</text>
-				))}
-				{(wide < 500 ? [0, end] : [0, Math.round(end / 2), end]).map((d) => (
-					<text
-						key={d}
-						x={x(d)}
-						y={HEIGHT - 6}
-						textAnchor={d === 0 ? "start" : d === end ? "end" : "middle"}
-						className={styles.tick}
-					>
-						day {d}, {dateOfDay(started, d)}
-					</text>
-				))}
-			</svg>
+				<Rungs
+					bare
+					at={top === low ? [top] : [top, low]}
+					y={y}
+					from={PAD.left}
+					to={wide}
+					says={(v) => decimal(v, curve.quantity === "light" ? 0 : 1)}
+				/>
+				<Feet
+					inwards
+					at={wide < 500 ? [0, end] : [0, Math.round(end / 2), end]}
+					x={x}
+					y={HEIGHT - 6}
+					says={(d) => `day ${d}, ${dateOfDay(started, d)}`}
+				/>
+			</Chart>
 			<figcaption className="muted">
 				Band: lowest to highest of each day, {unit || "no unit"}; line: its mean; upright lines:
 				looks

@@ -1,4 +1,5 @@
-import { linear } from "@/core/scale";
+import { Chart, Range } from "./chart/Chart";
+import { linear } from "./chart/scale";
 import styles from "./ForestMark.module.css";
 
 export interface ForestMarkProps {
@@ -22,10 +23,10 @@ export function ForestMark({ gap, low, high, grade }: ForestMarkProps) {
 	const x = linear([-100, 100], [6, WIDTH - 6]);
 	const kind = KIND[grade] ?? styles.open;
 	return (
-		<svg viewBox={`0 0 ${WIDTH} ${2 * MID}`} className={styles.mark} aria-hidden>
+		<Chart width={WIDTH} height={2 * MID} className={styles.mark}>
 			<line x1={x(0)} x2={x(0)} y1="2" y2={2 * MID - 2} className={styles.zero} />
 			{low !== null && high !== null && (
-				<line x1={x(100 * low)} x2={x(100 * high)} y1={MID} y2={MID} className={kind} />
+				<Range at={MID} from={x(100 * low)} to={x(100 * high)} className={kind} />
 			)}
 			{gap !== null && (
 				<circle
@@ -35,6 +36,6 @@ export function ForestMark({ gap, low, high, grade }: ForestMarkProps) {
 					className={`${kind} ${low === null ? styles.hollow : ""}`}
 				/>
 			)}
-		</svg>
+		</Chart>
 	);
 }

@@ -1,6 +1,7 @@
-import { linear } from "@/core/scale";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { Chart, Feet, Rungs } from "@/ui/chart/Chart";
+import { linear } from "@/ui/chart/scale";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
@@ -120,11 +121,11 @@ function Guesses({ guessing }: { guessing: NonNullable<PlantBook["guessing"]> })
 	return (
 		<Card title="How well was it guessed" aside="predictions sealed before the start">
 			<p>{guessing.says}</p>
-			<svg
-				viewBox={`0 0 ${SIZE} ${SIZE}`}
-				role="img"
+			<Chart
+				width={SIZE}
+				height={SIZE}
 				className={styles.guesses}
-				aria-label={`Predicted against what came. ${said}`}
+				says={`Predicted against what came. ${said}`}
 			>
 				<line
 					x1={at(0)}
@@ -134,16 +135,8 @@ function Guesses({ guessing }: { guessing: NonNullable<PlantBook["guessing"]> })
 					stroke="var(--rule)"
 					strokeWidth="2"
 				/>
-				{[0, 50, 100].map((p) => (
-					<g key={p}>
-						<text x={at(p)} y={SIZE - 12} textAnchor="middle">
-							{p}
-						</text>
-						<text x={30} y={up(p) + 4} textAnchor="end">
-							{p}
-						</text>
-					</g>
-				))}
+				<Rungs bare at={[0, 50, 100]} y={up} from={36} to={SIZE} says={String} />
+				<Feet at={[0, 50, 100]} x={at} y={SIZE - 12} says={String} />
 				<text x={SIZE / 2} y={SIZE - 1} textAnchor="middle">
 					predicted, %
 				</text>
@@ -158,7 +151,7 @@ function Guesses({ guessing }: { guessing: NonNullable<PlantBook["guessing"]> })
 						stroke="var(--ink)"
 					/>
 				))}
-			</svg>
+			</Chart>
 		</Card>
 	);
 }

@@ -1,11 +1,11 @@
 import { Button } from "@mantine/core";
-import { linear } from "@/core/scale";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { Chart, Feet, Range, Rungs } from "@/ui/chart/Chart";
+import { linear } from "@/ui/chart/scale";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
-import styles from "./FormBook.module.css";
 import { type PlantBook, usePlantBook } from "./useFormBook";
 
 /** How the controls of a plant did over the year, and the way to its page. */
@@ -43,35 +43,16 @@ export function YearDrawing({ book }: { book: PlantBook }) {
 		.map(({ month, rate: r }) => `${month}: ${r.struck} of ${r.n} in ${count(r.trials, "trial")}`)
 		.join("; ");
 	return (
-		<svg
-			viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-			role="img"
-			className={styles.year}
-			aria-label={`Rate of the controls by month. ${said || "None yet."}`}
+		<Chart
+			width={WIDTH}
+			height={HEIGHT}
+			says={`Rate of the controls by month. ${said || "None yet."}`}
 		>
-			{[0, 50, 100].map((p) => (
-				<g key={p}>
-					<line x1={LEFT} x2={WIDTH} y1={y(p)} y2={y(p)} stroke="var(--rule)" />
-					<text x={LEFT - 6} y={y(p) + 4} textAnchor="end">
-						{p} %
-					</text>
-				</g>
-			))}
-			{[...MONTHS].map((m, i) => (
-				<text key={i} x={x(i)} y={HEIGHT - 6} textAnchor="middle">
-					{m}
-				</text>
-			))}
+			<Rungs at={[0, 50, 100]} y={y} from={LEFT} to={WIDTH} says={(p) => `${p} %`} />
+			<Feet at={[...MONTHS].map((_, i) => i)} x={x} y={HEIGHT - 6} says={(i) => MONTHS[i]} />
 			{book.months.map(({ month, rate: r }) => (
 				<g key={month}>
-					<line
-						x1={x(month - 1)}
-						x2={x(month - 1)}
-						y1={y(r.low)}
-						y2={y(r.high)}
-						stroke="var(--ink)"
-						strokeWidth="2"
-					/>
+					<Range upright at={x(month - 1)} from={y(r.low)} to={y(r.high)} />
 					<circle
 						cx={x(month - 1)}
 						cy={y(r.percent)}
@@ -81,6 +62,6 @@ export function YearDrawing({ book }: { book: PlantBook }) {
 					/>
 				</g>
 			))}
-		</svg>
+		</Chart>
 	);
 }

@@ -1,6 +1,9 @@
 import type { Consequences, Plan } from "@/api/client";
-import { count } from "@/core/text";
+import { count, percent } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { Chart, Feet, Rungs } from "@/ui/chart/Chart";
+import { linePath } from "@/ui/chart/paths";
+import { linear, marks } from "@/ui/chart/scale";
 import { useMeasure } from "@/ui/reference";
 import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
@@ -116,16 +119,11 @@ function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 
 function PowerBody({ power, isMeasured }: { power: Power; isMeasured: boolean }) {
 	const most = Math.max(...power.curve.map((p) => p.gap), 1);
-	const x = (g: number) => LEFT + (g / most) * (WIDTH - LEFT - RIGHT);
-	const y = (p: number) => 8 + (1 - p) * (HEIGHT - BOTTOM - 8);
+	const x = linear([0, most], [LEFT, WIDTH - RIGHT]);
+	const y = linear([0, 1], [HEIGHT - BOTTOM, 8]);
 	const path = (curve: Power["curve"]) =>
-		curve
-			.filter((p) => p.gap <= most)
-			.map(({ gap: g, chance: p }, i) => `${i ? "L" : "M"}${x(g).toFixed(1)} ${y(p).toFixed(1)}`)
-			.join("");
+		linePath(curve.filter((p) => p.gap <= most).map((p) => [x(p.gap), y(p.chance)]));
 	const data = `${power.units} per treatment; smallest possible p ${power.minimum_p.toPrecision(2)}, corrected for ${count(power.family, "comparison")} ${power.minimum_p_holm.toPrecision(2)}; ${power.is_exact ? "exact: every outcome counted" : "simulated with the permutation test"}.`;
-	const step = tick(most);
-	const ticks = Array.from({ length: Math.floor(most / step) + 1 }, (_, i) => i * step);
 	return (
 		<>
 			<p className={styles.power}>
@@ -135,25 +133,13 @@ function PowerBody({ power, isMeasured }: { power: Power; isMeasured: boolean })
 			</p>
 			<p>{power.needs}</p>
 			{power.level && <p>{power.level}</p>}
-			<svg
-				viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-				role="img"
-				aria-label={`Chance of a clear call against the true gap. ${power.says}`}
-				className={styles.chart}
+			<Chart
+				width={WIDTH}
+				height={HEIGHT}
+				says={`Chance of a clear call against the true gap. ${power.says}`}
 			>
-				{[0, 0.25, 0.5, 0.75, 1].map((p) => (
-					<g key={p}>
-						<line x1={LEFT} x2={WIDTH - RIGHT} y1={y(p)} y2={y(p)} stroke="var(--rule)" />
-						<text x={LEFT - 6} y={y(p) + 4} textAnchor="end">
-							{100 * p}%
-						</text>
-					</g>
-				))}
-				{ticks.map((g) => (
-					<text key={g} x={x(g)} y={HEIGHT - 18} textAnchor="middle">
-						+{Number(g.toFixed(1))}
-					</text>
-				))}
+				<Rungs at={[0, 0.25, 0.5, 0.75, 1]} y={y} from={LEFT} to={WIDTH - RIGHT} says={percent} />
+				<Feet at={marks([0, most])} x={x} y={HEIGHT - 18} says={(g) => `+${g}`} />
 				<text x={(LEFT + WIDTH) / 2} y={HEIGHT - 3} textAnchor="middle">
 					{isMeasured ? "above the control, in its unit" : AXIS[power.measure]}
 				</text>
@@ -164,7 +150,7 @@ function PowerBody({ power, isMeasured }: { power: Power; isMeasured: boolean })
 					<path d={path(power.curve_double)} className={styles.other} strokeDasharray="8 4" />
 				)}
 				<path d={path(power.curve)} className={styles.this} />
-			</svg>
+			</Chart>
 			<p className="muted">
 				Solid: {power.units} per treatment
 				{power.curve_half.length > 0 ? `; dotted: ${Math.floor(power.units / 2)}` : ""}
@@ -172,10 +158,4 @@ function PowerBody({ power, isMeasured }: { power: Power; isMeasured: boolean })
 			</p>
 		</>
 	);
-}
-
-/** A round step that gives five to ten marks. */
-function tick(most: number): number {
-	const steps = [0.5, 1, 2, 5, 10, 20, 50];
-	return steps.find((s) => most / s <= 7) ?? 100;
 }

@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "@/api/client";
-import { spanOfTens } from "@/core/scale";
 import { points } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { spanOfTens } from "@/ui/chart/scale";
 import { GapAxis, GapRow } from "@/ui/finish/GapRow";
 import styles from "./Series.module.css";
 

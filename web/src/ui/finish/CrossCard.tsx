@@ -1,7 +1,9 @@
 import type { Finish, Schemas } from "@/api/client";
-import { linear } from "@/core/scale";
 import { chance, percent, points } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { Chart, Feet, Rungs } from "@/ui/chart/Chart";
+import { linePath } from "@/ui/chart/paths";
+import { linear } from "@/ui/chart/scale";
 import { useSilk } from "@/ui/reference";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
@@ -94,27 +96,16 @@ function CrossPlot({ finish, cross }: { finish: Finish; cross: Cross }) {
 	const laneAt = (i: number, j: number) =>
 		finish.lanes.find((l) => first.of[l.treatment] === i && second.of[l.treatment] === j);
 	return (
-		<svg
-			viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-			role="img"
-			aria-label={`Strike at each combination: ${finish.lanes.map((l) => `${l.name} ${percent(l.rate ?? 0)}`).join(", ")}`}
+		<Chart
+			width={WIDTH}
+			height={HEIGHT}
+			says={`Strike at each combination: ${finish.lanes.map((l) => `${l.name} ${percent(l.rate ?? 0)}`).join(", ")}`}
 		>
-			{[0, 0.5, 1].map((v) => (
-				<g key={v}>
-					<line x1={PAD.left} x2={WIDTH - PAD.right} y1={y(v)} y2={y(v)} stroke="var(--rule)" />
-					<text x={PAD.left - 8} y={y(v) + 4} textAnchor="end" className={styles.tick}>
-						{100 * v}%
-					</text>
-				</g>
-			))}
-			{first.levels.map((level, i) => (
-				<text key={level} x={x(i)} y={HEIGHT - 8} textAnchor="middle" className={styles.tick}>
-					{level}
-				</text>
-			))}
+			<Rungs at={[0, 0.5, 1]} y={y} from={PAD.left} to={WIDTH - PAD.right} says={percent} />
+			<Feet at={first.levels.map((_, i) => i)} x={x} y={HEIGHT - 8} says={(i) => first.levels[i]} />
 			{second.levels.map((level, j) => {
 				const dots = first.levels.map((_, i) => ({ lane: laneAt(i, j), at: x(i) }));
-				const path = dots.map((d, i) => `${i ? "L" : "M"}${d.at} ${y(d.lane?.rate ?? 0)}`).join("");
+				const path = linePath(dots.map((d) => [d.at, y(d.lane?.rate ?? 0)]));
 				const last = dots.at(-1);
 				return (
 					<g key={level}>
@@ -135,7 +126,7 @@ function CrossPlot({ finish, cross }: { finish: Finish; cross: Cross }) {
 					</g>
 				);
 			})}
-		</svg>
+		</Chart>
 	);
 }
 

@@ -1,5 +1,6 @@
 import type { Comparison, Finish, Lane } from "@/api/client";
 import { chance, decimal, percent, points, span } from "@/core/text";
+import { Range } from "@/ui/chart/Chart";
 import { Why } from "@/ui/Why";
 import styles from "./Finish.module.css";
 
@@ -117,14 +118,7 @@ function StrikeFigure({ lane }: { lane: Lane }) {
 			{known && limits.low !== null && limits.high !== null ? (
 				<svg viewBox="-4 0 108 10" className={styles.whisker} aria-hidden>
 					<line x1="0" x2="100" y1="5" y2="5" stroke="var(--rule)" strokeWidth="3" />
-					<line
-						x1={100 * limits.low}
-						x2={100 * limits.high}
-						y1="5"
-						y2="5"
-						stroke="var(--ink)"
-						strokeWidth="2.6"
-					/>
+					<Range at={5} from={100 * limits.low} to={100 * limits.high} />
 					<circle cx={100 * lane.rate} cy="5" r="4" fill="var(--moss)" stroke="var(--ink)" />
 				</svg>
 			) : (

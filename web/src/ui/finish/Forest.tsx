@@ -1,7 +1,7 @@
 import type { Finish } from "@/api/client";
-import { spanOfTens } from "@/core/scale";
 import { points } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { spanOfTens } from "@/ui/chart/scale";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";

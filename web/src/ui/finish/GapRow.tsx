@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
-import { linear, marks } from "@/core/scale";
+import { Chart, Feet, Range } from "@/ui/chart/Chart";
+import { linear, marks } from "@/ui/chart/scale";
 import styles from "./Beside.module.css";
 
 const WIDTH = 260;
@@ -30,7 +31,7 @@ export function GapRow({ name, gap, span, said, margin, broken, hollow, children
 	return (
 		<div className={styles.forestRow}>
 			<span className={styles.arm}>{name}</span>
-			<svg viewBox={`0 0 ${WIDTH} ${ROW}`} role="img" aria-label={said}>
+			<Chart width={WIDTH} height={ROW} says={said}>
 				{margin != null && (
 					<rect
 						x={x(-margin)}
@@ -42,14 +43,7 @@ export function GapRow({ name, gap, span, said, margin, broken, hollow, children
 				)}
 				<line x1={x(0)} x2={x(0)} y1={0} y2={ROW} className={styles.zero} />
 				{gap?.low != null && gap.high != null && (
-					<line
-						x1={x(100 * gap.low)}
-						x2={x(100 * gap.high)}
-						y1={ROW / 2}
-						y2={ROW / 2}
-						className={styles.range}
-						strokeDasharray={broken ? "6 4" : undefined}
-					/>
+					<Range at={ROW / 2} from={x(100 * gap.low)} to={x(100 * gap.high)} dashed={broken} />
 				)}
 				{gap && (
 					<path
@@ -57,7 +51,7 @@ export function GapRow({ name, gap, span, said, margin, broken, hollow, children
 						className={hollow ? styles.hollow : styles.mark}
 					/>
 				)}
-			</svg>
+			</Chart>
 			<span className={styles.value}>{children}</span>
 		</div>
 	);
@@ -69,13 +63,14 @@ export function GapAxis({ span }: { span: readonly [number, number] }) {
 	return (
 		<div className={styles.forestRow}>
 			<span />
-			<svg viewBox={`0 0 ${WIDTH} 18`} aria-hidden>
-				{marks(span).map((v) => (
-					<text key={v} x={x(v)} y={13} textAnchor="middle" className={styles.tick}>
-						{v > 0 ? `+${v}` : v < 0 ? `−${-v}` : 0}
-					</text>
-				))}
-			</svg>
+			<Chart width={WIDTH} height={18}>
+				<Feet
+					at={marks(span)}
+					x={x}
+					y={13}
+					says={(v) => (v > 0 ? `+${v}` : v < 0 ? `−${-v}` : 0)}
+				/>
+			</Chart>
 			<span />
 		</div>
 	);

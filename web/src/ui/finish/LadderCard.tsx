@@ -1,8 +1,10 @@
 import { useElementSize } from "@mantine/hooks";
 import type { Finish } from "@/api/client";
-import { linear } from "@/core/scale";
 import { chance, percent } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { Chart, Range, Rungs } from "@/ui/chart/Chart";
+import { linePath } from "@/ui/chart/paths";
+import { linear } from "@/ui/chart/scale";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
 import { Dot } from "./CrossCard";
@@ -26,7 +28,7 @@ export function LadderCard({ finish }: { finish: Finish }) {
 		lane: finish.lanes.find((l) => l.treatment === s.treatment),
 	}));
 	const path = (of: (s: (typeof steps)[number]) => number | null) =>
-		steps.map((s, i) => `${i ? "L" : "M"}${s.at} ${y(of(s) ?? 0)}`).join("");
+		linePath(steps.map((s) => [s.at, y(of(s) ?? 0)]));
 	const said = steps
 		.map(
 			(s) =>
@@ -40,15 +42,14 @@ export function LadderCard({ finish }: { finish: Finish }) {
 			aside="solid: rooted, with interval; dashed: lost; doses evenly spaced"
 		>
 			<div ref={ref}>
-				<svg viewBox={`0 0 ${wide} ${HEIGHT}`} role="img" aria-label={said} className={styles.wide}>
-					{[0, 0.25, 0.5, 0.75, 1].map((v) => (
-						<g key={v}>
-							<line x1={PAD.left} x2={wide - PAD.right} y1={y(v)} y2={y(v)} stroke="var(--rule)" />
-							<text x={PAD.left - 8} y={y(v) + 4} textAnchor="end" className={styles.tick}>
-								{100 * v}%
-							</text>
-						</g>
-					))}
+				<Chart width={wide} height={HEIGHT} says={said} className={styles.wide}>
+					<Rungs
+						at={[0, 0.25, 0.5, 0.75, 1]}
+						y={y}
+						from={PAD.left}
+						to={wide - PAD.right}
+						says={percent}
+					/>
 					{tight && (
 						<text x={PAD.left - 8} y={HEIGHT - 24} textAnchor="end" className={styles.tick}>
 							{ladder.unit}
@@ -61,13 +62,7 @@ export function LadderCard({ finish }: { finish: Finish }) {
 						return (
 							<g key={s.treatment}>
 								{limits?.low != null && limits.high != null && (
-									<line
-										x1={s.at}
-										x2={s.at}
-										y1={y(limits.low)}
-										y2={y(limits.high)}
-										className={styles.range}
-									/>
+									<Range upright at={s.at} from={y(limits.low)} to={y(limits.high)} />
 								)}
 								<Dot silk={s.lane?.silk ?? "plain"} x={s.at} y={y(s.rate ?? 0)} />
 								<path
@@ -88,7 +83,7 @@ export function LadderCard({ finish }: { finish: Finish }) {
 							</g>
 						);
 					})}
-				</svg>
+				</Chart>
 			</div>
 			<p>
 				<Why

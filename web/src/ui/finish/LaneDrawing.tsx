@@ -1,6 +1,7 @@
 import type { KeyboardEvent, MouseEvent, PointerEvent } from "react";
 import type { Lane, Schemas } from "@/api/client";
-import { cumulative, type LineSpan, lineMarks, MOST_LINES, stepArea, stepPath } from "@/core/lanes";
+import { cumulative, type LineSpan, lineMarks, MOST_LINES } from "@/core/lanes";
+import { stepArea, stepPath } from "@/ui/chart/paths";
 import { useSilk } from "@/ui/reference";
 import styles from "./Finish.module.css";
 import type { LaneClock } from "./useClock";

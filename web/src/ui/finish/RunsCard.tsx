@@ -1,7 +1,7 @@
 import type { Finish, Schemas } from "@/api/client";
-import { spanOfTens } from "@/core/scale";
 import { decimal, points } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { spanOfTens } from "@/ui/chart/scale";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
 import finishStyles from "./Finish.module.css";

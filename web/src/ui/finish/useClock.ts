@@ -1,9 +1,9 @@
 import { useMemo } from "react";
 import type { Schemas } from "@/api/client";
-import { ticks, valueTicks } from "@/core/lanes";
+import { ticks } from "@/core/lanes";
 import { heatClock } from "@/core/lines";
-import { linear } from "@/core/scale";
 import { spanInUnits } from "@/core/units";
+import { linear, marksToEnd } from "@/ui/chart/scale";
 import { useUnits } from "@/ui/useUnits";
 
 /** The clock of the lanes: days, or degree-days above a base. */
@@ -29,7 +29,7 @@ export function useClock(
 			const at = heatClock(heat.upto.map((v) => spanInUnits(v, "°C", system)));
 			const end = at(lastDay);
 			const x = linear([0, end], [0, width]);
-			const values = valueTicks(end);
+			const values = marksToEnd(end);
 			return {
 				lastDay,
 				x: (day: number) => x(at(Math.min(day, lastDay))),
