@@ -235,7 +235,7 @@ def test_a_photo_waits_without_signal_and_stands_in_the_strip_of_its_day(
     open_round(page, server, trial, 3)
     page.context.set_offline(True)
     page.keyboard.press("p")
-    page.get_by_label("Choose file").set_input_files(a_photo(tmp_path))
+    page.locator("input[type=file]").last.set_input_files(a_photo(tmp_path))
     expect(page.get_by_alt_text("Preview")).to_be_visible()
     page.get_by_role("button", name="Save photo").click()
     expect(page.get_by_text("Saved on this device", exact=True)).to_be_visible()
@@ -261,7 +261,7 @@ def test_roots_are_measured_on_a_photo_by_thumb_without_signal(
     page.context.set_offline(True)
     page.get_by_role("button", name=re.compile("^Event")).click()
     page.get_by_text("Photo", exact=True).click()
-    page.get_by_label("Choose file").set_input_files(a_photo(tmp_path))
+    page.locator("input[type=file]").last.set_input_files(a_photo(tmp_path))
     page.get_by_role("button", name="Save photo").click()
     page.get_by_role("button", name="Measure on this photo").click()
     photo = page.get_by_role("application", name=re.compile("Photo to mark"))
@@ -521,7 +521,7 @@ def test_a_loggers_file_is_read_with_its_columns_picked(
     )
     page.goto(f"{server}/trials/{trial}/conditions")
     expect(page.get_by_role("heading", name="No sensor readings yet")).to_be_visible()
-    page.get_by_label("CSV file").set_input_files(
+    page.locator("input[type=file]").set_input_files(
         {"name": "l.csv", "mimeType": "text/csv", "buffer": content.encode()}
     )
     expect(page.get_by_label("What is in Temp (°F)")).to_have_value("temperature")

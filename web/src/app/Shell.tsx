@@ -1,4 +1,4 @@
-import { useMantineColorScheme } from "@mantine/core";
+import { UnstyledButton, useMantineColorScheme } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, body } from "@/api/client";
@@ -74,14 +74,13 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 						Phones
 					</Link>
 					<span className={styles.date}>{TODAY.format(new Date())}</span>
-					<button
-						type="button"
+					<UnstyledButton
 						className={styles.night}
 						aria-pressed={isNight}
 						onClick={() => setColorScheme(isNight ? "light" : "dark")}
 					>
 						Dark<span className={styles.shed}> theme</span>
-					</button>
+					</UnstyledButton>
 				</div>
 			</header>
 			<main id="page" className={styles.main}>

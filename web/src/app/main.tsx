@@ -17,6 +17,7 @@ import "@mantine/core/styles/Modal.css";
 import "@mantine/core/styles/Input.css";
 import "@mantine/core/styles/InlineInput.css";
 import "@mantine/core/styles/Checkbox.css";
+import "@mantine/core/styles/Radio.css";
 import "@mantine/core/styles/SegmentedControl.css";
 import "@mantine/core/styles/FloatingIndicator.css";
 import "@mantine/core/styles/Switch.css";

@@ -1,3 +1,4 @@
+import { NativeSelect } from "@mantine/core";
 import type { Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
 import { Link, useNavigate } from "@/ui/routing";
@@ -84,20 +85,22 @@ function AnotherDay({ trial, today }: { trial: Trial; today: number }) {
 		(d) => d > 0 && !dotted.has(d) && !(isDue && d === today),
 	);
 	if (open.length === 0) return null;
+	const named = (d: number) => ({
+		value: String(d),
+		label: d === today ? `today, day ${d}` : `day ${d}, ${dateOfDay(trial.started_on ?? "", d)}`,
+	});
 	return (
-		<select
+		<NativeSelect
+			size="xs"
 			className={styles.another}
 			aria-label="Enter a look of another day"
 			value=""
 			onChange={(e) => navigate(`/trials/${trial.id}/rounds/${e.currentTarget.value}`)}
-		>
-			<option value="">Look on another day…</option>
-			{open.slice(0, MOST_DAYS_LISTED).map((d) => (
-				<option key={d} value={d}>
-					{d === today ? `today, day ${d}` : `day ${d}, ${dateOfDay(trial.started_on ?? "", d)}`}
-				</option>
-			))}
-		</select>
+			data={[
+				{ value: "", label: "Look on another day…" },
+				...open.slice(0, MOST_DAYS_LISTED).map(named),
+			]}
+		/>
 	);
 }
 

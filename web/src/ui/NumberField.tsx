@@ -1,6 +1,5 @@
 import { TextInput, type TextInputProps } from "@mantine/core";
-import { type ChangeEvent, type InputHTMLAttributes, useId, useState } from "react";
-import styles from "./NumberField.module.css";
+import { type ChangeEvent, useState } from "react";
 import { type Limits, readNumber } from "./number";
 
 interface Held extends Limits {
@@ -14,36 +13,16 @@ interface Held extends Limits {
 export type NumberFieldProps = Held &
 	Omit<TextInputProps, "value" | "onChange" | "onBlur" | "type" | "min" | "max">;
 
-/** A number with its label above and what is wrong beneath. */
+/** A number with its label above and what is wrong beneath; a form that holds one that is wrong is not sent. */
 export function NumberField({ error, ...props }: NumberFieldProps) {
 	const { fault, input } = useNumberText(props);
-	return <TextInput {...input} error={fault ?? error} />;
-}
-
-export type BareNumberProps = Held &
-	Omit<
-		InputHTMLAttributes<HTMLInputElement>,
-		"value" | "onChange" | "onBlur" | "type" | "min" | "max"
-	>;
-
-/** The same field without a label of its own: it stands inside one. */
-export function BareNumber(props: BareNumberProps) {
-	const id = useId();
-	const { fault, input } = useNumberText(props);
 	return (
-		<>
-			<input
-				{...input}
-				ref={(field) => field?.setCustomValidity(fault ?? "")}
-				aria-invalid={fault !== undefined}
-				aria-describedby={fault ? id : undefined}
-			/>
-			{fault && (
-				<small id={id} role="alert" className={styles.fault}>
-					{fault}
-				</small>
-			)}
-		</>
+		<TextInput
+			{...input}
+			ref={(field) => field?.setCustomValidity(fault ?? "")}
+			error={fault ?? error}
+			errorProps={fault ? { role: "alert" } : undefined}
+		/>
 	);
 }
 

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useRef, useState } from "react";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { keepPng, keepSvg, svgOf } from "./picture";
@@ -14,20 +15,18 @@ export function SavePicture({ name }: { name: string }) {
 	return (
 		<div ref={self} className={`${styles.save} no-print`}>
 			Picture of the {name}:
-			<button
-				type="button"
+			<UnstyledButton
 				aria-label={`Save picture of the ${name}: SVG`}
 				onClick={() => keepSvg(drawn(), name)}
 			>
 				SVG
-			</button>
-			<button
-				type="button"
+			</UnstyledButton>
+			<UnstyledButton
 				aria-label={`Save picture of the ${name}: PNG`}
 				onClick={() => keepPng(drawn(), name).catch(setError)}
 			>
 				PNG
-			</button>
+			</UnstyledButton>
 			<ProblemAlert error={error} />
 		</div>
 	);

@@ -1,4 +1,4 @@
-import { Popover } from "@mantine/core";
+import { Popover, UnstyledButton } from "@mantine/core";
 import { useReference } from "./reference";
 import styles from "./Why.module.css";
 
@@ -16,10 +16,10 @@ export function Term({ name, children = name }: TermProps) {
 	return (
 		<Popover width={300} position="bottom" trapFocus returnFocus>
 			<Popover.Target>
-				<button type="button" className={styles.figure}>
+				<UnstyledButton className={styles.figure}>
 					{children}
 					<span className="visually-hidden"> (what is that?)</span>
-				</button>
+				</UnstyledButton>
 			</Popover.Target>
 			<Popover.Dropdown className={styles.card}>
 				<h3>{found.name}</h3>

@@ -1,4 +1,4 @@
-import { Popover } from "@mantine/core";
+import { Popover, UnstyledButton } from "@mantine/core";
 import type { ReactNode } from "react";
 import { useReference } from "./reference";
 import styles from "./Why.module.css";
@@ -20,10 +20,10 @@ export function Why({ method, data, label, children }: WhyProps) {
 	return (
 		<Popover width={340} position="bottom" trapFocus returnFocus>
 			<Popover.Target>
-				<button type="button" className={styles.figure}>
+				<UnstyledButton className={styles.figure}>
 					{children}
 					<span className="visually-hidden"> {label}. Why?</span>
-				</button>
+				</UnstyledButton>
 			</Popover.Target>
 			<Popover.Dropdown className={styles.card}>
 				<h3>{found.name}</h3>

@@ -5,6 +5,7 @@ import { body, type Schemas, type Trial } from "@/api/client";
 import { trialChanged } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { ChooseFile } from "@/ui/ChooseFile";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
@@ -54,24 +55,18 @@ export function LoggerFile({ trial }: { trial: Trial }) {
 	};
 	return (
 		<Card title="Import a logger file">
-			<div className={styles.form}>
-				<label className={styles.wide}>
-					CSV file
-					<input
-						type="file"
-						accept=".csv,.txt,.tsv,text/csv"
-						onClick={(e) => {
-							e.currentTarget.value = ""; // one that was corrected meanwhile can be chosen again
-						}}
-						onChange={(e) => {
-							const chosen = e.currentTarget.files?.[0] ?? null;
-							setFile(chosen);
-							read.reset();
-							if (chosen) look.mutate(chosen);
-						}}
-					/>
-				</label>
-			</div>
+			<ChooseFile
+				variant="default"
+				accept=".csv,.txt,.tsv,text/csv"
+				onChoose={([chosen]) => {
+					setFile(chosen ?? null);
+					read.reset();
+					if (chosen) look.mutate(chosen);
+				}}
+			>
+				Choose CSV file
+			</ChooseFile>
+			{file && <p className="muted">{file.name}</p>}
 			<ProblemAlert error={look.error} />
 			{file && p && (
 				<form

@@ -1,4 +1,4 @@
-import { Button } from "@mantine/core";
+import { Button, Checkbox } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body } from "@/api/client";
@@ -36,21 +36,20 @@ export function KeptRuns() {
 				<ul className={styles.kept}>
 					{runs.map((r) => (
 						<li key={r.id}>
-							<label>
-								<input
-									type="checkbox"
-									checked={chosen.includes(r.id)}
-									onChange={() => toggle(r.id)}
-								/>
-								<span>
-									<strong dir="auto">{r.name}</strong>
-									<span className="muted">
-										{" "}
-										{designSays(r.carried.design)}; {r.carried.result.done} seasons
-										{r.invented ? " · invented demo data" : ""}
+							<Checkbox
+								checked={chosen.includes(r.id)}
+								onChange={() => toggle(r.id)}
+								label={
+									<span>
+										<strong dir="auto">{r.name}</strong>
+										<span className="muted">
+											{" "}
+											{designSays(r.carried.design)}; {r.carried.result.done} seasons
+											{r.invented ? " · invented demo data" : ""}
+										</span>
 									</span>
-								</span>
-							</label>
+								}
+							/>
 							<Button size="sm" variant="subtle" color="clay" onClick={() => drop.mutate(r.id)}>
 								Delete<span className="visually-hidden"> {r.name}</span>
 							</Button>

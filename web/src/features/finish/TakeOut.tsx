@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useState } from "react";
 import styles from "@/ui/finish/Finish.module.css";
 import { PhoneFold } from "@/ui/PhoneFold";
@@ -24,9 +25,9 @@ export function TakeOut({ trialId }: { trialId: string }) {
 				<a href={`${at}/lanes.svg`} download>
 					Lanes, SVG
 				</a>
-				<button type="button" className={styles.link} onClick={png}>
+				<UnstyledButton className={styles.link} onClick={png}>
 					Lanes, PNG
-				</button>
+				</UnstyledButton>
 				<a href={`${at}/table.csv`} download>
 					Export results as CSV
 				</a>

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { Button, NativeSelect, TextInput, UnstyledButton } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type LogLine, type Trial } from "@/api/client";
@@ -144,12 +144,12 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 										<td>{l.state}</td>
 										<td>
 											{l.state === "stands" && l.kind !== "void" && l.kind !== "trial" && (
-												<button type="button" onClick={() => back.mutate(l)}>
+												<UnstyledButton onClick={() => back.mutate(l)}>
 													Undo
 													<span className="visually-hidden">
 														: {l.unit} {l.says}
 													</span>
-												</button>
+												</UnstyledButton>
 											)}
 										</td>
 									</tr>

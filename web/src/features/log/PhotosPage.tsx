@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
@@ -75,10 +76,10 @@ function Strip({ trial, day, photos }: StripProps) {
 			<ul className={styles.strip}>
 				{photos.map((p) => (
 					<li key={p.entry.id}>
-						<button type="button" onClick={() => setOpen(p.entry.id)}>
+						<UnstyledButton onClick={() => setOpen(p.entry.id)}>
 							<img src={`${address(trial, p)}?thumb=true`} alt="" loading="lazy" />
 							<Caption photo={p} trial={trial} />
-						</button>
+						</UnstyledButton>
 					</li>
 				))}
 			</ul>

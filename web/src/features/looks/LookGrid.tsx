@@ -1,3 +1,4 @@
+import { NativeSelect } from "@mantine/core";
 import { type KeyboardEvent, useState } from "react";
 import type { Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
@@ -27,18 +28,19 @@ export function LookGrid({ trial, start, looks, onPaste }: LookGridProps) {
 	return (
 		<>
 			{all.length > MOST_ROWS && (
-				<label className={styles.part}>
-					Positions{" "}
-					<select value={from} onChange={(e) => setFrom(Number(e.currentTarget.value))}>
-						{Array.from({ length: Math.ceil(all.length / MOST_ROWS) }, (_, i) => i * MOST_ROWS).map(
-							(at) => (
-								<option key={at} value={at}>
-									{all[at]?.name} to {all[Math.min(at + MOST_ROWS, all.length) - 1]?.name}
-								</option>
-							),
-						)}
-					</select>
-				</label>
+				<NativeSelect
+					className={styles.part}
+					label="Positions"
+					value={String(from)}
+					onChange={(e) => setFrom(Number(e.currentTarget.value))}
+					data={Array.from(
+						{ length: Math.ceil(all.length / MOST_ROWS) },
+						(_, i) => i * MOST_ROWS,
+					).map((at) => ({
+						value: String(at),
+						label: `${all[at]?.name} to ${all[Math.min(at + MOST_ROWS, all.length) - 1]?.name}`,
+					}))}
+				/>
 			)}
 			<div className={styles.scroll}>
 				<table className={styles.grid} data-counted={trial.plan.per_container > 1 || undefined}>

@@ -1,4 +1,4 @@
-import { Button, TextInput } from "@mantine/core";
+import { Button, TextInput, UnstyledButton } from "@mantine/core";
 import { useState } from "react";
 import type { MixSum } from "@/api/client";
 import { CardActions } from "@/ui/mixing/CardActions";
@@ -77,9 +77,9 @@ export function MixingPage() {
 				<div className={styles.examples}>
 					<span>Examples</span>
 					{bench.examples.map((e) => (
-						<button key={e} type="button" onClick={() => write(e)}>
+						<UnstyledButton key={e} onClick={() => write(e)}>
 							{e}
-						</button>
+						</UnstyledButton>
 					))}
 				</div>
 			)}

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { Button, Checkbox, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiProblem, api, body, type Schemas, type Treatment } from "@/api/client";
@@ -136,14 +136,11 @@ function Ladder({ send, busy }: WayProps) {
 				{number("high", "To")}
 				{number("steps", "Steps")}
 			</div>
-			<label>
-				<input
-					type="checkbox"
-					checked={asked.even}
-					onChange={(e) => put({ even: e.currentTarget.checked })}
-				/>{" "}
-				equal steps in place of equal ratios
-			</label>
+			<Checkbox
+				label="equal steps in place of equal ratios"
+				checked={asked.even}
+				onChange={(e) => put({ even: e.currentTarget.checked })}
+			/>
 			<Button size="sm" loading={busy} onClick={() => send({ way: "ladder", ...asked })}>
 				Create series, with untreated and carrier control
 			</Button>

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, Switch, TextInput } from "@mantine/core";
+import { Button, NativeSelect, Switch, TextInput, UnstyledButton } from "@mantine/core";
 import { useState } from "react";
 import { newSeed } from "@/core/seed";
 import { sidesSay } from "@/core/words";
@@ -39,13 +39,12 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 					{plan.layout !== "by hand" && (
 						<>
 							{" · "}
-							<button
-								type="button"
+							<UnstyledButton
 								className={styles.link}
 								onClick={() => change({ ...draft, seed: newSeed() })}
 							>
 								Randomise again
-							</button>
+							</UnstyledButton>
 						</>
 					)}
 				</>
@@ -63,13 +62,9 @@ export function BenchCard({ draft, change, plan, set, fault, found }: BenchCardP
 					Print tray plan
 				</Button>
 				{draft.locks.length > 0 && (
-					<button
-						type="button"
-						className={styles.link}
-						onClick={() => change({ ...draft, locks: [] })}
-					>
+					<UnstyledButton className={styles.link} onClick={() => change({ ...draft, locks: [] })}>
 						{draft.locks.length === 1 ? "Unlock" : `Unlock all ${draft.locks.length}`}
-					</button>
+					</UnstyledButton>
 				)}
 			</div>
 			{lockFault && (

@@ -1,4 +1,4 @@
-import { Button } from "@mantine/core";
+import { Button, Radio } from "@mantine/core";
 import { useState } from "react";
 import type { Plan } from "@/api/client";
 import { Card } from "@/ui/Card";
@@ -51,15 +51,18 @@ export function ClashCard({ clashing, onChosen }: ClashCardProps) {
 				<fieldset key={c.field} className={styles.clash}>
 					<legend>{LABELS[c.field] ?? c.field.replaceAll("_", " ")}</legend>
 					{[false, true].map((isTheirs) => (
-						<label key={String(isTheirs)}>
-							<input
-								type="radio"
-								name={`clash-${c.field}`}
-								checked={theirs.has(c.field) === isTheirs}
-								onChange={() => choose(c.field, isTheirs)}
-							/>{" "}
-							{isTheirs ? "saved meanwhile" : "yours"}: <span dir="auto">{said(c, isTheirs)}</span>
-						</label>
+						<Radio
+							key={String(isTheirs)}
+							name={`clash-${c.field}`}
+							label={
+								<>
+									{isTheirs ? "saved meanwhile" : "yours"}:{" "}
+									<span dir="auto">{said(c, isTheirs)}</span>
+								</>
+							}
+							checked={theirs.has(c.field) === isTheirs}
+							onChange={() => choose(c.field, isTheirs)}
+						/>
 					))}
 				</fieldset>
 			))}

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import type { Consequences, Plan } from "@/api/client";
 import { count, percent } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -85,8 +86,7 @@ function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 			{usual?.rate && (
 				<p>
 					{usual.says}{" "}
-					<button
-						type="button"
+					<UnstyledButton
 						className={styles.link}
 						onClick={() =>
 							set({
@@ -96,20 +96,19 @@ function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 						}
 					>
 						use {Math.round(usual.rate.percent)} %{days ? ` and ${Math.round(days)} days` : ""}
-					</button>
+					</UnstyledButton>
 				</p>
 			)}
 			<ul className={styles.rates} aria-label="Your own control rates">
 				{rates.map((r) => (
 					<li key={r.trial}>
 						<span dir="auto">{r.question}</span>: {r.struck} of {r.n} by day {r.day}{" "}
-						<button
-							type="button"
+						<UnstyledButton
 							className={styles.link}
 							onClick={() => set({ expected_percent: Math.round(r.percent) })}
 						>
 							use {Math.round(r.percent)} %
-						</button>
+						</UnstyledButton>
 					</li>
 				))}
 			</ul>

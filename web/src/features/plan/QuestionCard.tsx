@@ -1,4 +1,4 @@
-import { NativeSelect, Switch, Textarea, TextInput } from "@mantine/core";
+import { Checkbox, NativeSelect, Switch, Textarea, TextInput, UnstyledButton } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Consequences, type Plan } from "@/api/client";
@@ -111,20 +111,18 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 					{measuresOf(plan)
 						.filter((m) => m.value !== plan.measure)
 						.map((m) => (
-							<label key={m.value}>
-								<input
-									type="checkbox"
-									checked={(plan.secondary ?? []).includes(m.value as "strike")}
-									onChange={(e) =>
-										set({
-											secondary: e.currentTarget.checked
-												? [...(plan.secondary ?? []), m.value as "strike"]
-												: (plan.secondary ?? []).filter((s) => s !== m.value),
-										})
-									}
-								/>{" "}
-								{m.label}
-							</label>
+							<Checkbox
+								key={m.value}
+								label={m.label}
+								checked={(plan.secondary ?? []).includes(m.value as "strike")}
+								onChange={(e) =>
+									set({
+										secondary: e.currentTarget.checked
+											? [...(plan.secondary ?? []), m.value as "strike"]
+											: (plan.secondary ?? []).filter((s) => s !== m.value),
+									})
+								}
+							/>
 						))}
 				</fieldset>
 				<GroupsDeclared plan={plan} set={set} fault={fault} />
@@ -239,8 +237,7 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 				</p>
 			)}
 			{before && (
-				<button
-					type="button"
+				<UnstyledButton
 					className={styles.link}
 					onClick={() => {
 						replace(before);
@@ -248,7 +245,7 @@ function Template({ plan, replace }: Pick<CardProps, "plan" | "replace">) {
 					}}
 				>
 					Undo
-				</button>
+				</UnstyledButton>
 			)}
 			<ProblemAlert error={begin.error} />
 		</>

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useState } from "react";
 import type { Consequences, Plan, Treatment } from "@/api/client";
 import { Card } from "@/ui/Card";
@@ -51,17 +52,12 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 			)}
 			<Offers plan={plan} found={found} codes={["missing_arm"]} replace={onChange} />
 			<p className={styles.ways}>
-				<button
-					type="button"
-					className={styles.link}
-					onClick={() => onChange(addTreatment(plan, silks))}
-				>
+				<UnstyledButton className={styles.link} onClick={() => onChange(addTreatment(plan, silks))}>
 					Add treatment
-				</button>
+				</UnstyledButton>
 				{(["cross", "ladder", "mixture"] as const).map((w) => (
-					<button
+					<UnstyledButton
 						key={w}
-						type="button"
 						className={styles.link}
 						aria-expanded={way === w}
 						onClick={() => setWay(way === w ? null : w)}
@@ -73,11 +69,10 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 								mixture: "Mixture series",
 							}[w]
 						}
-					</button>
+					</UnstyledButton>
 				))}
 				{gone && (
-					<button
-						type="button"
+					<UnstyledButton
 						className={styles.link}
 						onClick={() => {
 							onChange(withTreatmentAt(plan, gone.at, gone.treatment));
@@ -85,11 +80,10 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 						}}
 					>
 						Restore {gone.treatment.name || "last treatment"}
-					</button>
+					</UnstyledButton>
 				)}
 				{before && (
-					<button
-						type="button"
+					<UnstyledButton
 						className={styles.link}
 						onClick={() => {
 							onChange({ ...plan, treatments: before });
@@ -97,7 +91,7 @@ export function TreatmentList({ plan, onChange, found, fault }: TreatmentListPro
 						}}
 					>
 						Restore previous treatments
-					</button>
+					</UnstyledButton>
 				)}
 			</p>
 			{way && (

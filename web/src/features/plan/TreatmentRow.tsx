@@ -1,4 +1,4 @@
-import { NativeSelect, TextInput } from "@mantine/core";
+import { NativeSelect, TextInput, UnstyledButton } from "@mantine/core";
 import type { Plan, Treatment } from "@/api/client";
 import { ROLE_WORDS } from "@/core/words";
 import { NumberField } from "@/ui/NumberField";
@@ -84,14 +84,13 @@ export function TreatmentRow(props: TreatmentRowProps) {
 						error={fault(`${at}/silk`)}
 						onChange={(e) => onChange({ silk: e.currentTarget.value })}
 					/>
-					<button
-						type="button"
+					<UnstyledButton
 						className={styles.link}
 						onClick={onRemove}
 						aria-label={`Remove ${t.name || `treatment ${n}`}`}
 					>
 						Remove
-					</button>
+					</UnstyledButton>
 				</div>
 				<MoreOfArm {...props} at={at} />
 				{isReference && <p className={styles.reference}>The others are compared with this one</p>}
@@ -136,9 +135,9 @@ function MoreOfArm({
 				/>
 			</div>
 			{!isReference && (
-				<button type="button" className={styles.link} onClick={() => onChange({ reference: true })}>
+				<UnstyledButton className={styles.link} onClick={() => onChange({ reference: true })}>
 					Compare the others with this one
-				</button>
+				</UnstyledButton>
 			)}
 		</details>
 	);

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { Button, NativeSelect, TextInput, UnstyledButton } from "@mantine/core";
 import { useState } from "react";
 import type { Prepare, Trial } from "@/api/client";
 import { minutesSaid, minutesTyped } from "./clock";
@@ -110,13 +110,12 @@ function ArmStep({ name, steps, onSet }: ArmStepProps) {
 			{steps.map((s, i) => (
 				<span key={`${s.name} ${s.minutes}`} className={styles.chip}>
 					{s.name} {minutesSaid(s.minutes)}
-					<button
-						type="button"
+					<UnstyledButton
 						aria-label={`Remove ${s.name} of ${name}`}
 						onClick={() => onSet(steps.filter((_, j) => j !== i))}
 					>
 						×
-					</button>
+					</UnstyledButton>
 				</span>
 			))}
 			<span className={styles.addStep}>

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import type { Ladder, Observation, RoundUnit } from "@/api/client";
 import styles from "./Rounds.module.css";
 import { keyOf } from "./round";
@@ -19,14 +20,14 @@ export function ConflictCard({ unit, ladder, onSettle }: ConflictCardProps) {
 				<strong>Two looks at {unit.cell.code} differ.</strong> Which holds? Both stay in the log.
 			</p>
 			<div>
-				<button type="button" onClick={() => onSettle(null)}>
+				<UnstyledButton onClick={() => onSettle(null)}>
 					{said(mine, ladder)}
 					<small>{mine.who || "this device"}</small>
-				</button>
-				<button type="button" onClick={() => onSettle(other)}>
+				</UnstyledButton>
+				<UnstyledButton onClick={() => onSettle(other)}>
 					{said(other, ladder)}
 					<small>{other.who || "another device"}</small>
-				</button>
+				</UnstyledButton>
 			</div>
 		</section>
 	);

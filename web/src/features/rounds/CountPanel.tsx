@@ -1,3 +1,4 @@
+import { NativeSelect, UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { Ladder, PlanRead, RoundUnit } from "@/api/client";
 import { useUnsaved } from "@/ui/useUnsaved";
@@ -89,9 +90,8 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 			</UnitTitle>
 			<div className={styles.counts} role="group" aria-label="Counts">
 				{fields.map((f) => (
-					<button
+					<UnstyledButton
 						key={f}
-						type="button"
 						aria-pressed={f === field}
 						className={styles.countField}
 						onClick={() => {
@@ -102,25 +102,19 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 						<span>{labels[f]}</span>
 						<strong>{shownIn(f)}</strong>
 						<small>{otherIn(f)}</small>
-					</button>
+					</UnstyledButton>
 				))}
 			</div>
 			{counts.lost + counts.lost_struck > 0 && (
-				<label className={styles.cause}>
-					Cause of loss{" "}
-					<select
-						value={counts.loss ?? ladder.exits[0]?.cause ?? ""}
-						onChange={(e) => setCounts({ ...counts, loss: e.currentTarget.value })}
-					>
-						{ladder.exits
-							.filter((e) => e.cause !== "removed")
-							.map((e) => (
-								<option key={e.cause} value={e.cause ?? ""}>
-									{e.name}
-								</option>
-							))}
-					</select>
-				</label>
+				<NativeSelect
+					className={styles.cause}
+					label="Cause of loss"
+					data={ladder.exits
+						.filter((e) => e.cause !== "removed")
+						.map((e) => ({ value: e.cause ?? "", label: e.name }))}
+					value={counts.loss ?? ladder.exits[0]?.cause ?? ""}
+					onChange={(e) => setCounts({ ...counts, loss: e.currentTarget.value })}
+				/>
 			)}
 			{warned && (
 				<p role="alert" className={styles.warned}>
@@ -129,9 +123,8 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 			)}
 			<div className={styles.pad}>
 				{PAD.map((p) => (
-					<button
+					<UnstyledButton
 						key={p}
-						type="button"
 						className={p === "↵" ? styles.save : undefined}
 						onClick={() => (p === "⌫" ? rub() : p === "↵" ? save() : digit(p))}
 					>
@@ -144,7 +137,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 						) : (
 							p
 						)}
-					</button>
+					</UnstyledButton>
 				))}
 			</div>
 			<p className="muted">

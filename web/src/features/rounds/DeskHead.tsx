@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import type { Round, Trial } from "@/api/client";
 import { dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
@@ -39,14 +40,13 @@ export function DeskHead({ trial, round, desk }: DeskHeadProps) {
 				{modes.length > 1 && (
 					<div className={styles.modes} role="group" aria-label="Entries">
 						{modes.map((m) => (
-							<button
+							<UnstyledButton
 								key={m}
-								type="button"
 								aria-pressed={desk.mode === m}
 								onClick={() => desk.chooseMode(m)}
 							>
 								{MODES[m]}
-							</button>
+							</UnstyledButton>
 						))}
 					</div>
 				)}

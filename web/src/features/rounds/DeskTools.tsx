@@ -1,3 +1,4 @@
+import { NativeSelect, UnstyledButton } from "@mantine/core";
 import type { Ladder, Round } from "@/api/client";
 import { FillRow } from "./FillRow";
 import { JumpBox } from "./JumpBox";
@@ -26,40 +27,38 @@ export function DeskTools({ round, ladder, desk }: DeskToolsProps) {
 	return (
 		<>
 			<div className={styles.tools}>
-				<label>
-					Order <kbd>o</kbd>
-					<select
-						value={desk.mode === "look" ? desk.order : "shuffled"}
-						disabled={desk.mode !== "look"}
-						onChange={(e) => desk.chooseOrder(e.currentTarget.value as Order)}
-					>
-						{ORDERS.map((o) => (
-							<option key={o} value={o}>
-								{ORDER_WORDS[o]}
-							</option>
-						))}
-					</select>
-				</label>
+				<NativeSelect
+					size="sm"
+					className={styles.inline}
+					label={
+						<>
+							Order <kbd>o</kbd>
+						</>
+					}
+					data={ORDERS.map((o) => ({ value: o, label: ORDER_WORDS[o] }))}
+					value={desk.mode === "look" ? desk.order : "shuffled"}
+					disabled={desk.mode !== "look"}
+					onChange={(e) => desk.chooseOrder(e.currentTarget.value as Order)}
+				/>
 				{desk.isCounting && (
-					<label>
-						Counts{" "}
-						<select
-							value={desk.byNew ? "new" : "all"}
-							onChange={(e) => desk.chooseCounts(e.currentTarget.value === "new")}
-						>
-							<option value="all">all so far</option>
-							<option value="new">new since last look</option>
-						</select>
-					</label>
+					<NativeSelect
+						size="sm"
+						className={styles.inline}
+						label="Counts"
+						data={[
+							{ value: "all", label: "all so far" },
+							{ value: "new", label: "new since last look" },
+						]}
+						value={desk.byNew ? "new" : "all"}
+						onChange={(e) => desk.chooseCounts(e.currentTarget.value === "new")}
+					/>
 				)}
 				<JumpBox units={round.units} field={desk.jumpField} onJump={desk.goTo} />
-				<button type="button" onClick={() => desk.open("scan")}>
-					Scan label
-				</button>
+				<UnstyledButton onClick={() => desk.open("scan")}>Scan label</UnstyledButton>
 				<WhoField />
-				<button type="button" onClick={() => desk.open("keys")}>
+				<UnstyledButton onClick={() => desk.open("keys")}>
 					Keys <kbd>?</kbd>
-				</button>
+				</UnstyledButton>
 			</div>
 			<KeySheet
 				ladder={ladder}

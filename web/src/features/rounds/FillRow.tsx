@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useEffect, useRef } from "react";
 import type { Key, RoundUnit } from "@/api/client";
 import { Sheet } from "@/ui/Sheet";
@@ -36,12 +37,10 @@ export function FillRow({ units, last, isOpen, onFill, onClose }: FillRowProps) 
 						{codes}. The log will say “filled by row”.
 					</p>
 					<div className={styles.ask}>
-						<button type="button" ref={yes} onClick={onFill}>
+						<UnstyledButton ref={yes} onClick={onFill}>
 							Yes, save {units.length}
-						</button>
-						<button type="button" onClick={onClose}>
-							No
-						</button>
+						</UnstyledButton>
+						<UnstyledButton onClick={onClose}>No</UnstyledButton>
 					</div>
 				</>
 			)}

@@ -1,3 +1,4 @@
+import { TextInput } from "@mantine/core";
 import { type RefObject, useState } from "react";
 import type { RoundUnit } from "@/api/client";
 import styles from "./Rounds.module.css";
@@ -30,18 +31,22 @@ export function JumpBox({ units, field, onJump }: JumpBoxProps) {
 				jump();
 			}}
 		>
-			<label>
-				Label code <kbd>j</kbd>
-				<input
-					ref={field}
-					value={code}
-					maxLength={12}
-					autoComplete="off"
-					autoCapitalize="characters"
-					spellCheck={false}
-					onChange={(e) => setCode(e.currentTarget.value)}
-				/>
-			</label>
+			<TextInput
+				size="sm"
+				className={styles.inline}
+				label={
+					<>
+						Label code <kbd>j</kbd>
+					</>
+				}
+				ref={field}
+				value={code}
+				maxLength={12}
+				autoComplete="off"
+				autoCapitalize="characters"
+				spellCheck={false}
+				onChange={(e) => setCode(e.currentTarget.value)}
+			/>
 			{missed && <span role="alert">No label here says “{missed}”: read it again.</span>}
 		</form>
 	);

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useEffect } from "react";
 import type { PlanRead, Round } from "@/api/client";
 import { count } from "@/core/text";
@@ -40,12 +41,10 @@ export function LeaveGuard({ round, plan, waiting, opensAlone }: LeaveGuardProps
 				these count as not looked at, so their dates are less exact.
 			</p>
 			<div className={styles.ask}>
-				<button type="button" data-autofocus onClick={stay}>
+				<UnstyledButton data-autofocus onClick={stay}>
 					Continue round
-				</button>
-				<button type="button" onClick={leave}>
-					Leave for now
-				</button>
+				</UnstyledButton>
+				<UnstyledButton onClick={leave}>Leave for now</UnstyledButton>
 			</div>
 		</Sheet>
 	);

@@ -1,6 +1,7 @@
+import { UnstyledButton } from "@mantine/core";
 import { useEffect } from "react";
 import type { Part, PlanRead, Reference, RoundUnit } from "@/api/client";
-import { BareNumber } from "@/ui/NumberField";
+import { NumberField } from "@/ui/NumberField";
 import { useUnsaved } from "@/ui/useUnsaved";
 import styles from "./Rounds.module.css";
 import { proposedScore, type Tap } from "./round";
@@ -83,14 +84,14 @@ export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProp
 						onChange={(v) => set(part.name, v)}
 					/>
 				))}
-				<button
+				<UnstyledButton
 					type="submit"
 					className="visually-hidden"
 					tabIndex={-1}
 					disabled={proposed === null}
 				>
 					Use proposed score
-				</button>
+				</UnstyledButton>
 			</form>
 		</>
 	);
@@ -108,31 +109,27 @@ function PartField({ part, value, onChange }: PartFieldProps) {
 			<fieldset className={styles.choices}>
 				<legend>{part.label}</legend>
 				{part.choices.map((word, i) => (
-					<button
+					<UnstyledButton
 						key={word}
-						type="button"
 						aria-pressed={value === i}
 						onClick={() => onChange(value === i ? null : i)}
 					>
 						{word}
-					</button>
+					</UnstyledButton>
 				))}
 			</fieldset>
 		);
 	}
 	return (
-		<label className={styles.part}>
-			<span>
-				{part.label}
-				{part.unit && `, ${part.unit}`}
-			</span>
-			<BareNumber
-				isWhole={part.is_whole}
-				min={0}
-				max={part.most}
-				value={value}
-				onChange={onChange}
-			/>
-		</label>
+		<NumberField
+			className={styles.part}
+			size="sm"
+			label={part.unit ? `${part.label}, ${part.unit}` : part.label}
+			isWhole={part.is_whole}
+			min={0}
+			max={part.most}
+			value={value}
+			onChange={onChange}
+		/>
 	);
 }

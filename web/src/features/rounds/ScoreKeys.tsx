@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import type { Reference } from "@/api/client";
 import { RootsDrawing } from "./RootsDrawing";
 import styles from "./Rounds.module.css";
@@ -18,9 +19,8 @@ export function ScoreKeys({ label, reference, given, proposed, isOff, onScore }:
 	return (
 		<div className={styles.scores} role="group" aria-label={label}>
 			{reference.score_words.map((says, score) => (
-				<button
+				<UnstyledButton
 					key={says}
-					type="button"
 					disabled={isOff}
 					className={`${styles.scoreKey} ${given === score ? styles.on : ""} ${proposed === score ? styles.endpoint : ""}`}
 					onClick={() => onScore(score)}
@@ -29,7 +29,7 @@ export function ScoreKeys({ label, reference, given, proposed, isOff, onScore }:
 					<strong>{score}</strong>
 					<span>{says}</span>
 					<kbd>{score}</kbd>
-				</button>
+				</UnstyledButton>
 			))}
 		</div>
 	);

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useEffect } from "react";
 import type { PlanRead, Reference, RoundUnit } from "@/api/client";
 import { count } from "@/core/text";
@@ -62,17 +63,13 @@ export function SharedScorePanel(props: SharedScorePanelProps) {
 						<span>
 							<strong>{score}</strong> {says}
 						</span>
-						<button
-							type="button"
-							aria-label={`One fewer at ${score}`}
-							onClick={() => add(score, -1)}
-						>
+						<UnstyledButton aria-label={`One fewer at ${score}`} onClick={() => add(score, -1)}>
 							−
-						</button>
+						</UnstyledButton>
 						<output>{plants[`score_${score}`] ?? 0}</output>
-						<button type="button" aria-label={`One more at ${score}`} onClick={() => add(score, 1)}>
+						<UnstyledButton aria-label={`One more at ${score}`} onClick={() => add(score, 1)}>
 							+
-						</button>
+						</UnstyledButton>
 					</div>
 				))}
 			</div>
@@ -81,14 +78,9 @@ export function SharedScorePanel(props: SharedScorePanelProps) {
 					? "All plants scored"
 					: `${count(standing - scored, "plant")} still to score: all of them, not the best.`}
 			</p>
-			<button
-				type="button"
-				className={styles.saveScores}
-				disabled={scored !== standing}
-				onClick={save}
-			>
+			<UnstyledButton className={styles.saveScores} disabled={scored !== standing} onClick={save}>
 				Save <kbd>Enter</kbd>
-			</button>
+			</UnstyledButton>
 		</>
 	);
 }

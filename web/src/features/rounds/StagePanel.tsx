@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { Key, Ladder, PlanRead, RoundUnit } from "@/api/client";
 import { StageDrawing } from "@/ui/StageDrawing";
@@ -82,21 +83,21 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			<div className={styles.exits}>{ladder.exits.map(button)}</div>
 			{isCutting && (
 				<div className={styles.flags}>
-					<button type="button" aria-pressed={isBaseUnseen(unit.current)} onClick={unseen}>
+					<UnstyledButton aria-pressed={isBaseUnseen(unit.current)} onClick={unseen}>
 						<span>
 							Base not seen<i> top only</i>
 						</span>{" "}
 						<kbd>b</kbd>
-					</button>
-					<button type="button" aria-pressed={shoot} onClick={() => setShoot(!shoot)}>
+					</UnstyledButton>
+					<UnstyledButton aria-pressed={shoot} onClick={() => setShoot(!shoot)}>
 						<span>
 							Shoot<i> seen too</i>
 						</span>{" "}
 						<kbd>s</kbd>
-					</button>
-					<button type="button" aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
+					</UnstyledButton>
+					<UnstyledButton aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
 						Limp <kbd>w</kbd>
-					</button>
+					</UnstyledButton>
 				</div>
 			)}
 			{asksWhat && !shoot && !wilted && (
@@ -107,19 +108,19 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			)}
 			{!isCutting && !isSeed && (
 				<div className={styles.flags}>
-					<button type="button" aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
+					<UnstyledButton aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
 						Limp <kbd>w</kbd>
-					</button>
+					</UnstyledButton>
 				</div>
 			)}
 			{isSeed && (
 				<div className={styles.flags}>
-					<button type="button" aria-pressed={isHelped} onClick={helpOut}>
+					<UnstyledButton aria-pressed={isHelped} onClick={helpOut}>
 						<span>
 							Helped<i> out of its coat</i>
 						</span>{" "}
 						<kbd>h</kbd>
-					</button>
+					</UnstyledButton>
 				</div>
 			)}
 		</>
@@ -147,8 +148,7 @@ interface PanelKeyProps {
 
 function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: PanelKeyProps) {
 	return (
-		<button
-			type="button"
+		<UnstyledButton
 			className={`${styles.key} ${isEndpoint ? styles.endpoint : ""} ${isOn ? styles.on : ""}`}
 			onClick={onPress}
 		>
@@ -159,6 +159,6 @@ function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: P
 			</span>
 			{isEndpoint && <span className="visually-hidden">this counts, key</span>}
 			<kbd>{keyName}</kbd>
-		</button>
+		</UnstyledButton>
 	);
 }

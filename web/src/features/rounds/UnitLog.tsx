@@ -1,4 +1,4 @@
-import { Popover } from "@mantine/core";
+import { Popover, UnstyledButton } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, body, type Ladder, type Observation } from "@/api/client";
 import { ofTrial } from "@/api/keys";
@@ -17,9 +17,9 @@ export function UnitLog({ trialId, unitId, code, ladder }: UnitLogProps) {
 	return (
 		<Popover width={300} position="bottom-end" trapFocus returnFocus>
 			<Popover.Target>
-				<button type="button" className={styles.logButton}>
+				<UnstyledButton className={styles.logButton}>
 					log<span className="visually-hidden"> of {code}</span>
-				</button>
+				</UnstyledButton>
 			</Popover.Target>
 			<Popover.Dropdown className={styles.log}>
 				<h3>All entries for {code}</h3>

@@ -1,5 +1,6 @@
+import { UnstyledButton } from "@mantine/core";
 import type { RoundUnit } from "@/api/client";
-import { BesideSheet } from "./BesideSheet";
+import { BesideSheet } from "./beside/BesideSheet";
 import { ConflictCard } from "./ConflictCard";
 import { CountPanel } from "./CountPanel";
 import { isBeside } from "./desk";
@@ -37,31 +38,30 @@ export function UnitPanel({ trial, round, ladder, reference, log, unit, desk }: 
 			<ConflictCard unit={unit} ladder={ladder} onSettle={(take) => void log.settle(unit, take)} />
 			<EntryPanel {...{ trial, round, ladder, reference, log, unit, desk }} draft={draft} />
 			<div className={styles.backs}>
-				<button type="button" onClick={desk.back}>
+				<UnstyledButton onClick={desk.back}>
 					<span>
 						Back<i> one</i>
 					</span>{" "}
 					<kbd>Backspace</kbd>
-				</button>
-				<button
-					type="button"
+				</UnstyledButton>
+				<UnstyledButton
 					onClick={desk.undo}
 					disabled={!log.canUndo}
 					title={log.canUndo ? undefined : "Nothing was entered here yet that could be undone."}
 				>
 					Undo <kbd>z</kbd>
-				</button>
+				</UnstyledButton>
 				{desk.canRepeat && (
-					<button type="button" onClick={() => desk.open("fill")}>
+					<UnstyledButton onClick={() => desk.open("fill")}>
 						Fill row <kbd>f</kbd>
-					</button>
+					</UnstyledButton>
 				)}
-				<button type="button" onClick={() => desk.open("event")}>
+				<UnstyledButton onClick={() => desk.open("event")}>
 					<span>
 						Event<i>, note, photo …</i>
 					</span>{" "}
 					<kbd>e</kbd>
-				</button>
+				</UnstyledButton>
 			</div>
 			<BesideSheet
 				key={`beside-${unit.id}`}

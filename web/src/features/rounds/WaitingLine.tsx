@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import type { OutboxState } from "@/api/outbox";
 import { settleRefused, waitingIn } from "@/api/outbox";
 import { count } from "@/core/text";
@@ -49,12 +50,12 @@ export function Refusals({ outbox }: { outbox: OutboxState }) {
 						The server refused one {r.kind === "look" ? "entry" : r.kind}: {r.says} It is saved
 						here.
 					</p>
-					<button type="button" onClick={() => void settleRefused(r.n ?? 0, true)}>
+					<UnstyledButton onClick={() => void settleRefused(r.n ?? 0, true)}>
 						Try again
-					</button>
-					<button type="button" onClick={() => void settleRefused(r.n ?? 0, false)}>
+					</UnstyledButton>
+					<UnstyledButton onClick={() => void settleRefused(r.n ?? 0, false)}>
 						Discard
-					</button>
+					</UnstyledButton>
 				</div>
 			))}
 		</>

@@ -1,3 +1,4 @@
+import { TextInput } from "@mantine/core";
 import { useState } from "react";
 import styles from "./Rounds.module.css";
 
@@ -5,17 +6,17 @@ import styles from "./Rounds.module.css";
 export function WhoField() {
 	const [who, setWho] = useState(() => localStorage.getItem("racecard.who") ?? "");
 	return (
-		<label className={styles.who}>
-			Your name{" "}
-			<input
-				value={who}
-				maxLength={60}
-				placeholder="grower"
-				onChange={(e) => {
-					setWho(e.currentTarget.value);
-					localStorage.setItem("racecard.who", e.currentTarget.value.trim());
-				}}
-			/>
-		</label>
+		<TextInput
+			size="sm"
+			className={`${styles.inline} ${styles.who}`}
+			label="Your name"
+			value={who}
+			maxLength={60}
+			placeholder="grower"
+			onChange={(e) => {
+				setWho(e.currentTarget.value);
+				localStorage.setItem("racecard.who", e.currentTarget.value.trim());
+			}}
+		/>
 	);
 }

@@ -2,7 +2,6 @@ import { describe, expect, it } from "vitest";
 import type { Ladder, Observation, Round, RoundUnit, Sent } from "@/api/client";
 import { voidTap } from "@/api/items";
 import type { Kept } from "@/api/outbox";
-import { placeOf } from "./BesideSheet";
 import {
 	asObservation,
 	atCode,
@@ -12,6 +11,7 @@ import {
 	nextOpen,
 	orderOf,
 	painted,
+	placeOf,
 	proposedScore,
 	restOfRow,
 	sameAsLast,

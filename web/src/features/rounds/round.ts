@@ -359,3 +359,18 @@ export function atCode(units: readonly RoundUnit[], code: string): number {
 /** Whether roots are scored at a lift: a shoot, a bloom or a step of one's own says nothing of them. */
 export const hasRoots = (plan: Pick<PlanRead, "kind" | "outcome">): boolean =>
 	plan.kind === "cutting" && (plan.outcome === "usual" || plan.outcome === "bulb");
+
+/** A place as it is written on the bench, C4 or 2-C4, as numbers from 0. */
+export function placeOf(
+	text: string,
+	round: Pick<Round, "units">,
+): { tray: number; row: number; col: number } | null {
+	const m = /^\s*(?:(\d+)\s*-\s*)?([a-z]{1,2})\s*(\d{1,2})\s*$/i.exec(text);
+	if (!m?.[2] || !m[3]) return null;
+	const row = [...m[2].toUpperCase()].reduce((sum, c) => sum * 26 + c.charCodeAt(0) - 64, 0) - 1;
+	const tray = Number(m[1] ?? 1) - 1;
+	const trays = Math.max(...round.units.map((u) => u.tray));
+	return tray >= 0 && tray <= trays + 1 && Number(m[3]) >= 1
+		? { tray, row, col: Number(m[3]) - 1 }
+		: null;
+}

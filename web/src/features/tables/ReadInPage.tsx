@@ -2,6 +2,7 @@ import { Button, Loader, NativeSelect, TextInput } from "@mantine/core";
 import type { Table } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { ChooseFile } from "@/ui/ChooseFile";
 import { OrderButtons } from "@/ui/DatesAsked";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
@@ -15,7 +16,7 @@ import { Working } from "./Working";
 
 /** A table of results from a notebook, a paper or another bench becomes a judged trial. */
 export function ReadInPage() {
-	const { asked, setAsked, ask, check, table, work, stop, stops, keep, bringIn } = useReadIn();
+	const { asked, setAsked, ask, check, table, work, stop, keep, bringIn } = useReadIn();
 	const choose = (file: File | undefined) => {
 		if (!file) return;
 		if (file.name.endsWith(".json")) {
@@ -43,15 +44,12 @@ export function ReadInPage() {
 						A form that many gardens filled in is read by its own columns:{" "}
 						<Link to="/trials/gardens">Returns of many gardens</Link>.
 					</p>
-					<label className={styles.file}>
+					<ChooseFile
+						accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
+						onChoose={([file]) => choose(file)}
+					>
 						Choose file
-						<input
-							key={stops}
-							type="file"
-							accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
-							onChange={(e) => choose(e.currentTarget.files?.[0])}
-						/>
-					</label>
+					</ChooseFile>
 					{check.isPending && <Loader size="sm" role="status" aria-label="Reading" />}
 					{work.rows !== undefined && !work.error && <Working rows={work.rows} onStop={stop} />}
 					<ProblemAlert error={check.error ?? work.error ?? bringIn.error} />

@@ -34,7 +34,6 @@ export function useReadIn() {
 	const queries = useQueryClient();
 	const navigate = useNavigate();
 	const [asked, setAsked] = useState<Asked | null>(null);
-	const [stops, setStops] = useState(0);
 	const check = useMutation<Table, Error, Asked>({
 		mutationFn: (a) =>
 			body(api.POST("/api/tables/check", { params: { query: query(a) }, ...fileBody(a.file) })),
@@ -65,7 +64,6 @@ export function useReadIn() {
 		void work.stop();
 		check.reset();
 		setAsked(null);
-		setStops((n) => n + 1); // a new file field, so that the same file can be chosen again
 	};
-	return { asked, setAsked, ask, check, table: work.table, work, stop, stops, keep, bringIn };
+	return { asked, setAsked, ask, check, table: work.table, work, stop, keep, bringIn };
 }

@@ -1,7 +1,11 @@
-import { fireEvent, render, screen } from "@testing-library/react";
+import { MantineProvider } from "@mantine/core";
+import { fireEvent, render as rendered, screen } from "@testing-library/react";
+import type { ReactNode } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { MixCard as Card, MixQuestion } from "@/api/client";
 import { MixCard } from "./MixCard";
+
+const render = (node: ReactNode) => rendered(node, { wrapper: MantineProvider });
 
 const SPOON: MixQuestion = {
 	key: "spoon",

@@ -1,3 +1,4 @@
+import { UnstyledButton } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { MixCard as Card, Flag, MixQuestion } from "@/api/client";
 import { Measure } from "./Measure";
@@ -139,10 +140,10 @@ function Question({ question: q, onAnswer }: QuestionProps) {
 			<fieldset className={styles.must}>
 				<legend>{q.asks}</legend>
 				{q.options.map((o) => (
-					<button key={o.value} type="button" onClick={() => onAnswer(q.key, o.value)}>
+					<UnstyledButton key={o.value} onClick={() => onAnswer(q.key, o.value)}>
 						<span>{o.label}</span>
 						{o.gives && <strong>{o.gives}</strong>}
-					</button>
+					</UnstyledButton>
 				))}
 			</fieldset>
 		);
@@ -156,20 +157,19 @@ function Question({ question: q, onAnswer }: QuestionProps) {
 			</summary>
 			<div className={styles.others}>
 				{q.options.map((o) => (
-					<button
+					<UnstyledButton
 						key={o.value}
-						type="button"
 						aria-pressed={o.value === taken}
 						onClick={() => onAnswer(q.key, o.value)}
 					>
 						<span>{o.label}</span>
 						{o.gives && <strong>{o.gives}</strong>}
-					</button>
+					</UnstyledButton>
 				))}
 				{q.chosen !== null && (
-					<button type="button" onClick={() => onAnswer(q.key, null)}>
+					<UnstyledButton onClick={() => onAnswer(q.key, null)}>
 						<span>{q.of_line ? "Take the answer back" : "Ask every time"}</span>
-					</button>
+					</UnstyledButton>
 				)}
 			</div>
 		</details>

@@ -1,6 +1,8 @@
+import { Button, TextInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { EntrySent } from "@/api/client";
 import { lengthsOf, rootsIn } from "@/core/traces";
+import { ChooseFile } from "@/ui/ChooseFile";
 import { PhotoTracer, saidOf } from "@/ui/PhotoMarks";
 import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Beside.module.css";
@@ -14,6 +16,8 @@ export interface PhotoFieldProps {
 	onWrite: (entry: Pick<EntrySent, "kind" | "what" | "values" | "text">) => Promise<string>;
 }
 
+const PICTURES = "image/jpeg,image/png,image/webp";
+
 /** A photo, taken or chosen, with what should be in it; shown at once, sent when the shed is there. */
 export function PhotoField({ label, onKeep, onWrite }: PhotoFieldProps) {
 	const [photo, setPhoto] = useState<File | null>(null);
@@ -26,6 +30,7 @@ export function PhotoField({ label, onKeep, onWrite }: PhotoFieldProps) {
 		setUrl(made);
 		return () => URL.revokeObjectURL(made);
 	}, [photo]);
+	const choose = (files: File[]) => setPhoto(files[0] ?? null);
 	if (kept) {
 		return (
 			<MeasureKept
@@ -97,36 +102,27 @@ export function PhotoField({ label, onKeep, onWrite }: PhotoFieldProps) {
 				</p>
 			</div>
 			<div className={styles.two}>
-				<label className={styles.file}>
+				<ChooseFile isPhoto variant="default" accept={PICTURES} onChoose={choose}>
 					Take photo
-					<input
-						type="file"
-						accept="image/jpeg,image/png,image/webp"
-						capture="environment"
-						onChange={(e) => setPhoto(e.currentTarget.files?.[0] ?? null)}
-					/>
-				</label>
-				<label className={styles.file}>
+				</ChooseFile>
+				<ChooseFile variant="default" accept={PICTURES} onChoose={choose}>
 					Choose file
-					<input
-						type="file"
-						accept="image/jpeg,image/png,image/webp"
-						onChange={(e) => setPhoto(e.currentTarget.files?.[0] ?? null)}
-					/>
-				</label>
+				</ChooseFile>
 			</div>
 			{photo && url && (
 				<>
 					<img className={styles.preview} src={url} alt="Preview" />
-					<label>
-						Comment (optional)
-						<input value={text} maxLength={500} onChange={(e) => setText(e.currentTarget.value)} />
-					</label>
+					<TextInput
+						label="Comment (optional)"
+						value={text}
+						maxLength={500}
+						onChange={(e) => setText(e.currentTarget.value)}
+					/>
 				</>
 			)}
-			<button type="submit" disabled={!photo} className={styles.go}>
+			<Button type="submit" disabled={!photo}>
 				Save photo
-			</button>
+			</Button>
 			<WhyNot>{photo ? "" : "Take or choose a photo first."}</WhyNot>
 			<p className={styles.hint}>Location and device data are removed from the photo</p>
 		</form>
@@ -174,30 +170,26 @@ function MeasureKept({ id, photo, label, onWrite, onDone }: MeasureKeptProps) {
 					{saidOf(found.lengths)}. The marks are saved; the lengths count only when you save them as
 					data.
 				</p>
-				<button
-					type="button"
-					className={styles.go}
+				<Button
 					onClick={() =>
 						void onWrite({ kind: "measure", what: found.trace, values, text: "" }).then(onDone)
 					}
 				>
 					Save as data: longest root {longest} mm
-				</button>
-				<button type="button" className={styles.other} onClick={onDone}>
+				</Button>
+				<Button variant="default" onClick={onDone}>
 					Leave it as marks
-				</button>
+				</Button>
 			</div>
 		);
 	}
 	return (
 		<div className={styles.form}>
 			<img className={styles.preview} src={url || undefined} alt="Preview" />
-			<button type="button" className={styles.go} onClick={() => setOpen(true)}>
-				Measure on this photo
-			</button>
-			<button type="button" className={styles.other} onClick={onDone}>
+			<Button onClick={() => setOpen(true)}>Measure on this photo</Button>
+			<Button variant="default" onClick={onDone}>
 				Another photo
-			</button>
+			</Button>
 		</div>
 	);
 }
