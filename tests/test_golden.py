@@ -47,11 +47,11 @@ def trials() -> dict[str, tuple[Plan, list[Truth], Nuisance]]:
         "pairs": (a_plan(units=18, layout=Layout.PAIRS), [truth(0.3), truth(0.7)], plain),
         "pots of ten": (
             a_plan(units=6, per_container=10, **seed),
-            [Truth(0.5, 12, 4, likeness=0.1), Truth(0.75, 9, 4, likeness=0.1)], plain,
+            [Truth(0.5, 12, 4, icc=0.1), Truth(0.75, 9, 4, icc=0.1)], plain,
         ),
         "pots in blocks": (
             a_plan("U", "A", "B", units=8, blocks=4, per_container=10, **seed),
-            [Truth(s, 12, 4, likeness=0.1) for s in (0.5, 0.55, 0.9)], Nuisance(block_points=10),
+            [Truth(s, 12, 4, icc=0.1) for s in (0.5, 0.55, 0.9)], Nuisance(block_points=10),
         ),
         "how soon": (
             a_plan(units=20, measure=Measure.SPEED, look_days=tuple(range(2, 43, 2))),

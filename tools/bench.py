@@ -259,7 +259,7 @@ def bench_growth() -> None:
     sizes, spent = (100, 1_000, 10_000, 100_000), []
     for seeds in sizes:
         plan = a_plan(units=seeds // 20, per_container=10)
-        truths = [Truth(s, 20, 5, likeness=0.05) for s in (0.5, 0.6)]
+        truths = [Truth(s, 20, 5, icc=0.05) for s in (0.5, 0.6)]
         season = Season.of(plan, draw_bench(plan, 1), truths, Nuisance(), 1)
         results, cells = season.results(0)
         took = timed(lambda r=results, c=cells, p=plan: whole_finish(p, r, seed=1, cells=c), runs=3)

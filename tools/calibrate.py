@@ -52,9 +52,7 @@ def null(name: str, arms: int, rate: float = 0.5, *, far: bool = False, **plan: 
     told = dict(plan)
     nuisance = told.pop("nuisance", Nuisance())
     sizes = told.pop("sizes", None)
-    truth = Truth(
-        rate, 20, 6, likeness=float(told.pop("alike", 0.0)), loss=float(told.pop("loss", 0.0))
-    )
+    truth = Truth(rate, 20, 6, icc=float(told.pop("alike", 0.0)), loss=float(told.pop("loss", 0.0)))
     truths = [truth] * arms
     if far:
         truths[-1] = replace(truth, strike=0.95 if rate < 0.9 else 0.05, loss=0.0)
@@ -391,10 +389,10 @@ def planner(seasons: int, seed: int = 14) -> list[tuple[str, float, float]]:
         ("2 × 24, 50 % against 80 %", a_plan(units=24, expected_percent=50, gap_points=30), (0.5, 0.8)),
         ("2 × 24 in 4 blocks", a_plan(units=24, blocks=4, expected_percent=50, gap_points=30), (0.5, 0.8)),
         ("2 × 40 pairs", a_plan(units=40, layout=Layout.PAIRS, expected_percent=40, gap_points=30), (0.4, 0.7)),
-        ("2 × 10 containers of 8, likeness 0.1", a_plan(units=10, per_container=8, likeness=0.1, expected_percent=40, gap_points=30), (0.4, 0.7)),
+        ("2 × 10 containers of 8, likeness 0.1", a_plan(units=10, per_container=8, icc=0.1, expected_percent=40, gap_points=30), (0.4, 0.7)),
     ):  # fmt: skip
-        alike = plan.likeness if plan.per_container > 1 else 0.0
-        truths = tuple(Truth(s, 14, 2, likeness=alike) for s in strikes)
+        alike = plan.icc if plan.per_container > 1 else 0.0
+        truths = tuple(Truth(s, 14, 2, icc=alike) for s in strikes)
         season = Season.of(plan, draw_bench(plan, seed), truths, Nuisance(), seed)
         hits = 0
         for i in range(seasons):

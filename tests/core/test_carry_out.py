@@ -129,7 +129,7 @@ def test_what_goes_wrong_shows_in_what_is_seen() -> None:
 
 
 def test_plants_in_one_container_share_its_luck() -> None:
-    results, _ = season(a_plan(units=300, per_container=10), 0.5, 0.5, likeness=0.3).results(1)
+    results, _ = season(a_plan(units=300, per_container=10), 0.5, 0.5, icc=0.3).results(1)
     struck = np.bincount(results.unit, np.isfinite(results.by)) / 10
     assert struck.var() == pytest.approx(0.25 * (1 + 9 * 0.3) / 10, rel=0.2)
 

@@ -340,7 +340,7 @@ def test_blocks_that_do_not_divide_are_said_with_the_numbers_that_would() -> Non
         ({"units": 500, "per_container": 200}, "/per_container", "200000 plants are more than"),
         ({"layout": Layout.SITES, "units": 401}, "/units", "more than the 400"),
         ({"border": True, "columns": 2}, "/border", "3 rows and 3 columns"),
-        ({"likeness": 1.5}, "/likeness", "got 1.5"),
+        ({"icc": 1.5}, "/icc", "got 1.5"),
         ({"overrides": (Override("not_drawn", " "),)}, "/overrides/0/reason", "is empty"),
         ({"tray_names": ("a\x07",)}, "/tray_names", "control character"),
         ({"prior": "x" * 2001}, "/prior", "2001 characters"),
@@ -541,6 +541,11 @@ def test_the_fingerprint_changes_with_anything_that_was_frozen() -> None:
     assert short("") == ""
 
 
+def test_prints_of_plans_frozen_before_fields_were_renamed_still_hold() -> None:
+    # made by the code that still wrote likeness, pair_likeness and alike_in
+    assert fingerprint(a_plan(icc=0.2), (), 1).startswith("9af8ad8d2872b4d5")
+
+
 def test_two_plans_are_compared_difference_by_difference() -> None:
     plan = a_plan("U", "A", units=20)
     other = replace(
@@ -571,7 +576,7 @@ def test_base_rates_are_of_finished_controls_of_the_same_plant() -> None:
     assert base_rate(none, counts((9, 20), (15, 20))) is None
 
 
-def test_likeness_of_material_goes_by_the_plant_not_by_the_trade_words() -> None:
+def test_shared_words_goes_by_the_plant_not_by_the_trade_words() -> None:
     others = ["semi-ripe tips of sage", "semi-ripe lavender, old bed", "lavender seed"]
     assert most_alike("lavender, semi-ripe tips", others, 5) == [1, 2]
     assert most_alike("camellia", others, 5) == []

@@ -6,8 +6,8 @@ from itertools import permutations
 import numpy as np
 import pytest
 
+from racecard.core.assess.dose_series import DoseSeries, contrasts, dose_series_of, rungs_of
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.ladder import Ladder, contrasts, ladder_of, rungs_of
 from racecard.core.model import Carrier, Plan
 from racecard.core.model.results import Results
 from racecard.core.plan.arms import ladder, mixture
@@ -20,9 +20,9 @@ def laddered(carrier: Carrier = Carrier.NONE, steps: int = 3) -> Plan:
     return replace(a_plan(), treatments=ladder("IBA", 500, 2000, steps, "ppm", carrier=carrier))
 
 
-def found(results: Results, plan: Plan | None = None, **changes: bool) -> Ladder:
+def found(results: Results, plan: Plan | None = None, **changes: bool) -> DoseSeries:
     clear = changes.get("may_be_clear", True)
-    out = ladder_of(
+    out = dose_series_of(
         plan or laddered(), results, 42, PermutationTest(7), resamples=20_000, may_be_clear=clear
     )
     assert out is not None
@@ -54,7 +54,7 @@ def test_a_plan_without_doses_is_no_ladder() -> None:
     assert rungs_of(replace(two, treatments=two.treatments[:2])) is None
 
 
-def said(one: Ladder) -> list[str]:
+def said(one: DoseSeries) -> list[str]:
     return [s.text for s in dose_statements(one)]
 
 

@@ -10,7 +10,7 @@ from racecard.core.design.question import read_question
 from racecard.core.finish.of_trial import finish_of
 from racecard.core.log.lift import lift_stage
 from racecard.core.log.look_grid import mark_of, read_mark
-from racecard.core.log.stages import endpoint_name, ladder_for, ladder_of
+from racecard.core.log.stages import endpoint_name, ladder_for, stage_scale_of
 from racecard.core.model import Cell, Kind, Measure, Outcome, Plan, Status, Trial, Unit
 from racecard.core.model.drawings import STAGES
 from racecard.core.model.observation import Observation
@@ -25,7 +25,7 @@ OWN = ("no change", "leaf yellow", "leaf gone")
 
 def watched(outcome: Outcome, **more: object) -> Plan:
     plan = a_plan(outcome=outcome, own_steps=OWN if outcome is Outcome.OWN else ())
-    return replace(plan, endpoint=ladder_of(plan).default_endpoint, **more)  # type: ignore[arg-type]
+    return replace(plan, endpoint=stage_scale_of(plan).default_endpoint, **more)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("kind", Kind)
@@ -109,4 +109,4 @@ def test_a_line_says_what_is_watched_for(line: str, outcome: Outcome) -> None:
     begun = Begun(line, ("feed", "nothing"), 1, ((0, 1),), 5)
     plan = begun_plan(begun)
     assert plan.outcome is outcome
-    assert plan.endpoint in ladder_of(plan).endpoints
+    assert plan.endpoint in stage_scale_of(plan).endpoints

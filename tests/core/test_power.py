@@ -215,22 +215,22 @@ def naive_share_called(units: Floats, n1: int, family: int, resamples: int = 12_
 
 
 @pytest.mark.parametrize(
-    ("n", "m", "likeness", "treated", "family"),
+    ("n", "m", "icc", "treated", "family"),
     [(5, 10, 0.1, 0.85, 1), (8, 10, 0.1, 0.85, 3), (12, 5, 0.2, 0.8, 1)],
 )
 def test_containers_within_a_point_and_a_half_of_simulation(
-    n: int, m: int, likeness: float, treated: float, family: int
+    n: int, m: int, icc: float, treated: float, family: int
 ) -> None:
     """20,000 trials made anew with scipy's beta, judged by re-dealing container shares."""
     rng = np.random.default_rng(77)
-    total = (1 - likeness) / likeness
+    total = (1 - icc) / icc
 
     def shares(p: float) -> Floats:
         rates = beta.rvs(p * total, (1 - p) * total, size=(SIMULATED, n), random_state=rng)
         return np.asarray(rng.binomial(m, rates) / m)
 
     expected = naive_share_called(np.hstack((shares(treated), shares(0.5))), n, family)
-    bench = Bench((n,), (n,), m, likeness)
+    bench = Bench((n,), (n,), m, icc)
     pair = strike_profile(0.5), strike_profile(treated)
     found = sampled_power(bench, *pair, family=family, trials=SIMULATED)
     assert found == pytest.approx(expected, abs=0.015)
@@ -291,7 +291,7 @@ def test_profiles_are_chances() -> None:
 
 
 def test_plants_in_a_container_are_as_alike_as_asked() -> None:
-    """The ANOVA estimate of the simulated containers gives the likeness back."""
+    """The ANOVA estimate of the simulated containers gives the ICC back."""
     bench = Bench((400,), (400,), 8, 0.2)
     made = _containers(bench, 400, strike_profile(0.5), 25, np.random.default_rng(3))[..., 0]
     spread = (made / 8).var(axis=1).mean()
@@ -438,7 +438,7 @@ def test_many_blocks_put_together_show_what_they_show_apart() -> None:
 
 
 def test_more_containers_than_are_simulated_are_scaled_up() -> None:
-    plan = a_plan(units=500, per_container=4, expected_percent=50, likeness=0.2)
+    plan = a_plan(units=500, per_container=4, expected_percent=50, icc=0.2)
     whole = sampled_power(
         Bench((500,), (500,), 4, 0.2), strike_profile(0.5), strike_profile(0.56), trials=6_000
     )

@@ -12,8 +12,8 @@ from statsmodels.stats.proportion import confint_proportions_2indep, proportion_
 
 from racecard.core.stats.proportions import (
     _restricted_variance,
+    anova_icc,
     effective_number,
-    likeness,
     newcombe,
     newcombe_paired,
     stratified_score,
@@ -135,14 +135,14 @@ def test_wilson_agrees_with_statsmodels(table: tuple[int, int]) -> None:
 
 def test_likeness_meets_the_example_by_hand() -> None:
     """4, 1, 3, 0 of 5 each: MSB 2/3, MSW 0.175 (Fleiss 1981)."""
-    rho = likeness([np.array([4.0, 1, 3, 0])], [np.full(4, 5.0)])
+    rho = anova_icc([np.array([4.0, 1, 3, 0])], [np.full(4, 5.0)])
     msb, msw = 2 / 3, 0.175
     assert rho == pytest.approx((msb - msw) / (msb + 4 * msw), abs=1e-12)
 
 
 def test_likeness_is_never_negative() -> None:
-    assert likeness([np.array([2.0, 3, 2])], [np.full(3, 5.0)]) == 0
-    assert likeness([np.array([2.0])], [np.array([5.0])]) == 0
+    assert anova_icc([np.array([2.0, 3, 2])], [np.full(3, 5.0)]) == 0
+    assert anova_icc([np.array([2.0])], [np.array([5.0])]) == 0
 
 
 @pytest.mark.parametrize(("rho", "deff"), [(0.05, 1.45), (0.3, 3.7), (0.0, 1.0)])

@@ -20,7 +20,7 @@ from racecard.core.stats.multiplicity import holm
 from racecard.core.stats.permutation import PermutationTest, minimum_p_of
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import (
-    likeness,
+    anova_icc,
     newcombe,
     newcombe_paired,
     stratified_score,
@@ -137,10 +137,10 @@ def quasi(name: str) -> float:
 
 def icc(name: str) -> float:
     if not name.startswith("O7"):
-        return likeness([np.array([4.0, 1, 3, 0])], [np.full(4, 5.0)])
+        return anova_icc([np.array([4.0, 1, 3, 0])], [np.full(4, 5.0)])
     lot, extract = name.split()[:2]
     plates = orobanche_counts(lot)[extract]
-    return likeness(
+    return anova_icc(
         [np.array([y for y, _ in plates], float)], [np.array([n for _, n in plates], float)]
     )
 

@@ -39,9 +39,9 @@ def test_strike_and_loss_come_out_as_told() -> None:
 
 
 def test_likeness_spreads_containers() -> None:
-    def spread(likeness: float) -> float:
+    def spread(icc: float) -> float:
         plan = a_plan(units=200, per_container=10, kind=Kind.SEED, endpoint=3, columns=40)
-        truth = Truth(0.5, 10, likeness=likeness)
+        truth = Truth(0.5, 10, icc=icc)
         results = run(plan, (truth, truth), seed=2)
         struck = np.bincount(results.unit, weights=np.isfinite(results.by))
         return float(np.var(struck / 10))
@@ -78,15 +78,15 @@ def test_the_planners_power_is_what_the_finish_then_calls() -> None:
 
 
 @pytest.mark.parametrize(
-    ("blocks", "per_container", "likeness", "loss"),
+    ("blocks", "per_container", "icc", "loss"),
     [(1, 1, 0.0, 0.2), (4, 1, 0.0, 0.0), (1, 8, 0.2, 0.1), (3, 6, 0.1, 0.0)],
 )
 def test_when_nothing_works_little_is_called(
-    blocks: int, per_container: int, likeness: float, loss: float
+    blocks: int, per_container: int, icc: float, loss: float
 ) -> None:
     """No effect at all: a clear call in at most 5 of 100 trials, plus three standard errors."""
     plan = a_plan("U", "A", "B", units=8, blocks=blocks, per_container=per_container)
-    truth = Truth(0.5, 18, 5, loss=loss, likeness=likeness)
+    truth = Truth(0.5, 18, 5, loss=loss, icc=icc)
     n, calls = 80, 0
     for seed in range(n):
         found = judge(plan, run(plan, (truth,) * 3, seed), seed=seed, end_day=42)

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from racecard.api.app import create_app
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation
+from racecard.core.plan.record import FORMER_NAMES
 from racecard.errors import InvalidInput
 from racecard.formats.trial_file import read_trial, schema_text, write_trial
 from racecard.store.diary import load_entries
@@ -111,6 +112,16 @@ def test_a_file_that_cannot_be_true_brings_nothing_in(
         import_trial(shed, *read_trial(content), "me")
     with shed.reading() as session:
         assert len(load_trials(session)) == 1
+
+
+def test_a_file_with_the_former_names_is_read(shed: Shed) -> None:
+    trial = create_trial(shed, a_plan(icc=0.25, pair_correlation=0.5, block_basis="day"), 1, "me")
+    content = json.loads(write_trial(trial, []))
+    plan = content["plan"]
+    for was, now in FORMER_NAMES.items():
+        plan[was] = plan.pop(now)
+    read = read_trial(json.dumps(content).encode())[0].plan
+    assert (read.icc, read.pair_correlation, read.block_basis) == (0.25, 0.5, "day")
 
 
 @pytest.mark.parametrize("content", [b"", b"nonsense", b"[]", b'{"format": "racecard-trial-1"}'])

@@ -28,7 +28,7 @@ from racecard.core.log.events import measure_of, says, standing
 from racecard.core.log.log_lines import amendment_said, line_of, setting_said
 from racecard.core.log.note_parser import heard
 from racecard.core.log.second_scores import scored_twice
-from racecard.core.log.stages import ladder_of
+from racecard.core.log.stages import stage_scale_of
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation, Scope, Setting
 from racecard.core.plan.codes import target_names
@@ -84,7 +84,7 @@ def post_heard(shed: ShedDep, trial_id: str, body: HeardIn) -> list[HeardOut]:
     trial, _, _ = _load(shed, trial_id)
     by_code = {u.cell.code: u.id for u in trial.planted}
     here = next((c for c, uid in by_code.items() if uid == body.unit_id), "")
-    found = heard(body.text, ladder_of(trial.plan), {c.upper(): c for c in by_code}, here)
+    found = heard(body.text, stage_scale_of(trial.plan), {c.upper(): c for c in by_code}, here)
     if trial.plan.per_container > 1:
         return []
     return [
@@ -217,7 +217,7 @@ def _lines(
     acted: dict[str, str],
 ) -> list[LogLine]:
     names = target_names(trial)
-    ladder = ladder_of(trial.plan)
+    ladder = stage_scale_of(trial.plan)
     stands, open_ = {o.id for o in in_force(log)}, {o.id for o in conflicting(log)}
     back = {o.corrects for o in log if o.kind == "void"} | {
         e.corrects for e in entries if e.kind == "void"

@@ -23,7 +23,7 @@ from racecard.core.conditions.reading import degree_days_by_day, usable
 from racecard.core.finish.of_trial import TrialFinish, contrasts_of
 from racecard.core.log.dated import days_late
 from racecard.core.log.days import elapsed_days, zone
-from racecard.core.log.stages import ladder_of
+from racecard.core.log.stages import stage_scale_of
 from racecard.core.model import Trial
 from racecard.core.streams import generator
 from racecard.core.text.companions import payoff_says
@@ -78,7 +78,7 @@ def get_milestone(
     """The lanes for another stage of the ladder, without a verdict: it was not what was asked."""
     with shed.reading() as session:
         trial = load_opened(session, trial_id)
-        known = [s for s in ladder_of(trial.plan).stages if s.code == stage]
+        known = [s for s in stage_scale_of(trial.plan).stages if s.code == stage]
         if not known or trial.plan.per_container > 1:
             raise InvalidInput("There is no history of that stage here.", "/stage")
         other = replace(trial, plan=replace(trial.plan, endpoint=stage))

@@ -47,7 +47,7 @@ def answer(q: Question) -> Answer:
     """Power, floor and units needed of a design.
 
     Raises:
-        InvalidInput: a share, likeness or aim out of range, or a number below 1.
+        InvalidInput: a share, ICC or aim out of range, or a number below 1.
     """
     _check(q)
     minimum_p = min(1.0, 2.0 * 0.5**q.units if q.pairs else 2 / comb(2 * q.units, q.units))

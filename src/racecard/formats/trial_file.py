@@ -23,7 +23,7 @@ from racecard.core.model import (
 )
 from racecard.core.model.observation import Entry, Observation, Scope
 from racecard.core.model.plan import PREPARATION, PREPARATION_OF_ARM
-from racecard.core.plan.record import as_objects, from_record, unwrapped
+from racecard.core.plan.record import FORMER_NAMES, as_objects, from_record, renamed, unwrapped
 from racecard.errors import InvalidInput
 from racecard.formats.derived import model_of
 from racecard.formats.seed import Seed
@@ -251,7 +251,7 @@ def read_trial(content: bytes) -> tuple[Trial, list[Observation], list[Entry]]:
 def _of_this_version(content: bytes) -> bytes:
     """The file as version 2 would have it; what cannot be read is left to the check that says where."""
     if _FIRST.encode() not in content[:200]:
-        return content
+        return _by_its_new_names(content)
     with contextlib.suppress(ValueError, KeyError, TypeError, AttributeError):
         file = json.loads(content)
         plan, arms = file["plan"], file["plan"]["treatments"]
@@ -263,6 +263,17 @@ def _of_this_version(content: bytes) -> bytes:
         ]
         plan["treatments"] = [_named(Treatment, arm) for arm in arms]
         file["plan"] = _named(Plan, plan)
+        return _by_its_new_names(json.dumps(file).encode())
+    return content
+
+
+def _by_its_new_names(content: bytes) -> bytes:
+    """The file with the plan's fields by the names they have now."""
+    if not any(f'"{was}"'.encode() in content for was in FORMER_NAMES):
+        return content
+    with contextlib.suppress(ValueError, KeyError, AttributeError):
+        file = json.loads(content)
+        file["plan"] = renamed(file["plan"])
         return json.dumps(file).encode()
     return content
 

@@ -13,7 +13,7 @@ from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.simulate_trials import DryRun, Tally
 from racecard.core.dryrun.truths import Nuisance
 from racecard.core.model import Plan
-from racecard.core.plan.record import as_record, from_record
+from racecard.core.plan.record import as_record, from_record, renamed
 from racecard.errors import InvalidInput, NotFound
 from racecard.store.engine import Shed
 from racecard.store.tables import DryRunRow
@@ -94,7 +94,7 @@ def _row(session: Session, id: str) -> DryRunRow:
 def _kept(row: DryRunRow) -> Kept:
     body = json.loads(row.body)
     carried = Carried(
-        Plan(**from_record(Plan, body["plan"])), tuple(Truth(**t) for t in body["truths"]),
+        Plan(**from_record(Plan, body["plan"])), tuple(Truth(**renamed(t)) for t in body["truths"]),
         Nuisance(**body["nuisance"]), body["seed"], _run(body["run"]),
     )  # fmt: skip
     return Kept(row.id, row.name, row.at, row.who, row.invented, carried)

@@ -5693,20 +5693,20 @@ export interface components {
             /** @default blocks */
             layout: components["schemas"]["Layout"];
             /**
-             * Alike In
+             * Block Basis
              * @default place
              */
-            alike_in: string;
+            block_basis: string;
             /**
-             * Likeness
+             * Icc
              * @default 0.1
              */
-            likeness: number;
+            icc: number;
             /**
-             * Pair Likeness
+             * Pair Correlation
              * @default 0
              */
-            pair_likeness: number;
+            pair_correlation: number;
             /**
              * Unequal Reason
              * @default
@@ -5889,12 +5889,12 @@ export interface components {
             prior: string;
             level: components["schemas"]["UnitLevel"];
             layout: components["schemas"]["Layout"];
-            /** Alike In */
-            alike_in: string;
-            /** Likeness */
-            likeness: number;
-            /** Pair Likeness */
-            pair_likeness: number;
+            /** Block Basis */
+            block_basis: string;
+            /** Icc */
+            icc: number;
+            /** Pair Correlation */
+            pair_correlation: number;
             /** Unequal Reason */
             unequal_reason: string;
             /** Tray Rows */
@@ -7789,10 +7789,10 @@ export interface components {
              */
             score: number;
             /**
-             * Likeness
+             * Icc
              * @default 0
              */
-            likeness: number;
+            icc: number;
         };
         /**
          * UnderstoodOut

@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import {
 	api,
 	body,
-	type Ladder,
 	type Plan,
 	type Reference,
 	type Silk,
+	type StageScale,
 	type Trait,
 } from "@/api/client";
 import { key } from "@/api/keys";
@@ -27,7 +27,7 @@ export function useSilk(id: string): Silk | undefined {
 type Watched = Pick<Plan, "kind" | "outcome" | "own_steps">;
 
 /** The stages of what a plan watches for; its own steps bear the grower's names. */
-export function ladderOf(reference: Reference | undefined, plan: Watched): Ladder | undefined {
+export function ladderOf(reference: Reference | undefined, plan: Watched): StageScale | undefined {
 	const outcome = plan.outcome ?? "usual";
 	const ladder = reference?.ladders.find((l) => l.kind === plan.kind && l.outcome === outcome);
 	if (!ladder || outcome !== "own") return ladder;
@@ -44,7 +44,7 @@ export function ladderOf(reference: Reference | undefined, plan: Watched): Ladde
 }
 
 /** The stages of a plan; undefined until they are known. */
-export function useLadder(plan: Watched | undefined): Ladder | undefined {
+export function useStageScale(plan: Watched | undefined): StageScale | undefined {
 	const reference = useReference();
 	return plan && ladderOf(reference, plan);
 }

@@ -3,9 +3,9 @@
 from racecard.api.schemas.base import Out
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
 from racecard.core.assess.crosses import Cross, Effect
+from racecard.core.assess.dose_series import DoseSeries
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.growth import Grown
-from racecard.core.assess.ladder import Ladder
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.restricted_mean import ArmTimes
 from racecard.core.assess.runs import RunsTogether
@@ -150,7 +150,7 @@ class DoseLadderOut(Out):
     says: list[str]
 
     @classmethod
-    def from_core(cls, ladder: Ladder | None) -> "DoseLadderOut | None":
+    def from_core(cls, ladder: DoseSeries | None) -> "DoseLadderOut | None":
         if ladder is None:
             return None
         words = {Grade.CLEAR_LEAD: "clear trend", Grade.LIKELY_LEAD: "likely a trend"}

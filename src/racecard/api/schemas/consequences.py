@@ -19,7 +19,7 @@ from racecard.core.plan.consequences import Considered
 from racecard.core.plan.materials_needed import Item, amount_says, shortfall_says, to_gather
 from racecard.core.plan.power import PlanPower, level_says, needs_says, says
 from racecard.core.plan.suggestions import Offer, hints, offers, unit_says
-from racecard.core.plan.templates import STAGES, Stage, Template, examples
+from racecard.core.plan.templates import STAGES, Template, UsualCourse, examples
 from racecard.core.prepare.cautions import cautions_for
 
 
@@ -232,7 +232,7 @@ class StageOut(Out):
     name: str
 
     @classmethod
-    def from_core(cls, s: Stage) -> "StageOut":
+    def from_core(cls, s: UsualCourse) -> "StageOut":
         return cls(id=s.id, name=s.name)
 
 

@@ -23,7 +23,7 @@ class TruthIo(In):
     loss: float = 0.0
     loss_day: float = 12.0
     score: float = 3.0
-    likeness: float = 0.0
+    icc: float = 0.0
 
     def to_core(self) -> Truth:
         return Truth(**self.model_dump())

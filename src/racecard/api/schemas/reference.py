@@ -3,7 +3,7 @@
 from racecard.api.schemas.base import Out
 from racecard.core.conditions.reading import QUANTITIES
 from racecard.core.log.events import BY_THE_GROWER, EVENTS
-from racecard.core.log.fields import Field as Measured
+from racecard.core.log.fields import Trait
 from racecard.core.log.lift import PARTS, REACHED_MM, SCORE_NEEDS, SCORE_WORDS
 from racecard.core.log.measures import GRADED, HARM_WORDS, HARMS, TRAITS
 from racecard.core.log.stages import ladder_for
@@ -189,7 +189,7 @@ class ReferenceOut(Out):
         )  # fmt: skip
 
 
-def _trait(t: Measured) -> TraitOut:
+def _trait(t: Trait) -> TraitOut:
     units = [UnitOf(name=name, factor=factor) for name, factor in t.units]
     graded = GRADED.get(t.name)
     return TraitOut(

@@ -43,7 +43,7 @@ def base_rate(plan: Plan, results: Results) -> BaseRate | None:
     return BaseRate(int(found.age), arm.struck, n)
 
 
-def likeness_of_material(one: str, other: str) -> int:
+def shared_words(one: str, other: str) -> int:
     """How many telling words two descriptions of plant material share."""
     return len(set(telling_words(one)) & set(telling_words(other)))
 
@@ -55,5 +55,5 @@ def telling_words(text: str) -> list[str]:
 
 def most_alike(material: str, others: Sequence[str], most: int) -> list[int]:
     """Indices of the descriptions that share a telling word, the most alike first."""
-    scored = [(likeness_of_material(material, text), -i) for i, text in enumerate(others)]
+    scored = [(shared_words(material, text), -i) for i, text in enumerate(others)]
     return [-i for score, i in sorted(scored, reverse=True)[:most] if score > 0]

@@ -12,7 +12,7 @@ import numpy as np
 
 from racecard.core.assess.grade import Grade, grade_of
 from racecard.core.log.events import standing
-from racecard.core.log.fields import Field
+from racecard.core.log.fields import Trait
 from racecard.core.log.measures import GRADED, STAGE, TRAITS
 from racecard.core.model import CHECKS, Plan, Unit
 from racecard.core.model.observation import Entry, Scope
@@ -144,7 +144,7 @@ def _common_age(units: Sequence[Unit], by_age: dict[int, dict[int, float]]) -> i
 
 
 def _grown(
-    plan: Plan, units: Sequence[Unit], field: Field, age: int, told: dict[int, float],
+    plan: Plan, units: Sequence[Unit], field: Trait, age: int, told: dict[int, float],
     permutations: PermutationTest, resamples: int, may_be_clear: bool,
 ) -> Grown:  # fmt: skip
     index = sorted(told)

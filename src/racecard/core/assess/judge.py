@@ -517,7 +517,7 @@ class _Context:
             shares, i, primary.gap, self.plan.gap_points / 100, len(self.plan.candidates),
             may_be_seen=primary.why is Why.TESTED and primary.test is not None
             and primary.minimum_p is not None and below(primary.minimum_p, CLEAR_LIMIT),
-            usual_likeness=self.plan.likeness,
+            usual_icc=self.plan.icc,
         )  # fmt: skip
 
 

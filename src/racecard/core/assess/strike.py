@@ -16,9 +16,9 @@ from racecard.core.stats.gap_interval import spread_of_gap, weighted_gap
 from racecard.core.stats.interval_curve import Curve, fit_curve
 from racecard.core.stats.proportions import (
     Interval,
+    anova_icc,
     effective_number,
     hybrid_limits,
-    likeness,
     newcombe,
     newcombe_paired,
     stratified_score,
@@ -241,7 +241,7 @@ def _arm_interval(
         return Interval(rate, None, None, "none", ONE_CONTAINER), None
     everyone = shares.keep(shares.counted > 0)
     arms = np.unique(everyone.treatment)
-    rho = _likeness_within(everyone, arms)
+    rho = _icc_within(everyone, arms)
     worth = effective_number(used.counted, rho, typical_size(everyone.counted))
     if len(np.unique(shares.block)) > 1:
         reason = "containers stand in blocks, so no interval for one treatment alone is reliable; see the difference"
@@ -252,9 +252,9 @@ def _arm_interval(
     return Interval(rate, *limits, "wilson_containers", reason), worth
 
 
-def _likeness_within(shares: Shares, arms: Ints) -> float:
+def _icc_within(shares: Shares, arms: Ints) -> float:
     each = [shares.treatment == a for a in arms]
-    return likeness([shares.struck[m] for m in each], [shares.counted[m] for m in each])
+    return anova_icc([shares.struck[m] for m in each], [shares.counted[m] for m in each])
 
 
 def gap(
@@ -340,7 +340,7 @@ def _block_counts(
 
 def _gap_of_containers(units: Shares, one: int, estimate: float, level: float) -> Interval:
     treated = units.treatment == one
-    rho = _likeness_within(units, np.unique(units.treatment))
+    rho = _icc_within(units, np.unique(units.treatment))
     size = typical_size(units.counted)
     quantile = t_for(level, len(treated) - 2)
     limits = []

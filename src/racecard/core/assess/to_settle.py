@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from racecard.core.stats.proportions import Interval, likeness, typical_size
+from racecard.core.stats.proportions import Interval, anova_icc, typical_size
 from racecard.core.stats.sample_size import plants_needed
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 _MOST_UNITS = 2000
 _FEWEST_TOLD = 4
-"""Containers of each treatment below which their likeness is not told by the trial itself."""
+"""Containers of each treatment below which their ICC is not estimated from the trial itself."""
 
 
 class Of(StrEnum):
@@ -53,11 +53,11 @@ def settled_by(
     candidates: int,
     *,
     may_be_seen: bool,
-    usual_likeness: float,
+    usual_icc: float,
 ) -> tuple[Settled, ...]:
     """Units of each treatment at the observed difference, the smallest that matters, and the nearer limit.
 
-    Containers are counted at the trial's own likeness [1], or at the plan's where they are too few to
+    Containers are counted at the trial's own ICC [1], or at the plan's where they are too few to
     tell it. Never fewer than were used. No number for a limit on the other side of 0, for a
     difference that would leave 0..100 %, nor beyond what any bench holds (2000).
 
@@ -68,7 +68,7 @@ def settled_by(
         worthwhile: smallest smallest difference that matters, a fraction above 0.
         candidates: size of the family Holm corrects for, >= 1.
         may_be_seen: False where the design could not have told, so that what was seen tells no size.
-        usual_likeness: likeness of plants in one container by the plan.
+        usual_icc: correlation of plants in one container by the plan.
     """
     treated = shares.treatment == one
     used = shares.keep(~treated & (shares.counted > 0))
@@ -85,7 +85,7 @@ def settled_by(
             asked.append(("if it is as small as the interval allows", near, Of.LIMIT))
     fewest = int(min(treated.sum(), (~treated).sum()))
     is_shared = bool(np.any(shares.sizes > 1))
-    per_unit = _worth_of_a_container(shares, treated, usual_likeness) if is_shared else 1.0
+    per_unit = _worth_of_a_container(shares, treated, usual_icc) if is_shared else 1.0
     alpha = 0.05 / max(1, candidates)
     out = []
     for label, size, of in asked:
@@ -103,5 +103,5 @@ def _worth_of_a_container(shares: "Shares", treated: np.ndarray, usual: float) -
     size = typical_size(shares.counted[shares.counted > 0])
     rho = usual
     if min(int(g.sum()) for g in groups) >= _FEWEST_TOLD:
-        rho = likeness([shares.struck[g] for g in groups], [shares.counted[g] for g in groups])
+        rho = anova_icc([shares.struck[g] for g in groups], [shares.counted[g] for g in groups])
     return size / max(1.0, 1 + (size - 1) * rho)

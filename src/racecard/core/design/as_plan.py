@@ -76,7 +76,7 @@ def plan_of(
         usual, question=question.strip() or "What makes a difference?", kind=have.kind,
         material=f"{plant} {noun(have.kind, 2)}".strip(), treatments=arms, units=design.units,
         per_container=design.per_container, blocks=1 if design.layout is Layout.SITES else design.blocks,
-        layout=design.layout, likeness=have.alike, expected_percent=round(100 * have.control, 1),
+        layout=design.layout, icc=have.alike, expected_percent=round(100 * have.control, 1),
         gap_points=max(1.0, round(100 * have.difference, 1)), blind=blind, length_days=length,
         look_days=(*(d for d in usual.look_days if d < length), length),
         level=UnitLevel.CONTAINER if design.per_container > 1 else UnitLevel.PROPAGULE,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from racecard.core.arrays import Floats
-from racecard.core.log.stages import ladder_of
+from racecard.core.log.stages import stage_scale_of
 from racecard.core.model import Cell, Kind, Plan
 from racecard.core.model.observation import Count, Look, UnitLog
 
@@ -17,7 +17,7 @@ class Truth:
 
     `strike`: share that would strike; `middle_day`, `spread_days`: when; `loss`: share lost
     before striking, about `loss_day`; `cause` of loss; `score`: mean root score of the struck;
-    `likeness` of propagules in one container, 0 to below 1.
+    `icc` of propagules in one container, 0 to below 1.
     """
 
     strike: float
@@ -27,7 +27,7 @@ class Truth:
     loss_day: float = 12.0
     cause: str = "rotted"
     score: float = 3.0
-    likeness: float = 0.0
+    icc: float = 0.0
 
 
 def simulate(
@@ -60,8 +60,8 @@ def simulate(
 def _fates(truth: Truth, n: int, rng: np.random.Generator) -> tuple[Floats, Floats]:
     """Day of strike and day of loss of n propagules in one container; inf where never."""
     rate = truth.strike
-    if truth.likeness > 0 and 0 < rate < 1:
-        total = (1 - truth.likeness) / truth.likeness
+    if truth.icc > 0 and 0 < rate < 1:
+        total = (1 - truth.icc) / truth.icc
         rate = float(rng.beta(rate * total, (1 - rate) * total))
     is_struck = rng.random(n) < rate
     when = np.maximum(
@@ -100,7 +100,7 @@ def _single(
 
 def _stage(plan: Plan, strike: float, day: int) -> int:
     """Stage seen on a day: the ladder climbed so that the endpoint is reached at `strike`."""
-    stages = [s.code for s in ladder_of(plan).stages]
+    stages = [s.code for s in stage_scale_of(plan).stages]
     lead = 9.0 if plan.kind is Kind.CUTTING else 4.0
     if strike <= day:
         return plan.endpoint

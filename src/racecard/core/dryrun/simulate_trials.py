@@ -200,7 +200,7 @@ def _fates(
     if nuisance.block_points:
         shift = rng.normal(0, nuisance.block_points / 100, int(block.max()) + 1)[block]
         share = np.clip(share + shift, 0.0, 1.0)
-    like = of("likeness")
+    like = of("icc")
     mixed = (like > 0) & (share > 0) & (share < 1)
     if mixed.any():
         total = (1 - like[mixed]) / like[mixed]

@@ -46,7 +46,7 @@ def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, season
         bounds = (
             ("strike", t.strike, 0, 1), ("loss", t.loss, 0, 1), ("middle_day", t.middle_day, 0.5, 1000),
             ("spread_days", t.spread_days, 0.1, 500), ("loss_day", t.loss_day, 0.5, 1000),
-            ("score", t.score, 0, 5000 if plan.graded_by else 5), ("likeness", t.likeness, 0, 0.95),
+            ("score", t.score, 0, 5000 if plan.graded_by else 5), ("icc", t.icc, 0, 0.95),
         )  # fmt: skip
         for name, value, low, high in bounds:
             if not low <= value <= high:
@@ -87,7 +87,7 @@ def proposed_truths(plan: Plan) -> tuple[Truth, ...]:
     own expectation with the smallest difference that matters on top for candidates.
     """
     base = plan.expected_percent / 100
-    like = plan.likeness if plan.per_container > 1 else 0.0
+    like = plan.icc if plan.per_container > 1 else 0.0
     out = []
     for t in plan.treatments:
         better = t.role in (Role.CANDIDATE, Role.STANDARD) and not t.reference
@@ -106,7 +106,7 @@ def proposed_truths(plan: Plan) -> tuple[Truth, ...]:
             Truth(
                 strike, round(middle, 1), round(max(0.5, _SPREAD * middle), 1),
                 loss=min(_LOSS, round(1 - strike, 2)), loss_day=round(max(1.0, 0.3 * plan.length_days), 1),
-                cause=cause, score=score if plan.graded_by else min(5.0, score), likeness=like,
+                cause=cause, score=score if plan.graded_by else min(5.0, score), icc=like,
             )
         )  # fmt: skip
     return tuple(out)

@@ -7,12 +7,12 @@ import numpy as np
 
 from racecard.core.arrays import Ints
 from racecard.core.assess.crosses import Cross, cross_of
+from racecard.core.assess.dose_series import DoseSeries, dose_series_of
 from racecard.core.assess.grade import Grade, any_clear
 from racecard.core.assess.harm import harms_of
 from racecard.core.assess.horizon import horizon_of_all
 from racecard.core.assess.judge import judge
 from racecard.core.assess.judgement import Judgement
-from racecard.core.assess.ladder import Ladder, ladder_of
 from racecard.core.assess.placings import Placings, placings
 from racecard.core.assess.restricted_mean import ArmTimes, arm_times, waiting_gap
 from racecard.core.assess.runs import RunsTogether, runs_together
@@ -44,7 +44,7 @@ class Whole:
     notes: tuple[Note, ...]
     placings: Placings | None
     cross: Cross | None
-    ladder: Ladder | None
+    ladder: DoseSeries | None
     times: tuple[ArmTimes, ...]
     waits: dict[int, Interval]
     higher: float | None
@@ -128,7 +128,7 @@ def whole_finish(
         plan, results, day, permutations, resamples=resamples, may_be_clear=may_be_clear,
         is_final=judgement.is_final, claims=claims, gate=gate,
     )  # fmt: skip
-    ladder = ladder_of(
+    ladder = dose_series_of(
         plan, results, day, permutations, resamples=resamples, may_be_clear=may_be_clear,
         is_final=judgement.is_final, claims=claims, gate=gate,
     )  # fmt: skip
@@ -166,7 +166,7 @@ def whole_finish(
     )
 
 
-def _as_called(ladder: Ladder | None, judgement: Judgement) -> Ladder | None:
+def _as_called(ladder: DoseSeries | None, judgement: Judgement) -> DoseSeries | None:
     """A ladder that names no best dose where the verdict does not call that dose clear."""
     if ladder is None or ladder.best is None:
         return ladder

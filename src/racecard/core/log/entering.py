@@ -9,7 +9,7 @@ from racecard.core.log.course import last_day_for_looks, past_end_says
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import check_parts, check_shared_scores
-from racecard.core.log.stages import ladder_of
+from racecard.core.log.stages import stage_scale_of
 from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
 from racecard.errors import InvalidInput, LookPastEnd, NotFound
@@ -109,7 +109,7 @@ def _check_look(trial: Trial, new: Observation, at: str) -> None:
         raise InvalidInput(
             "A container of many is counted, not looked at one by one.", f"{at}/kind"
         )
-    ladder = ladder_of(trial.plan)
+    ladder = stage_scale_of(trial.plan)
     if new.stage is not None:
         ladder.stage(new.stage)
     if new.loss is not None and new.loss not in ladder.causes:
@@ -124,7 +124,7 @@ def _check_count(trial: Trial, new: Observation, at: str) -> None:
         raise InvalidInput("A container of one is looked at, not counted.", f"{at}/kind")
     if new.struck is None:
         raise InvalidInput("A count needs the number struck so far.", f"{at}/struck")
-    causes = ladder_of(trial.plan).causes
+    causes = stage_scale_of(trial.plan).causes
     if new.loss is not None and new.loss not in causes:
         raise InvalidInput(f"A cause of loss is one of {', '.join(causes)}.", f"{at}/loss")
     try:

@@ -7,7 +7,7 @@ from racecard.errors import InvalidInput
 
 
 @dataclass(frozen=True, slots=True)
-class Field:
+class Trait:
     """One number that may be written, kept in `unit`; beyond `most` it is taken for a slip.
 
     `units`: the grower's own, as (name, factor to the kept unit). `choices`: words for 0, 1, 2 …
@@ -24,7 +24,7 @@ class Field:
 
 
 def check_fields(
-    fields: Mapping[str, Field], values: Mapping[str, float], at: str, stranger: str
+    fields: Mapping[str, Trait], values: Mapping[str, float], at: str, stranger: str
 ) -> None:
     """Raise InvalidInput where a value is not known, out of bounds, or not whole where it must be.
 

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 
-from racecard.core.log.fields import Field, check_fields
+from racecard.core.log.fields import Trait, check_fields
 from racecard.core.model import Kind, Outcome, Plan, Trial, Unit
 from racecard.core.model.observation import Count
 from racecard.core.streams import generator
@@ -24,10 +24,10 @@ SCORE_WORDS = (
 )
 
 
-_whole = partial(Field, is_whole=True)
+_whole = partial(Trait, is_whole=True)
 PARTS = (
     _whole("roots", "Roots of 5 mm or more", "", 500),
-    Field("longest", "Longest root", "mm", 2000),
+    Trait("longest", "Longest root", "mm", 2000),
     _whole("quarters", "Quarters of the stem with a root", "", 4, choices=("0", "1", "2", "3", "4")),
     _whole("wall", "Reaches the wall", "", 2, choices=("no", "somewhere", "all round")),
     _whole("branching", "Side roots", "", 3, choices=("none", "some", "clear", "dense")),
@@ -36,8 +36,8 @@ PARTS = (
     _whole("rot", "Rot", "", 2, choices=("none", "some", "much")),
     _whole("shoots", "New shoots", "", 100),
     _whole("leaves", "Leaves", "", 500),
-    Field("height", "Height", "mm", 5000),
-    Field("diameter", "Stem diameter", "mm", 100),
+    Trait("height", "Height", "mm", 5000),
+    Trait("diameter", "Stem diameter", "mm", 100),
     _whole("marketable", "Fit to sell or plant", "", 1, choices=("no", "yes")),
 )  # fmt: skip
 _BY_NAME = {p.name: p for p in PARTS}

@@ -1,7 +1,7 @@
 """One row of the log in words."""
 
 from racecard.core.log.lift import proposed_score
-from racecard.core.log.stages import Ladder
+from racecard.core.log.stages import StageScale
 from racecard.core.model import Amendment
 from racecard.core.model.observation import Observation, Setting
 
@@ -22,7 +22,7 @@ def amendment_said(a: Amendment) -> str:
     return f"plan amended, {change} ({a.reason})"
 
 
-def line_of(o: Observation, ladder: Ladder) -> str:
+def line_of(o: Observation, ladder: StageScale) -> str:
     """What a row saw, in one line, without its day and unit."""
     if o.kind == "void":
         return "undone"

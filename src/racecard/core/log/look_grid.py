@@ -12,7 +12,7 @@ from datetime import date, datetime
 
 from racecard.core.log.assemble import in_force
 from racecard.core.log.days import date_of_day, noon_of_day, zone
-from racecard.core.log.stages import Ladder, ladder_of
+from racecard.core.log.stages import StageScale, stage_scale_of
 from racecard.core.model import Plan, Trial, Unit
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder, order_of, read_date
@@ -75,7 +75,7 @@ def mark_of(o: Observation, plan: Plan) -> str:
         numbers = (("lost", o.lost), ("after", o.lost_struck), ("removed", o.removed))
         said = [str(o.struck or 0), *(f"{word} {n}" for word, n in numbers if n)]
         return " ".join([*said, *([o.loss] if o.loss else [])])
-    ladder = ladder_of(plan)
+    ladder = stage_scale_of(plan)
     keys = {e.cause: e.key for e in ladder.exits}
     stage = "" if o.stage is None else ladder.stage(o.stage).key
     gone = "" if o.loss is None else keys[o.loss]
@@ -94,7 +94,7 @@ def read_mark(text: str, plan: Plan) -> Observation:
         return replace(_OPEN, kind="void")
     if plan.per_container > 1:
         return _read_count(text, low)
-    return _read_stage(text, low, ladder_of(plan))
+    return _read_stage(text, low, stage_scale_of(plan))
 
 
 def observations(
@@ -235,7 +235,7 @@ def _read_count(text: str, low: str) -> Observation:
     )  # fmt: skip
 
 
-def _read_stage(text: str, low: str, ladder: Ladder) -> Observation:
+def _read_stage(text: str, low: str, ladder: StageScale) -> Observation:
     said, parts = _OPEN, low.split()
     while len(parts) > 1 and parts[-1] in _FLAGS:
         said = _with(said, _FLAGS[parts.pop()])
@@ -250,7 +250,7 @@ def _read_stage(text: str, low: str, ladder: Ladder) -> Observation:
     return said
 
 
-def _names(ladder: Ladder) -> dict[str, int | str]:
+def _names(ladder: StageScale) -> dict[str, int | str]:
     """What each key and each name of the ladder says: the code of a stage, a cause, or a flag."""
     out: dict[str, int | str] = dict(_FLAGS)
     for s in ladder.stages:
@@ -270,7 +270,7 @@ def _with(said: Observation, what: int | str) -> Observation:
     return replace(said, removed=1) if what == "removed" else replace(said, loss=what)
 
 
-def _no_mark(text: str, low: str, ladder: Ladder) -> str:
+def _no_mark(text: str, low: str, ladder: StageScale) -> str:
     first = ladder.stages[0]
     if low in _NOTHING:
         return (

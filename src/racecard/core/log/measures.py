@@ -6,27 +6,27 @@ The bounds are there to catch a slip of the finger, not to judge a plant: common
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from racecard.core.log.fields import Field, check_fields
+from racecard.core.log.fields import Trait, check_fields
 from racecard.core.model import Plan
 from racecard.errors import InvalidInput
 
 _LENGTHS = (("mm", 1.0), ("cm", 10.0), ("in", 25.4))
 TRAITS = (
-    Field("height", "Height", "mm", 5000, units=_LENGTHS),
-    Field("leaves", "Leaves", "", 500, is_whole=True),
-    Field("true_leaves", "True leaves", "", 200, is_whole=True),
-    Field("diameter", "Stem diameter", "mm", 100, units=(("mm", 1.0), ("in", 25.4))),
-    Field("longest", "Longest root", "mm", 2000, units=_LENGTHS),
-    Field("roots", "Roots counted", "", 500, is_whole=True),
-    Field("water_level", "Water level", "mm", 2000, units=_LENGTHS),
-    Field("ph", "pH", "", 14),
-    Field("ec", "EC", "mS/cm", 20, units=(("mS/cm", 1.0), ("µS/cm", 0.001))),
+    Trait("height", "Height", "mm", 5000, units=_LENGTHS),
+    Trait("leaves", "Leaves", "", 500, is_whole=True),
+    Trait("true_leaves", "True leaves", "", 200, is_whole=True),
+    Trait("diameter", "Stem diameter", "mm", 100, units=(("mm", 1.0), ("in", 25.4))),
+    Trait("longest", "Longest root", "mm", 2000, units=_LENGTHS),
+    Trait("roots", "Roots counted", "", 500, is_whole=True),
+    Trait("water_level", "Water level", "mm", 2000, units=_LENGTHS),
+    Trait("ph", "pH", "", 14),
+    Trait("ec", "EC", "mS/cm", 20, units=(("mS/cm", 1.0), ("µS/cm", 0.001))),
 )
 HARMS = (
-    Field("tip_browning", "Brown leaf tips", "", 3, is_whole=True, drawing="tip_browning"),
-    Field("curl", "Curled leaves", "", 3, is_whole=True, drawing="curl"),
-    Field("yellowing", "Yellowing", "", 3, is_whole=True, drawing="yellowing"),
-    Field("base_burn", "Burnt base", "", 3, is_whole=True, drawing="base_burn"),
+    Trait("tip_browning", "Brown leaf tips", "", 3, is_whole=True, drawing="tip_browning"),
+    Trait("curl", "Curled leaves", "", 3, is_whole=True, drawing="curl"),
+    Trait("yellowing", "Yellowing", "", 3, is_whole=True, drawing="yellowing"),
+    Trait("base_burn", "Burnt base", "", 3, is_whole=True, drawing="base_burn"),
 )
 HARM_WORDS = ("none", "slight", "clear", "severe")
 
@@ -35,7 +35,7 @@ HARM_WORDS = ("none", "slight", "clear", "severe")
 class Graded:
     """A measure a trial may be judged on; `usual` and `gap` are what a new plan starts from."""
 
-    field: Field
+    field: Trait
     usual: float
     gap: float
 
@@ -55,7 +55,7 @@ _USUAL = {
 }  # fmt: skip
 STAGE = "stage"
 GRADED = {t.name: Graded(t, *_USUAL[t.name]) for t in TRAITS if t.name in _USUAL} | {
-    STAGE: Graded(Field(STAGE, "Stage reached", "", 9, is_whole=True), 3, 1)
+    STAGE: Graded(Trait(STAGE, "Stage reached", "", 9, is_whole=True), 3, 1)
 }
 """What a trial may be judged on beside the root score; values to begin a plan with: invented.
 `STAGE` is not measured: it is the stage of the last look, the lost as 0.

@@ -4,7 +4,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from racecard.core.log.stages import Ladder
+from racecard.core.log.stages import StageScale
 
 _CODE = re.compile(r"(?<![\w-])(?:(\d{1,3})\s*-\s*)?([A-Za-z]{1,2})\s?(\d{1,3})(?!\w)")
 _NEGATED = re.compile(r"\b(?:not|no|never|isn't|hasn't|without|almost|nearly)\b", re.IGNORECASE)
@@ -20,7 +20,7 @@ class Heard:
     says: str
 
 
-def heard(text: str, ladder: Ladder, codes: Mapping[str, str], here: str = "") -> list[Heard]:
+def heard(text: str, ladder: StageScale, codes: Mapping[str, str], here: str = "") -> list[Heard]:
     """The looks a note seems to tell of, in its order.
 
     A part of the note that says "not", "almost" or the like proposes nothing.

@@ -35,7 +35,7 @@ class Exit:
 
 
 @dataclass(frozen=True, slots=True)
-class Ladder:
+class StageScale:
     """The stages and exits of one outcome of one kind of propagule, with its default endpoint."""
 
     kind: Kind
@@ -59,7 +59,7 @@ class Ladder:
         return tuple(e.cause for e in self.exits if e.cause != "removed")
 
 
-_CUTTING = Ladder(
+_CUTTING = StageScale(
     kind=Kind.CUTTING,
     outcome=Outcome.USUAL,
     stages=(
@@ -82,7 +82,7 @@ _CUTTING = Ladder(
     endpoints=(5, 6, 7),
     default_endpoint=6,
 )
-_SEED = Ladder(
+_SEED = StageScale(
     kind=Kind.SEED,
     outcome=Outcome.USUAL,
     stages=(
@@ -142,7 +142,7 @@ MOST_OWN_STEPS = 6
 
 def ladder_for(
     kind: Kind, outcome: Outcome = Outcome.USUAL, own_steps: Sequence[str] = ()
-) -> Ladder:
+) -> StageScale:
     """The stages and exits of what is watched for.
 
     Args:
@@ -159,21 +159,21 @@ def ladder_for(
             Stage(i, name.strip(), "as set" if i == 1 else "", str(i), f"step_{i}")
             for i, name in enumerate(steps[:MOST_OWN_STEPS], 1)
         )
-        return Ladder(
+        return StageScale(
             kind, outcome, stages, usual.exits, tuple(range(2, len(stages) + 1)), len(stages)
         )
     stages, endpoints, endpoint = _MADE[outcome]
-    return Ladder(kind, outcome, stages, usual.exits, endpoints, endpoint)
+    return StageScale(kind, outcome, stages, usual.exits, endpoints, endpoint)
 
 
-def ladder_of(plan: Plan) -> Ladder:
+def stage_scale_of(plan: Plan) -> StageScale:
     """The stages and exits of a plan."""
     return ladder_for(plan.kind, plan.outcome, plan.own_steps)
 
 
 def endpoint_name(plan: Plan) -> str:
     """How the endpoint is said in a sentence, with the trial's own threshold where it has one."""
-    stage = ladder_of(plan).stage(plan.endpoint)
+    stage = stage_scale_of(plan).stage(plan.endpoint)
     usual = plan.outcome is Outcome.USUAL
     if usual and plan.kind is Kind.CUTTING and plan.endpoint == 6:
         half = f"{plan.threshold_mm / 2:g}"

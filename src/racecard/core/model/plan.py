@@ -100,8 +100,8 @@ class Plan:
 
     `measure` is the one primary endpoint, `secondary` the others. The smallest difference that matters is in
     points, days sooner or score, as the measure asks. `look_days`: the looks where they are not
-    every `look_every_days`. `likeness`: of plants in one container; `pair_likeness`: within a
-    pair, 0 to 1. `sides`: what stands at the top, right, bottom and left of the bench. `plant_id`:
+    every `look_every_days`. `icc`: the intraclass correlation of plants in one container;
+    `pair_correlation`: within a pair, both 0 to 1. `block_basis`: what is alike within a block. `sides`: what stands at the top, right, bottom and left of the bench. `plant_id`:
     the plant material of the register. `set_at`: when sticking or sowing is meant to begin, local
     time as 2026-05-03T09:30; `start_together`: all soaks begin at once, so that arms go in apart;
     `unit_seconds`: how long one unit takes to treat and set. `sample_lifts`: lifts on the way, as
@@ -143,9 +143,9 @@ class Plan:
     prior: LongText = ""
     level: UnitLevel = UnitLevel.PROPAGULE
     layout: Layout = Layout.BLOCKS
-    alike_in: Annotated[str, Like("^(place|size|day|person|household)$")] = "place"
-    likeness: float = 0.10
-    pair_likeness: float = 0.0
+    block_basis: Annotated[str, Like("^(place|size|day|person|household)$")] = "place"
+    icc: float = 0.10
+    pair_correlation: float = 0.0
     unequal_reason: str = ""
     tray_rows: int = 8
     tray_names: Annotated[tuple[str, ...], Most(500)] = ()

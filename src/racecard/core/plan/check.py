@@ -8,7 +8,7 @@ from itertools import pairwise
 from racecard.core.log.days import planned_hour, zone
 from racecard.core.log.events import BY_THE_GROWER
 from racecard.core.log.measures import GRADED
-from racecard.core.log.stages import MOST_OWN_STEPS, ladder_of
+from racecard.core.log.stages import MOST_OWN_STEPS, stage_scale_of
 from racecard.core.model import Layout, Measure, Outcome, Plan, Role, Treatment
 from racecard.core.plan.arms import MOST_ARMS
 from racecard.errors import InvalidInput
@@ -172,8 +172,8 @@ _RANGES = (
     ("expected_days", 1, 730, "The days the control usually takes"),
     ("expected_score", 0, 5000, "The score the control usually has"),
     ("usual_spread", 0, 5000, "The usual spread between plants"),
-    ("likeness", 0, 0.9, "The likeness within a container"),
-    ("pair_likeness", 0, 1, "The likeness within a pair"),
+    ("icc", 0, 0.9, "How alike plants of one container are"),
+    ("pair_correlation", 0, 1, "How alike the two of a pair are"),
     ("germination_percent", 1, 100, "The label germination"),
     ("mother_plants", 1, 10_000, "The number of mother plants"),
     ("pot_ml", 0, 1_000_000, "The medium in a pot"),
@@ -319,7 +319,7 @@ def _outcome(plan: Plan) -> Iterator[Fault]:
             "/measure",
             "A root score says nothing of a shoot, a bloom or a step of your own: judge how many or how soon.",
         )
-    ladder = ladder_of(plan)
+    ladder = stage_scale_of(plan)
     if plan.endpoint not in ladder.endpoints:
         known = ", ".join(str(e) for e in ladder.endpoints)
         yield Fault(

@@ -121,7 +121,7 @@ def pairs_power(
     Args:
         pairs: number of pairs, >= 1.
         control, treated: true shares in [0, 1].
-        agree: likeness within a pair, as in `pair_shares`.
+        agree: correlation within a pair, as in `pair_shares`.
         family: candidates that Holm corrects for, >= 1.
     """
     only_treated, only_control = pair_shares(control, treated, agree)

@@ -163,8 +163,8 @@ def power_at(plan: Plan, gap: float, *, trials: int = TRIALS) -> float:
     m = plan.per_container if plan.measure is not Measure.QUALITY else 1
     if m == 1 and by != "strike" and min(*treated, *control) >= _SMALLEST_POOLED:
         treated, control = (sum(treated),), (sum(control),)  # blocks of this size cost no power
-    likeness = plan.likeness if m > 1 else 0.0
-    larger, bench = _within_reach(treated, control, m, likeness)
+    icc = plan.icc if m > 1 else 0.0
+    larger, bench = _within_reach(treated, control, m, icc)
     if m > 1:
         draws = (sum(bench.treated) + sum(bench.control)) * max(1, len(pair[0]) // 2)
         trials = max(_FEWEST_TRIALS, min(trials, _DRAWS_A_TRIAL * trials // draws))
@@ -173,7 +173,7 @@ def power_at(plan: Plan, gap: float, *, trials: int = TRIALS) -> float:
 
 
 def _within_reach(
-    treated: tuple[int, ...], control: tuple[int, ...], m: int, likeness: float
+    treated: tuple[int, ...], control: tuple[int, ...], m: int, icc: float
 ) -> tuple[float, Bench]:
     """The bench to simulate, and how many times larger the real one is.
 
@@ -187,7 +187,7 @@ def _within_reach(
     if larger > 1:
         treated = (max(2, round(sum(treated) / larger)),)
         control = (max(2, round(sum(control) / larger)),)
-    return larger, Bench(treated, control, m, likeness)
+    return larger, Bench(treated, control, m, icc)
 
 
 def _scaled_up(chance: float, larger: float, family: int) -> float:
@@ -275,7 +275,7 @@ def _exact(
         n = len(treated)
         if n > MOST_EXACT:
             return None
-        return lambda c, t: pairs_power(n, c, t, plan.pair_likeness, family)
+        return lambda c, t: pairs_power(n, c, t, plan.pair_correlation, family)
     if len(treated) == 1:
         if max(*treated, *control) > MOST_EXACT:
             return None
@@ -341,7 +341,7 @@ def _needed(plan: Plan, at_gap: float) -> int | None:
         return guess
     if plan.is_paired:
         return units_needed(
-            lambda n: pairs_power(n, share, better, plan.pair_likeness, family), guess
+            lambda n: pairs_power(n, share, better, plan.pair_correlation, family), guess
         )
     return units_needed(lambda n: arms_table(n, n, family).power(share, better), guess)
 
@@ -368,7 +368,7 @@ def _level(plan: Plan) -> LevelPower | None:
     if not plan.expect_level or plan.measure is not Measure.STRIKE:
         return None
     margin, share = plan.gap_points / 100, plan.expected_percent / 100
-    worth = plan.per_container / (1 + (plan.per_container - 1) * plan.likeness)
+    worth = plan.per_container / (1 + (plan.per_container - 1) * plan.icc)
     plants = max(1, round(min(plan.units_of) * worth))
     if plants > MOST_EXACT or plan.layout is Layout.BY_HAND:
         return LevelPower(False, 0.0, None)

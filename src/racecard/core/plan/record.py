@@ -43,13 +43,22 @@ def unwrapped(hint: Any) -> tuple[Any, Named | None]:
     return hint.__origin__, next((m for m in hint.__metadata__ if isinstance(m, Named)), None)
 
 
+FORMER_NAMES = {"likeness": "icc", "pair_likeness": "pair_correlation", "alike_in": "block_basis"}
+"""Fields by the names they had: stored plans, files and fingerprints from before still hold them."""
+
+
+def renamed(record: dict[str, Any]) -> dict[str, Any]:
+    """A record with every field by the name it has now."""
+    return {FORMER_NAMES.get(k, k): v for k, v in record.items()}
+
+
 def from_record(kind: type[Any], record: dict[str, Any]) -> dict[str, Any]:
     """Values of a dataclass's fields from a record, lists back to tuples and words to enums.
 
     Fields the class does not know are left out, so that an older record never stops a newer plan.
     """
     hints = _HINTS.get(kind) or _hints(kind)
-    return {k: _typed(hints[k], v) for k, v in record.items() if k in hints}
+    return {k: _typed(hints[k], v) for k, v in renamed(record).items() if k in hints}
 
 
 _HINTS: dict[type[Any], dict[str, Any]] = {}
@@ -108,6 +117,8 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     if not plan.graded_by:
         record.pop("graded_by")
         record.pop("usual_spread")
+    for was, now in FORMER_NAMES.items():  # prints were made by these
+        record[was] = record.pop(now)
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]
     text = json.dumps(
         {"plan": record, "bench": bench, "seed": seed}, sort_keys=True, ensure_ascii=False

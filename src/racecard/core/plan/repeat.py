@@ -29,9 +29,9 @@ def repeated(plan: Plan, units: int | None = None, *, alone: bool = False) -> Pl
 
 _NEUTRAL = frozenset(
     "question prior units blocks layout columns tray_rows tray_names sides border spare_cells unequal_reason gap_points "
-    "gap_days gap_score expected_percent expected_days expected_score usual_spread likeness pair_likeness "
+    "gap_days gap_score expected_percent expected_days expected_score usual_spread icc pair_correlation "
     "mother_plants germination_percent at_hand overrides set_at unit_seconds time_zone blind look_days "
-    "look_every_days secondary sample_lifts jobs contrasts alike_in start_together plant_id".split()
+    "look_every_days secondary sample_lifts jobs contrasts block_basis start_together plant_id".split()
 )
 """What may differ between runs of one plan: none of it is done to the plants."""
 

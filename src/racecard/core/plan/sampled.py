@@ -30,12 +30,12 @@ _SCORE_SPREAD = 0.9
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """The compared units: treated and control units in each block, plants in each, likeness."""
+    """The compared units: treated and control units in each block, plants in each, their ICC."""
 
     treated: tuple[int, ...]
     control: tuple[int, ...]
     per_container: int = 1
-    likeness: float = 0.0
+    icc: float = 0.0
 
 
 def strike_profile(share: float) -> Floats:
@@ -127,11 +127,11 @@ def _containers(
 ) -> Floats:
     """Plants with each outcome in each container, shape (trials, units, outcomes).
 
-    A container's share of struck is drawn from a beta curve with the likeness asked for.
+    A container's share of struck is drawn from a beta curve with the ICC asked for.
     """
     share = float(1 - chances[-1])
-    if bench.likeness > 0 and 0 < share < 1:
-        total = (1 - bench.likeness) / bench.likeness
+    if bench.icc > 0 and 0 < share < 1:
+        total = (1 - bench.icc) / bench.icc
         rate = rng.beta(share * total, (1 - share) * total, size=(trials, units))
     else:
         rate = np.full((trials, units), share)

@@ -23,7 +23,7 @@ from racecard.core.model import (
 
 
 @dataclass(frozen=True, slots=True)
-class Stage:
+class UsualCourse:
     """A wood stage or crop: how long the trial runs, when looks begin, how often, and until when.
 
     Days; `middle_day` is when half of those that strike usually have; `percent` what an untreated
@@ -43,19 +43,19 @@ class Stage:
 
 _C, _S = Kind.CUTTING, Kind.SEED
 STAGES = (
-    Stage("herbaceous", "Herbaceous tips", _C, 28, 5, 2, 13, 60),
-    Stage("softwood", "Softwood", _C, 42, 9, 3, 24, 50),
-    Stage("semi-ripe", "Semi-ripe", _C, 84, 21, 7, 49, 50),
-    Stage("hardwood", "Hardwood, leafless", _C, 112, 28, 7, 70, 50),
-    Stage("evergreen", "Evergreen hardwood or conifer", _C, 168, 42, 14, 105, 50),
-    Stage("leaf-bud", "Leaf-bud or single node", _C, 70, 21, 7, 45, 50),
-    Stage("leaf", "Leaf", _C, 42, 10, 4, 26, 50),
-    Stage("root", "Root cuttings", _C, 70, 21, 7, 42, 60),
-    Stage("fast-seed", "Fast seed (lettuce, radish, cabbage)", _S, 10, 2, 1, 4, 60, Day0.SOWING),
-    Stage("seed", "Garden seed (pea, bean, beet, carrot)", _S, 21, 4, 2, 9, 60, Day0.SOWING),
-    Stage("slow-seed", "Slow seed (parsley, celery, spinach)", _S, 28, 7, 2, 15, 60, Day0.SOWING),
-    Stage("hard-seed", "Hard-coated seed (sweet pea, acacia)", _S, 28, 6, 2, 13, 40, Day0.SOWING),
-    Stage("bulb", "Bulbs, scales or divisions", _C, 84, 21, 7, 45, 60),
+    UsualCourse("herbaceous", "Herbaceous tips", _C, 28, 5, 2, 13, 60),
+    UsualCourse("softwood", "Softwood", _C, 42, 9, 3, 24, 50),
+    UsualCourse("semi-ripe", "Semi-ripe", _C, 84, 21, 7, 49, 50),
+    UsualCourse("hardwood", "Hardwood, leafless", _C, 112, 28, 7, 70, 50),
+    UsualCourse("evergreen", "Evergreen hardwood or conifer", _C, 168, 42, 14, 105, 50),
+    UsualCourse("leaf-bud", "Leaf-bud or single node", _C, 70, 21, 7, 45, 50),
+    UsualCourse("leaf", "Leaf", _C, 42, 10, 4, 26, 50),
+    UsualCourse("root", "Root cuttings", _C, 70, 21, 7, 42, 60),
+    UsualCourse("fast-seed", "Fast seed (lettuce, radish, cabbage)", _S, 10, 2, 1, 4, 60, Day0.SOWING),
+    UsualCourse("seed", "Garden seed (pea, bean, beet, carrot)", _S, 21, 4, 2, 9, 60, Day0.SOWING),
+    UsualCourse("slow-seed", "Slow seed (parsley, celery, spinach)", _S, 28, 7, 2, 15, 60, Day0.SOWING),
+    UsualCourse("hard-seed", "Hard-coated seed (sweet pea, acacia)", _S, 28, 6, 2, 13, 40, Day0.SOWING),
+    UsualCourse("bulb", "Bulbs, scales or divisions", _C, 84, 21, 7, 45, 60),
 )  # fmt: skip
 
 
@@ -236,7 +236,7 @@ def examples(subject: Subject) -> dict[str, str]:
     return {name: value for arm in template(subject).arms for name, value in arm.properties}
 
 
-def _looks(s: Stage) -> tuple[int, ...]:
+def _looks(s: UsualCourse) -> tuple[int, ...]:
     """Every so many days from the first look on, and the last day."""
     return (*range(s.first_look, s.length_days, s.every_days), s.length_days)
 

@@ -132,7 +132,7 @@ class Card:
 
 
 @dataclass(frozen=True, slots=True)
-class Field:
+class SumField:
     """One field of a sum as a form shows it. With `choices` it is a list of (value, words)."""
 
     key: str
@@ -151,7 +151,7 @@ class Calculation:
     room: Category
     title: str
     answers: str
-    fields: tuple[Field, ...]
+    fields: tuple[SumField, ...]
     work: "Callable[[Inputs], Answer]"
 
 

@@ -4,7 +4,7 @@ Proof and payoff are two questions: a bet can be good and unproven. Money is in 
 grower reckons in.
 """
 
-from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Flag, SumField, note
 from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown
 from racecard.errors import InvalidInput
@@ -158,16 +158,16 @@ def _stem(given: Inputs) -> Answer:
 
 SUMS = (
     Calculation("each", Category.COSTS, "Cost of a cutting or pot", "Material with shipping, labour, medium, treatment.", (
-        Field("pack", "Pack price", "18"), Field("shipping", "Shipping and tax", "6", optional=True), Field("usable", "Usable in the pack", "40"),
-        Field("minutes", "Minutes each", "4.5", optional=True), Field("hourly", "Hourly rate", "18", optional=True),
-        Field("bag", "Bag of medium", "24", optional=True), Field("carriage", "Its carriage", "7.50", optional=True), Field("bag_l", "Litres in the bag", "50", optional=True),
-        Field("pot", "Medium each", "350 mL", optional=True), Field("batch", "Batch of dip", "2.10", optional=True), Field("dipped", "Cuttings really dipped", "200", optional=True)), _each),
+        SumField("pack", "Pack price", "18"), SumField("shipping", "Shipping and tax", "6", optional=True), SumField("usable", "Usable in the pack", "40"),
+        SumField("minutes", "Minutes each", "4.5", optional=True), SumField("hourly", "Hourly rate", "18", optional=True),
+        SumField("bag", "Bag of medium", "24", optional=True), SumField("carriage", "Its carriage", "7.50", optional=True), SumField("bag_l", "Litres in the bag", "50", optional=True),
+        SumField("pot", "Medium each", "350 mL", optional=True), SumField("batch", "Batch of dip", "2.10", optional=True), SumField("dipped", "Cuttings really dipped", "200", optional=True)), _each),
     Calculation("pays", Category.COSTS, "Does the treatment pay?", "Cost of a struck plant, and the gain that pays for it.", (
-        Field("cost", "Cost of a cutting", "0.60"), Field("extra", "Treatment, extra", "0.12"), Field("worth", "Worth of a success", "3.50", optional=True),
-        Field("control", "Untreated strikes, %", "55 %", optional=True), Field("treated", "Treated strikes, %", "75 %", optional=True),
-        Field("hits_control", "Or counted: untreated struck", optional=True), Field("n_control", "of", optional=True),
-        Field("hits_treated", "treated struck", optional=True), Field("n_treated", "of", optional=True)), _pays),
+        SumField("cost", "Cost of a cutting", "0.60"), SumField("extra", "Treatment, extra", "0.12"), SumField("worth", "Worth of a success", "3.50", optional=True),
+        SumField("control", "Untreated strikes, %", "55 %", optional=True), SumField("treated", "Treated strikes, %", "75 %", optional=True),
+        SumField("hits_control", "Or counted: untreated struck", optional=True), SumField("n_control", "of", optional=True),
+        SumField("hits_treated", "treated struck", optional=True), SumField("n_treated", "of", optional=True)), _pays),
     Calculation("stem", Category.COSTS, "Plants from a mother stem", "When a stem is what is scarce.", (
-        Field("per_stem", "Cuttings a stem gives", "4"), Field("share", "Strike, %", "50 %"), Field("stem_cost", "Cost of a stem", optional=True),
-        Field("other_per", "The other way gives", "1", optional=True), Field("other_share", "and strikes, %", "80 %", optional=True)), _stem),
+        SumField("per_stem", "Cuttings a stem gives", "4"), SumField("share", "Strike, %", "50 %"), SumField("stem_cost", "Cost of a stem", optional=True),
+        SumField("other_per", "The other way gives", "1", optional=True), SumField("other_share", "and strikes, %", "80 %", optional=True)), _stem),
 )  # fmt: skip

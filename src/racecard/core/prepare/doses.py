@@ -7,8 +7,8 @@ from racecard.core.prepare.cards import (
     Answer,
     Calculation,
     Category,
-    Field,
     Flag,
+    SumField,
     note,
     refuse,
     warn,
@@ -91,7 +91,7 @@ def _check(given: Inputs) -> Answer:
 
 SUMS = (
     Calculation("check", Category.LIQUIDS, "Check a dose", "What you measured, held against the recipe.", (
-        Field("recipe", "The recipe says", "1 tbsp"), Field("per", "per", "1 L"),
-        Field("made", "You measured", "0.75 mL"), Field("in", "in", "250 mL"),
+        SumField("recipe", "The recipe says", "1 tbsp"), SumField("per", "per", "1 L"),
+        SumField("made", "You measured", "0.75 mL"), SumField("in", "in", "250 mL"),
     ), _check),
 )  # fmt: skip

@@ -5,7 +5,7 @@ Compare inside one species and at one age only.
 
 import re
 
-from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, note
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, SumField, note
 from racecard.core.prepare.inputs import Inputs
 from racecard.core.quantities import shown
 from racecard.core.stats.growth_indices import (
@@ -130,13 +130,13 @@ def _yellow(given: Inputs) -> Answer:
 
 SUMS = (
     Calculation("growth_rate", Category.GROWTH, "Relative growth rate", "From dry mass at two harvests, and days to double.", (
-        Field("first", "Earlier, g each", "0.30"), Field("second", "Later, g each", "1.20"), Field("days", "Days between", "14")), _rate),
+        SumField("first", "Earlier, g each", "0.30"), SumField("second", "Later, g each", "1.20"), SumField("days", "Days between", "14")), _rate),
     Calculation("sturdiness", Category.GROWTH, "Sturdiness", "Height against stem diameter.", (
-        Field("height", "Height", "25 cm"), Field("diameter", "Stem diameter", "4 mm")), _sturdy),
+        SumField("height", "Height", "25 cm"), SumField("diameter", "Stem diameter", "4 mm")), _sturdy),
     Calculation("quality_index", Category.GROWTH, "Quality of a young plant", "Dry mass, height, diameter, shoot and root in one figure.", (
-        Field("shoot", "Shoot, dry", "3.0 g"), Field("root", "Root, dry", "1.5 g"), Field("height", "Height", "25 cm"), Field("diameter", "Stem diameter", "4 mm")), _quality),
+        SumField("shoot", "Shoot, dry", "3.0 g"), SumField("root", "Root, dry", "1.5 g"), SumField("height", "Height", "25 cm"), SumField("diameter", "Stem diameter", "4 mm")), _quality),
     Calculation("vigour", Category.GROWTH, "Seedling vigour", "Final germination times seedling length.", (
-        Field("final", "Final germination, %", "85 %"), Field("length", "Mean seedling length", "62 mm")), _vigour),
+        SumField("final", "Final germination, %", "85 %"), SumField("length", "Mean seedling length", "62 mm")), _vigour),
     Calculation("yellowing", Category.GROWTH, "Yellow leaves, 0 to 4", "A score from the share of leaf area that is yellow.", (
-        Field("yellow", "Leaf area yellow, %", "25 %"),), _yellow),
+        SumField("yellow", "Leaf area yellow, %", "25 %"),), _yellow),
 )  # fmt: skip

@@ -16,8 +16,8 @@ from racecard.core.prepare.cards import (
     Answer,
     Calculation,
     Category,
-    Field,
     Flag,
+    SumField,
     note,
     warn,
 )
@@ -417,19 +417,19 @@ def _light(given: Inputs) -> Answer:
 _CROPS = tuple((c, c) for c in sorted({*HEAT_SUMS, *DAYS}, key=str.lower))
 SUMS = (
     Calculation("degrees", Category.HEAT, "°C and °F", "A temperature, or a difference, which has no 32 in it.", (
-        Field("value", "Temperature", "70 °F"), Field("what", "It is", "", (("", "a temperature"), ("difference", "a difference or degree-days")), optional=True)), _turn),
-    Calculation("degree_days", Category.HEAT, "Degree-days", "Of a day, by its mean and by a sine.", (Field("high", "Highest", "20 °C"), Field("low", "Lowest", "4 °C"), Field("base", "Base", "10 °C")), _degree_days),
-    Calculation("days", Category.HEAT, "Days to emergence", "A band from two published sources.", (Field("crop", "Crop", "beet", _CROPS), Field("warmth", "Soil at", "15 °C")), _expected),
+        SumField("value", "Temperature", "70 °F"), SumField("what", "It is", "", (("", "a temperature"), ("difference", "a difference or degree-days")), optional=True)), _turn),
+    Calculation("degree_days", Category.HEAT, "Degree-days", "Of a day, by its mean and by a sine.", (SumField("high", "Highest", "20 °C"), SumField("low", "Lowest", "4 °C"), SumField("base", "Base", "10 °C")), _degree_days),
+    Calculation("days", Category.HEAT, "Days to emergence", "A band from two published sources.", (SumField("crop", "Crop", "beet", _CROPS), SumField("warmth", "Soil at", "15 °C")), _expected),
     Calculation("base", Category.HEAT, "Base temperature from your counts", "Fitted from your own counts.", (
-        Field("counts", "°C: days (or day = how many)", "10: 16.7; 15: 9.7; 20: 6.2; 25: 5.0"), Field("warmth", "Expect at", optional=True)), _own),
+        SumField("counts", "°C: days (or day = how many)", "10: 16.7; 15: 9.7; 20: 6.2; 25: 5.0"), SumField("warmth", "Expect at", optional=True)), _own),
     Calculation("thermal", Category.HEAT, "When is the heat sum reached?", "Day by day, at changing warmth.", (
-        Field("base", "Base", "1 °C"), Field("sum", "Heat sum, °C·d", "30"), Field("daily", "Mean of each day, °C", "8, 10, 6, 0.5, 12, 9")), _thermal),
+        SumField("base", "Base", "1 °C"), SumField("sum", "Heat sum, °C·d", "30"), SumField("daily", "Mean of each day, °C", "8, 10, 6, 0.5, 12, 9")), _thermal),
     Calculation("q10", Category.HEAT, "How much faster when warmer?", "Q10 of two rates.", (
-        Field("rate_one", "Rate", "0.10"), Field("warmth_one", "at", "12 °C"), Field("rate_other", "Rate", "0.22"), Field("warmth_other", "at", "21 °C")), _q10),
+        SumField("rate_one", "Rate", "0.10"), SumField("warmth_one", "at", "12 °C"), SumField("rate_other", "Rate", "0.22"), SumField("warmth_other", "at", "21 °C")), _q10),
     Calculation("vpd", Category.HEAT, "How dry is the air?", "Vapour pressure deficit of air and leaf.", (
-        Field("air", "Air", "21 °C"), Field("humidity", "Humidity, %", "70 %"), Field("leaf", "Leaf", optional=True)), _vpd),
+        SumField("air", "Air", "21 °C"), SumField("humidity", "Humidity, %", "70 %"), SumField("leaf", "Leaf", optional=True)), _vpd),
     Calculation("light", Category.HEAT, "Light in a day", "From photons or lux, or the lamp a day's light needs.", (
-        Field("hours", "Hours lit", "14 h"), Field("ppfd", "Photons, µmol m⁻² s⁻¹", "180", optional=True), Field("lux", "Or lux", optional=True),
-        Field("lamp", "Of", "", (("sun", "sunlight"), ("sodium", "high-pressure sodium"), ("fluorescent", "cool-white fluorescent"), ("led", "white LED")), optional=True),
-        Field("dli", "Or: wanted in a day, mol", optional=True)), _light),
+        SumField("hours", "Hours lit", "14 h"), SumField("ppfd", "Photons, µmol m⁻² s⁻¹", "180", optional=True), SumField("lux", "Or lux", optional=True),
+        SumField("lamp", "Of", "", (("sun", "sunlight"), ("sodium", "high-pressure sodium"), ("fluorescent", "cool-white fluorescent"), ("led", "white LED")), optional=True),
+        SumField("dli", "Or: wanted in a day, mol", optional=True)), _light),
 )  # fmt: skip

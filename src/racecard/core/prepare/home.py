@@ -14,8 +14,8 @@ from racecard.core.prepare.cards import (
     Answer,
     Calculation,
     Category,
-    Field,
     Flag,
+    SumField,
     note,
     warn,
 )
@@ -144,7 +144,7 @@ def _agent(given: Inputs) -> Answer:
 
 SUMS = (
     Calculation("home", Category.AGENTS, "What is it, and what is its control?", "Class, control, evidence and harm line of a home agent.", (
-        Field("agent", "Agent", "willow", tuple((k, a.name) for k, a in HOME.items())),
-        Field("dose", "Dose, if any", optional=True, hint="mg/L, g/L, % or mM"),
+        SumField("agent", "Agent", "willow", tuple((k, a.name) for k, a in HOME.items())),
+        SumField("dose", "Dose, if any", optional=True, hint="mg/L, g/L, % or mM"),
     ), _agent),
 )  # fmt: skip

@@ -6,7 +6,7 @@ Sums are elementary (C1 V1 = C2 V2); salts go by molar mass. All ppm of liquids 
 from collections.abc import Iterator
 
 from racecard.core.prepare.actives import ACTIVES, Active, un_ionised_percent
-from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Flag, SumField, note
 from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.defaults import HAND, STAGES
 from racecard.core.prepare.doses import rate_per_litre
@@ -34,9 +34,9 @@ from racecard.core.quantities import (
 )
 from racecard.errors import InvalidInput
 
-_ACTIVE = Field("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
-_STAGE = Field("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True)
-_METHOD = Field("method", "How it is given", "", METHODS, optional=True)
+_ACTIVE = SumField("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
+_STAGE = SumField("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True)
+_METHOD = SumField("method", "How it is given", "", METHODS, optional=True)
 _KOH = 56.1056
 
 
@@ -551,60 +551,60 @@ def _sources(given: Inputs) -> tuple[str, ...]:
 
 SUMS = (
     Calculation("dilute", Category.LIQUIDS, "Dilute a stock", "How much stock to take, made up to how much.", (
-        Field("volume", "How much is wanted", "250 mL"), Field("target", "Strength wanted", "1500 ppm"),
-        Field("stock", "Strength of the stock", "1 %"), _ACTIVE, _STAGE, _METHOD,
-        Field("carrier", "Made up with", "", CARRIERS, optional=True),
-        Field("alcohol", "Alcohol in the stock, %", optional=True), Field("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
+        SumField("volume", "How much is wanted", "250 mL"), SumField("target", "Strength wanted", "1500 ppm"),
+        SumField("stock", "Strength of the stock", "1 %"), _ACTIVE, _STAGE, _METHOD,
+        SumField("carrier", "Made up with", "", CARRIERS, optional=True),
+        SumField("alcohol", "Alcohol in the stock, %", optional=True), SumField("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
     ), _dilute),
     Calculation("weigh", Category.LIQUIDS, "Solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
-        Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "3000 ppm", hint="ppm, g/L, % or mM"),
-        Field("active", "Active", "IBA", AUXIN_CHOICES), Field("purity", "Purity, %", optional=True),
-        Field("scale", "Smallest step of the scale", "0.01 g", optional=True), Field("carrier", "Dissolved in", "", CARRIERS, optional=True), _STAGE, _METHOD,
+        SumField("volume", "How much is wanted", "100 mL"), SumField("target", "Strength wanted", "3000 ppm", hint="ppm, g/L, % or mM"),
+        SumField("active", "Active", "IBA", AUXIN_CHOICES), SumField("purity", "Purity, %", optional=True),
+        SumField("scale", "Smallest step of the scale", "0.01 g", optional=True), SumField("carrier", "Dissolved in", "", CARRIERS, optional=True), _STAGE, _METHOD,
     ), _weigh),
     Calculation("made", Category.LIQUIDS, "Work out a strength", "The strength of so much in so much.", (
-        Field("mass", "How much powder", "300 mg"), Field("volume", "Make up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
-        Field("carrier", "Made up with", "", CARRIERS, optional=True),
+        SumField("mass", "How much powder", "300 mg"), SumField("volume", "Make up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
+        SumField("carrier", "Made up with", "", CARRIERS, optional=True),
     ), _strength_made),
     Calculation("two", Category.LIQUIDS, "Mix two solutions", "How much of each gives the strength between.", (
-        Field("volume", "How much is wanted", "100 mL"), Field("target", "Strength wanted", "2000 ppm"),
-        Field("strong", "The stronger", "5000 ppm"), Field("weak", "The weaker", "500 ppm"), _ACTIVE, _STAGE, _METHOD,
+        SumField("volume", "How much is wanted", "100 mL"), SumField("target", "Strength wanted", "2000 ppm"),
+        SumField("strong", "The stronger", "5000 ppm"), SumField("weak", "The weaker", "500 ppm"), _ACTIVE, _STAGE, _METHOD,
     ), _two),
     Calculation("parts", Category.LIQUIDS, "Parts, such as 1:8", "What parts come to, read both ways.", (
-        Field("part", "Parts of concentrate", "1"), Field("diluent", "To or in how many", "8"),
-        Field("way", "Read as", "", (("", "show both"), ("to", "1 to 8: 1 and 8"), ("in", "1 in 8: 1 made up to 8")), optional=True),
-        Field("stock", "Strength of the concentrate", "1 %", optional=True), Field("second", "Strength of a second active", optional=True),
-        Field("volume", "How much is wanted", optional=True), _ACTIVE, _STAGE, _METHOD,
+        SumField("part", "Parts of concentrate", "1"), SumField("diluent", "To or in how many", "8"),
+        SumField("way", "Read as", "", (("", "show both"), ("to", "1 to 8: 1 and 8"), ("in", "1 in 8: 1 made up to 8")), optional=True),
+        SumField("stock", "Strength of the concentrate", "1 %", optional=True), SumField("second", "Strength of a second active", optional=True),
+        SumField("volume", "How much is wanted", optional=True), _ACTIVE, _STAGE, _METHOD,
     ), _parts),
     Calculation("thin", Category.LIQUIDS, "Thin what there is", "What a stock you have comes to at another strength.", (
-        Field("have", "How much there is", "40 mL"), Field("stock", "Its strength", "1 %"), Field("target", "Strength wanted", "2000 ppm"),
+        SumField("have", "How much there is", "40 mL"), SumField("stock", "Its strength", "1 %"), SumField("target", "Strength wanted", "2000 ppm"),
         _ACTIVE, _STAGE, _METHOD,
     ), _thin),
     Calculation("blend", Category.LIQUIDS, "Pour two together", "The strength of two volumes poured together.", (
-        Field("one", "How much of the one", "50 mL"), Field("one_strength", "Its strength", "5000 ppm"),
-        Field("other", "How much of the other", "150 mL"), Field("other_strength", "Strength of the other", "1000 ppm", optional=True, hint="empty: water"),
+        SumField("one", "How much of the one", "50 mL"), SumField("one_strength", "Its strength", "5000 ppm"),
+        SumField("other", "How much of the other", "150 mL"), SumField("other_strength", "Strength of the other", "1000 ppm", optional=True, hint="empty: water"),
         _ACTIVE, _STAGE, _METHOD,
     ), _blend),
     Calculation("serial", Category.LIQUIDS, "One dilution after another", "What several steps come to.", (
-        Field("stock", "Strength to begin with", "1 %"), Field("steps", "Parts in all, step by step", "10; 10"), _ACTIVE, _STAGE, _METHOD,
+        SumField("stock", "Strength to begin with", "1 %"), SumField("steps", "Parts in all, step by step", "10; 10"), _ACTIVE, _STAGE, _METHOD,
     ), _serial),
     Calculation("nutrient", Category.LIQUIDS, "Feed by its grade", "How much fertiliser gives so much of a nutrient.", (
-        Field("volume", "How much is wanted", "10 L"), Field("target", "Nutrient wanted", "100 ppm"), Field("grade", "Grade on the bag", "20-20-20"),
-        Field("element", "Nutrient", "N", _ELEMENTS),
+        SumField("volume", "How much is wanted", "10 L"), SumField("target", "Nutrient wanted", "100 ppm"), SumField("grade", "Grade on the bag", "20-20-20"),
+        SumField("element", "Nutrient", "N", _ELEMENTS),
     ), _nutrient),
     Calculation("rate", Category.LIQUIDS, "Amount per litre", "A rate brought to your volume.", (
-        Field("amount", "Amount", "1 tbsp"), Field("per", "Per", "1 L"), Field("volume", "In", "250 mL", optional=True),
-        Field("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,
+        SumField("amount", "Amount", "1 tbsp"), SumField("per", "Per", "1 L"), SumField("volume", "In", "250 mL", optional=True),
+        SumField("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,
     ), _rate),
     Calculation("tablets", Category.LIQUIDS, "Tablets in water", "The strength tablets make, and its harm line.", (
-        Field("tablets", "Tablets", "2"), Field("each", "Active in each", "300 mg"), Field("volume", "In", "2 L"), _ACTIVE,
+        SumField("tablets", "Tablets", "2"), SumField("each", "Active in each", "300 mg"), SumField("volume", "In", "2 L"), _ACTIVE,
     ), _tablets),
     Calculation("strengths", Category.LIQUIDS, "ppm, mM, acid and salt", "One strength in every way it is stated.", (
-        Field("active", "Active", "IBA", AUXIN_CHOICES), Field("strength", "Strength", "3000 ppm", hint="ppm, g/L, % or mM"),
-        Field("ph", "pH of the soak", optional=True), Field("carrier", "In", "", CARRIERS, optional=True),
+        SumField("active", "Active", "IBA", AUXIN_CHOICES), SumField("strength", "Strength", "3000 ppm", hint="ppm, g/L, % or mM"),
+        SumField("ph", "pH of the soak", optional=True), SumField("carrier", "In", "", CARRIERS, optional=True),
     ), _strengths),
     Calculation("units", Category.LIQUIDS, "Units into each other", "Spoons, gallons, ounces and inches, whosever they are.", (
-        Field("value", "How much", "3 US tbsp"),), _units),
+        SumField("value", "How much", "3 US tbsp"),), _units),
     Calculation("alcohol", Category.LIQUIDS, "Alcohol for a dip", "How much of your alcohol makes the dip's.", (
-        Field("volume", "How much is wanted", "200 mL"), Field("target", "Alcohol wanted, %", "50 %"), Field("stock", "Your alcohol, %", "70 %"),
+        SumField("volume", "How much is wanted", "200 mL"), SumField("target", "Alcohol wanted, %", "50 %"), SumField("stock", "Your alcohol, %", "70 %"),
     ), _alcohol),
 )  # fmt: skip

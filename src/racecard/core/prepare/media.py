@@ -11,8 +11,8 @@ from racecard.core.prepare.cards import (
     Answer,
     Calculation,
     Category,
-    Field,
     Flag,
+    SumField,
     note,
     warn,
 )
@@ -244,26 +244,26 @@ def _sour(given: Inputs) -> Answer:
 
 SUMS = (
     Calculation("pot", Category.MEDIA, "A round pot", "What it holds, from a ruler.", (
-        Field("top", "Inside width, top", "9 cm"), Field("bottom", "Inside width, bottom", "6.5 cm"), Field("height", "Height filled", "8.5 cm")), _pot),
+        SumField("top", "Inside width, top", "9 cm"), SumField("bottom", "Inside width, bottom", "6.5 cm"), SumField("height", "Height filled", "8.5 cm")), _pot),
     Calculation("box", Category.MEDIA, "A square pot or cell", "What it holds, from a ruler.", (
-        Field("top_long", "Top, long side", "7 cm"), Field("top_wide", "Top, short side", "7 cm"), Field("bottom_long", "Bottom, long side", "5 cm"),
-        Field("bottom_wide", "Bottom, short side", "5 cm"), Field("height", "Height filled", "6 cm")), _box),
+        SumField("top_long", "Top, long side", "7 cm"), SumField("top_wide", "Top, short side", "7 cm"), SumField("bottom_long", "Bottom, long side", "5 cm"),
+        SumField("bottom_wide", "Bottom, short side", "5 cm"), SumField("height", "Height filled", "6 cm")), _box),
     Calculation("nominal", Category.MEDIA, "Pots by name", "What a pot of that name holds, from and to.", (
-        Field("size", "Called", "round9", tuple((k, v[0]) for k, v in NOMINAL.items())),), _nominal),
+        SumField("size", "Called", "round9", tuple((k, v[0]) for k, v in NOMINAL.items())),), _nominal),
     Calculation("medium", Category.MEDIA, "Medium for a trial", "How much to mix for all pots.", (
-        Field("pots", "Pots", "40"), Field("each", "Each holds", "350 mL"), Field("fill", "Filled to, %", optional=True), Field("over", "Overage, %", optional=True)), _medium),
+        SumField("pots", "Pots", "40"), SumField("each", "Each holds", "350 mL"), SumField("fill", "Filled to, %", optional=True), SumField("over", "Overage, %", optional=True)), _medium),
     Calculation("fill", Category.MEDIA, "Equal filling", "What each pot gets of what there is.", (
-        Field("total", "Medium there is", "14 L"), Field("pots", "Pots", "40"), Field("weight", "A litre of it weighs", optional=True)), _fill),
+        SumField("total", "Medium there is", "14 L"), SumField("pots", "Pots", "40"), SumField("weight", "A litre of it weighs", optional=True)), _fill),
     Calculation("mixture", Category.MEDIA, "Mix by parts", "How much of each, with what mixing loses.", (
-        Field("volume", "How much is wanted", "10 L"), Field("parts", "Parts", "1:1:1"), Field("names", "Of", "peat, perlite, grit", optional=True),
-        Field("shrink", "Lost in mixing, %", optional=True), Field("over", "Overage, %", optional=True)), _mixture),
+        SumField("volume", "How much is wanted", "10 L"), SumField("parts", "Parts", "1:1:1"), SumField("names", "Of", "peat, perlite, grit", optional=True),
+        SumField("shrink", "Lost in mixing, %", optional=True), SumField("over", "Overage, %", optional=True)), _mixture),
     Calculation("amend", Category.MEDIA, "Amount per volume of medium", "What goes in each pot, and the trap of its width.", (
-        Field("rate", "Amount", "3 g"), Field("per", "Per", "1 L"), Field("pot", "Each pot holds", "400 mL"), Field("name", "Of what", optional=True),
-        Field("label_cm", "Label is for a pot of, cm", optional=True), Field("pot_cm", "Yours is, cm", optional=True)), _amend),
+        SumField("rate", "Amount", "3 g"), SumField("per", "Per", "1 L"), SumField("pot", "Each pot holds", "400 mL"), SumField("name", "Of what", optional=True),
+        SumField("label_cm", "Label is for a pot of, cm", optional=True), SumField("pot_cm", "Yours is, cm", optional=True)), _amend),
     Calculation("water", Category.MEDIA, "Water by weight", "What a pot should weigh, and how much water that takes.", (
-        Field("dry", "Pot and dry medium", "210 g"), Field("wet", "Soaked and drained", "610 g"), Field("share", "Of the water it can hold, %", "60 %"),
-        Field("now", "It weighs now", optional=True)), _water),
+        SumField("dry", "Pot and dry medium", "210 g"), SumField("wet", "Soaked and drained", "610 g"), SumField("share", "Of the water it can hold, %", "60 %"),
+        SumField("now", "It weighs now", optional=True)), _water),
     Calculation("air", Category.MEDIA, "Air in the medium", "Air left after draining, in your pot.", (
-        Field("drained", "Water that drained", "90 mL"), Field("volume", "Medium in the pot", "500 mL")), _air),
-    Calculation("sour", Category.MEDIA, "pH and salts", "Whether a medium suits cuttings and seed.", (Field("ph", "pH", "5.8"), Field("ec", "EC, dS/m", "0.6")), _sour),
+        SumField("drained", "Water that drained", "90 mL"), SumField("volume", "Medium in the pot", "500 mL")), _air),
+    Calculation("sour", Category.MEDIA, "pH and salts", "Whether a medium suits cuttings and seed.", (SumField("ph", "pH", "5.8"), SumField("ec", "EC, dS/m", "0.6")), _sour),
 )  # fmt: skip

@@ -1,6 +1,6 @@
 """Powders: talc mixed down, and what a powder holds. Percent of a powder is w/w."""
 
-from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Field, Flag, note
+from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Flag, SumField, note
 from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.defaults import HAND, STAGES
 from racecard.core.prepare.inputs import Inputs
@@ -72,10 +72,10 @@ def _holds(given: Inputs) -> Answer:
 
 SUMS = (
     Calculation("talc", Category.POWDERS, "Dilute a powder", "How much plain talc thins a strong powder.", (
-        Field("mass", "How much is wanted", "20 g"), Field("target", "Strength wanted, %", "0.3 %"), Field("strong", "The strong powder, %", "0.8 %"),
-        Field("start", "Or: strong powder you have", optional=True), Field("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True),
+        SumField("mass", "How much is wanted", "20 g"), SumField("target", "Strength wanted, %", "0.3 %"), SumField("strong", "The strong powder, %", "0.8 %"),
+        SumField("start", "Or: strong powder you have", optional=True), SumField("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True),
     ), _talc),
     Calculation("holds", Category.POWDERS, "Contents of a powder", "Active in so much powder, and powder a cutting.", (
-        Field("mass", "Powder", "50 g"), Field("percent", "Strength, %", "0.8 %"), Field("bases", "Cuttings dipped", optional=True),
+        SumField("mass", "Powder", "50 g"), SumField("percent", "Strength, %", "0.8 %"), SumField("bases", "Cuttings dipped", optional=True),
     ), _holds),
 )  # fmt: skip

@@ -21,8 +21,8 @@ from racecard.core.prepare.cards import (
     Answer,
     Calculation,
     Category,
-    Field,
     Flag,
+    SumField,
     note,
     refuse,
     warn,
@@ -410,20 +410,20 @@ def _emerged(given: Inputs) -> Answer:
 _SEED_CHOICES = tuple((k, v[0]) for k, v in _GROUPS.items())
 SUMS = (
     Calculation("seeds", Category.SEEDS, "Seeds to sow", "How many for the plants you want, on average and to be sure.", (
-        Field("wanted", "Plants wanted", "48"), Field("germination", "Germination, %", "85 %"), Field("emergence", "Of these emerge, %", optional=True),
-        Field("survival", "Of these live to plant, %", optional=True), Field("over", "Overage, %", optional=True),
-        Field("tested", "Label tested on", optional=True, hint="2026-05-03"), Field("today", "Today", optional=True, hint="2026-11-23")), _needed),
-    Calculation("cell", Category.SEEDS, "Seeds a cell", "How many so that few cells stay empty.", (Field("chance", "A seed comes up, %", "70 %"), Field("sure", "Cells that must have one, %", "95 %")), _cell),
-    Calculation("emerged", Category.SEEDS, "Emergence factor", "What emerges of what germinates.", (Field("emerged", "Emerged, %", "72 %"), Field("germination", "Germination, %", "85 %")), _emerged),
+        SumField("wanted", "Plants wanted", "48"), SumField("germination", "Germination, %", "85 %"), SumField("emergence", "Of these emerge, %", optional=True),
+        SumField("survival", "Of these live to plant, %", optional=True), SumField("over", "Overage, %", optional=True),
+        SumField("tested", "Label tested on", optional=True, hint="2026-05-03"), SumField("today", "Today", optional=True, hint="2026-11-23")), _needed),
+    Calculation("cell", Category.SEEDS, "Seeds a cell", "How many so that few cells stay empty.", (SumField("chance", "A seed comes up, %", "70 %"), SumField("sure", "Cells that must have one, %", "95 %")), _cell),
+    Calculation("emerged", Category.SEEDS, "Emergence factor", "What emerges of what germinates.", (SumField("emerged", "Emerged, %", "72 %"), SumField("germination", "Germination, %", "85 %")), _emerged),
     Calculation("soak", Category.SEEDS, "A soak", "How long, and when it drowns them.", (
-        Field("group", "Kind of seed", "corky", _SEED_CHOICES), Field("hours", "Soak", "12 h"), Field("water", "Water at", optional=True, hint="20 °C")), _soak),
-    Calculation("hot", Category.SEEDS, "Hot water against disease", "Degrees and minutes by crop, or not at all.", (Field("crop", "Crop", "carrot", tuple((c, c) for c in (*_HOT, *_NOT_HOT))),), _hot),
-    Calculation("scarify", Category.SEEDS, "Test for a hard coat", "Weigh, soak 24 h, weigh again.", (Field("dry", "Dry seed", "10 g"), Field("wet", "After 24 h", "11 g")), _scarify),
+        SumField("group", "Kind of seed", "corky", _SEED_CHOICES), SumField("hours", "Soak", "12 h"), SumField("water", "Water at", optional=True, hint="20 °C")), _soak),
+    Calculation("hot", Category.SEEDS, "Hot water against disease", "Degrees and minutes by crop, or not at all.", (SumField("crop", "Crop", "carrot", tuple((c, c) for c in (*_HOT, *_NOT_HOT))),), _hot),
+    Calculation("scarify", Category.SEEDS, "Test for a hard coat", "Weigh, soak 24 h, weigh again.", (SumField("dry", "Dry seed", "10 g"), SumField("wet", "After 24 h", "11 g")), _scarify),
     Calculation("stratify", Category.SEEDS, "Cold and warm treatment", "Days, and the date to start on.", (
-        Field("group", "Kind", "perennial", tuple((k, v[0]) for k, v in _COLD.items())), Field("cold", "Cold, days", "42 d"), Field("warm", "Warm first, days", optional=True),
-        Field("sow", "To be sown on", optional=True, hint="2026-05-03")), _stratify),
+        SumField("group", "Kind", "perennial", tuple((k, v[0]) for k, v in _COLD.items())), SumField("cold", "Cold, days", "42 d"), SumField("warm", "Warm first, days", optional=True),
+        SumField("sow", "To be sown on", optional=True, hint="2026-05-03")), _stratify),
     Calculation("paper", Category.SEEDS, "Paper-towel test of a lot", "What a small test can say of a lot.", (
-        Field("counts", "Germinated, roll by roll", "17"), Field("each", "Seeds a roll", "20"), Field("label", "Label says, %", optional=True)), _paper),
+        SumField("counts", "Germinated, roll by roll", "17"), SumField("each", "Seeds a roll", "20"), SumField("label", "Label says, %", optional=True)), _paper),
     Calculation("keeping", Category.SEEDS, "How long seed keeps", "What drier and cooler does for its life.", (
-        Field("moisture", "Seed moisture, %", "10 %"), Field("warmth", "Kept at", "10 °C"), Field("moisture_now", "Against moisture of, %", "14 %"), Field("warmth_now", "and", "25 °C")), _keeping),
+        SumField("moisture", "Seed moisture, %", "10 %"), SumField("warmth", "Kept at", "10 °C"), SumField("moisture_now", "Against moisture of, %", "14 %"), SumField("warmth_now", "and", "25 °C")), _keeping),
 )  # fmt: skip

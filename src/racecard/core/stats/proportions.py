@@ -7,7 +7,7 @@ References:
     [2] Newcombe (1998), Stat. Med. 17, 873-890, method 10.
     [3] Newcombe (1998), Stat. Med. 17, 2635-2650, method 10 (paired).
     [4] Miettinen & Nurminen (1985), Stat. Med. 4, 213-226.
-    [5] Kish (1965), Survey Sampling; Fleiss (1981) for the ANOVA likeness of binary clusters.
+    [5] Kish (1965), Survey Sampling; Fleiss (1981) for the ANOVA estimate of the ICC of binary clusters.
 """
 
 from collections.abc import Callable, Sequence
@@ -266,7 +266,7 @@ def _restricted_variance(x1: Floats, n1: Floats, x0: Floats, n0: Floats, delta: 
     return np.asarray((p1 * (1 - p1) / n1 + p0 * (1 - p0) / n0) * n / (n - 1))
 
 
-def likeness(hits: Sequence[Floats], sizes: Sequence[Floats]) -> float:
+def anova_icc(hits: Sequence[Floats], sizes: Sequence[Floats]) -> float:
     """Likeness of propagules in one container: one-way ANOVA of 0/1 within treatment [5].
 
     Args:

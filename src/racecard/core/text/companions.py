@@ -3,10 +3,10 @@
 from collections.abc import Iterator, Sequence
 
 from racecard.core.assess.crosses import MOST_FACTORS, Cross, Effect
+from racecard.core.assess.dose_series import DoseSeries, Step
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.growth import Grown
 from racecard.core.assess.judgement import Comparison
-from racecard.core.assess.ladder import Ladder, Step
 from racecard.core.assess.payoff import Payoff
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.runs import DIFFER, RunsTogether
@@ -58,7 +58,7 @@ _FOUND = {
 }
 
 
-def dose_statements(ladder: Ladder) -> Iterator[Statement]:
+def dose_statements(ladder: DoseSeries) -> Iterator[Statement]:
     """The trend over the doses, the best dose or the good ones, and how far they reach."""
     steps, unit = ladder.steps, ladder.unit
     is_found = ladder.grade in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)

@@ -96,9 +96,9 @@ export function TruthForm({ draft, plan, onChange }: TruthFormProps) {
 					<Percent
 						shown
 						label="Similarity within containers, %"
-						value={draft.truths[0]?.likeness ?? 0}
+						value={draft.truths[0]?.icc ?? 0}
 						onChange={(v) =>
-							onChange({ ...draft, truths: draft.truths.map((t) => ({ ...t, likeness: v })) })
+							onChange({ ...draft, truths: draft.truths.map((t) => ({ ...t, icc: v })) })
 						}
 					/>
 				) : null}

@@ -3,12 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Trial } from "@/api/client";
 import { ofTrial } from "@/api/keys";
-import { useLadder } from "@/ui/reference";
+import { useStageScale } from "@/ui/reference";
 
 /** Lanes of another stage than the endpoint, and what chooses it; for one plant to a unit. */
 export function useMilestone(trial: Trial | undefined) {
 	const [stage, setStage] = useState<number | null>(null);
-	const ladder = useLadder(trial?.plan);
+	const ladder = useStageScale(trial?.plan);
 	const single = trial?.plan.per_container === 1;
 	const { data } = useQuery({
 		queryKey: ofTrial(trial?.id, "milestone", stage),

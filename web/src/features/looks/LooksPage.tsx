@@ -1,13 +1,13 @@
 import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
-import type { Ladder, Trial } from "@/api/client";
+import type { StageScale, Trial } from "@/api/client";
 import { count, dateOfDay } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ChooseFile } from "@/ui/ChooseFile";
 import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
-import { useLadder } from "@/ui/reference";
+import { useStageScale } from "@/ui/reference";
 import { useParams } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { TrialHeader } from "@/ui/TrialHeader";
@@ -22,7 +22,7 @@ import { useLooks } from "./useLooks";
 export function LooksPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
-	const ladder = useLadder(trial.data?.plan);
+	const ladder = useStageScale(trial.data?.plan);
 	if (trial.error) return <ProblemAlert error={trial.error} />;
 	if (!trial.data || !ladder) return <Waiting shape="tray" headed />;
 	return (
@@ -38,7 +38,7 @@ export function LooksPage() {
 	);
 }
 
-function Looks({ trial, start, ladder }: { trial: Trial; start: string; ladder: Ladder }) {
+function Looks({ trial, start, ladder }: { trial: Trial; start: string; ladder: StageScale }) {
 	const looks = useLooks(trial.id);
 	const { grid, columns, save, read, toSend } = looks;
 	if (looks.error) return <ProblemAlert error={looks.error} />;
@@ -189,7 +189,7 @@ function ReadSays({ read }: { read: ReturnType<typeof useLooks>["read"] }) {
 }
 
 /** What may stand in a cell. */
-function MarksKey({ ladder, perContainer }: { ladder: Ladder; perContainer: number }) {
+function MarksKey({ ladder, perContainer }: { ladder: StageScale; perContainer: number }) {
 	if (perContainer > 1)
 		return (
 			<p>

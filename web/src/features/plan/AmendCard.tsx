@@ -8,7 +8,7 @@ import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { useLadder } from "@/ui/reference";
+import { useStageScale } from "@/ui/reference";
 import styles from "./Plan.module.css";
 import { measuresOf } from "./QuestionCard";
 
@@ -117,7 +117,7 @@ interface NewValueProps {
 }
 
 function NewValue({ trial, field, value, onChange }: NewValueProps) {
-	const ladder = useLadder(trial.plan);
+	const ladder = useStageScale(trial.plan);
 	const label = "New value";
 	if (field === "note" || field === "material") {
 		return (

@@ -24,7 +24,7 @@ export function ArmMaker({ way, onMade }: ArmMakerProps) {
 	return (
 		<div className={styles.maker}>
 			{way === "cross" && <Cross {...props} />}
-			{way === "ladder" && <Ladder {...props} />}
+			{way === "ladder" && <StageScale {...props} />}
 			{way === "mixture" && <Mixture {...props} />}
 			{make.error instanceof ApiProblem ? (
 				<p role="alert" className={styles.fault}>
@@ -91,7 +91,7 @@ function Cross({ send, busy }: WayProps) {
 	);
 }
 
-function Ladder({ send, busy }: WayProps) {
+function StageScale({ send, busy }: WayProps) {
 	const [asked, setAsked] = useState({
 		thing: "IBA",
 		low: 500,

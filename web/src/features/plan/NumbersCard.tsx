@@ -75,9 +75,9 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 				<>
 					<NativeSelect
 						label="Plants sharing a container are"
-						value={String(plan.likeness)}
-						data={withOther(LIKENESS, plan.likeness)}
-						onChange={(e) => set({ likeness: Number(e.currentTarget.value) })}
+						value={String(plan.icc)}
+						data={withOther(LIKENESS, plan.icc)}
+						onChange={(e) => set({ icc: Number(e.currentTarget.value) })}
 					/>
 					<Switch
 						label="Count every plant as its own unit anyway"
@@ -97,9 +97,9 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 				{isPaired ? (
 					<NativeSelect
 						label="The two of a pair are"
-						value={String(plan.pair_likeness)}
-						data={withOther(PAIR_LIKENESS, plan.pair_likeness)}
-						onChange={(e) => set({ pair_likeness: Number(e.currentTarget.value) })}
+						value={String(plan.pair_correlation)}
+						data={withOther(PAIR_LIKENESS, plan.pair_correlation)}
+						onChange={(e) => set({ pair_correlation: Number(e.currentTarget.value) })}
 					/>
 				) : (
 					plan.layout !== "by hand" && (
@@ -114,9 +114,9 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 			{(isPaired || plan.blocks !== 1) && plan.layout !== "by hand" && (
 				<NativeSelect
 					label={isPaired ? "Pairs share the same" : "Blocks share the same"}
-					value={plan.alike_in}
+					value={plan.block_basis}
 					data={["place", "size", "day", "person"]}
-					onChange={(e) => set({ alike_in: e.currentTarget.value })}
+					onChange={(e) => set({ block_basis: e.currentTarget.value })}
 				/>
 			)}
 			{isUnequal && (
@@ -145,5 +145,5 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 function withOther(choices: { value: string; label: string }[], value: number | undefined) {
 	const own = String(value);
 	if (choices.some((c) => c.value === own)) return choices;
-	return [...choices, { value: own, label: `likeness ${own}` }];
+	return [...choices, { value: own, label: `correlation ${own}` }];
 }

@@ -6,7 +6,7 @@ import { count } from "@/core/text";
 import { looksFault, looksSaid, looksTyped } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { useLadder, useMeasure, useReference } from "@/ui/reference";
+import { useMeasure, useReference, useStageScale } from "@/ui/reference";
 import { Link } from "@/ui/routing";
 import { FromShelf } from "./FromShelf";
 import { GroupsDeclared } from "./GroupsDeclared";
@@ -41,7 +41,7 @@ export interface CardProps {
 
 /** What is asked, of which plants, judged how, over how long. */
 export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
-	const ladder = useLadder(plan);
+	const ladder = useStageScale(plan);
 	const number = { plan, set, fault };
 	const isUsual = (plan.outcome ?? "usual") === "usual";
 	const unit =

@@ -1,11 +1,11 @@
 import { UnstyledButton } from "@mantine/core";
-import type { Ladder, Observation, RoundUnit } from "@/api/client";
+import type { Observation, RoundUnit, StageScale } from "@/api/client";
 import styles from "./Rounds.module.css";
 import { keyOf } from "./round";
 
 export interface ConflictCardProps {
 	unit: RoundUnit;
-	ladder: Ladder;
+	ladder: StageScale;
 	onSettle: (take: Observation | null) => void;
 }
 
@@ -33,7 +33,7 @@ export function ConflictCard({ unit, ladder, onSettle }: ConflictCardProps) {
 	);
 }
 
-function said(o: Observation, ladder: Ladder): string {
+function said(o: Observation, ladder: StageScale): string {
 	if (o.kind === "score")
 		return o.score === null ? "scores, plant by plant" : `root score ${o.score}`;
 	if (o.kind === "count") {

@@ -1,6 +1,6 @@
 import { NativeSelect, UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
-import type { Ladder, PlanRead, RoundUnit } from "@/api/client";
+import type { PlanRead, RoundUnit, StageScale } from "@/api/client";
 import { useUnsaved } from "@/ui/useUnsaved";
 import styles from "./Rounds.module.css";
 import { countFault, startCounts, type Tap } from "./round";
@@ -10,7 +10,7 @@ import type { PanelKeys } from "./useRoundKeys";
 export interface CountPanelProps {
 	unit: RoundUnit;
 	plan: PlanRead;
-	ladder: Ladder;
+	ladder: StageScale;
 	/** Numbers are those new since the last look, not all so far. */
 	byNew: boolean;
 	onTap: (tap: Tap) => void;

@@ -1,5 +1,5 @@
 import { NativeSelect, UnstyledButton } from "@mantine/core";
-import type { Ladder, Round } from "@/api/client";
+import type { Round, StageScale } from "@/api/client";
 import { FillRow } from "./FillRow";
 import { JumpBox } from "./JumpBox";
 import { KeySheet } from "./KeySheet";
@@ -17,7 +17,7 @@ const ORDER_WORDS: Record<Order, string> = {
 
 export interface DeskToolsProps {
 	round: Round;
-	ladder: Ladder;
+	ladder: StageScale;
 	desk: DeskInUse;
 }
 

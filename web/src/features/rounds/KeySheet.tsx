@@ -1,9 +1,9 @@
-import type { Ladder } from "@/api/client";
+import type { StageScale } from "@/api/client";
 import { Sheet } from "@/ui/Sheet";
 import styles from "./Rounds.module.css";
 
 export interface KeySheetProps {
-	ladder: Ladder;
+	ladder: StageScale;
 	isCounting: boolean;
 	isOpen: boolean;
 	onClose: () => void;

@@ -1,14 +1,14 @@
 import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, body, type Ladder, type Round, type RoundUnit, type Trial } from "@/api/client";
+import { api, body, type Round, type RoundUnit, type StageScale, type Trial } from "@/api/client";
 import { ofTrial } from "@/api/keys";
 import { dateOfDay } from "@/core/text";
 import { sidesSay } from "@/core/words";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
-import { useLadder } from "@/ui/reference";
+import { useStageScale } from "@/ui/reference";
 import { useNavigate, useParams } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { useTrial } from "@/ui/useTrial";
@@ -20,7 +20,7 @@ import { keyOf } from "./round";
 export function LookSheetPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
-	const ladder = useLadder(trial.data?.plan);
+	const ladder = useStageScale(trial.data?.plan);
 	const last = trial.data?.plan.length_days ?? 0;
 	const today = Math.min(trial.data?.today ?? 0, last);
 	const path = { trial_id: trialId, day: today };
@@ -87,7 +87,7 @@ function TypeIn({ trial }: { trial: Trial }) {
 	);
 }
 
-function Sheet({ trial, round, ladder }: { trial: Trial; round: Round; ladder: Ladder }) {
+function Sheet({ trial, round, ladder }: { trial: Trial; round: Round; ladder: StageScale }) {
 	const trays = [...new Set(round.units.map((u) => u.tray))].sort((a, b) => a - b);
 	const isCounting = trial.plan.per_container > 1;
 	return (
@@ -136,7 +136,7 @@ interface BenchProps {
 	trial: Trial;
 	round: Round;
 	tray: number;
-	ladder: Ladder;
+	ladder: StageScale;
 	isCounting: boolean;
 }
 
@@ -171,7 +171,7 @@ function Mark({
 	isCounting,
 }: {
 	unit: RoundUnit;
-	ladder: Ladder;
+	ladder: StageScale;
 	isCounting: boolean;
 }) {
 	const seen = u.current ?? u.previous;

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Ladder, Reference, Round, Trial } from "@/api/client";
+import type { Reference, Round, StageScale, Trial } from "@/api/client";
 import { useOpensAlone } from "@/ui/useOpensAlone";
 import { DeskHead } from "./DeskHead";
 import { DeskProgress } from "./DeskProgress";
@@ -17,7 +17,7 @@ import { WaitingLine } from "./WaitingLine";
 export interface RoundDeskProps {
 	trial: Trial;
 	round: Round;
-	ladder: Ladder;
+	ladder: StageScale;
 	reference: Reference;
 	log: ReturnType<typeof useRound>;
 }

@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { ApiProblem } from "@/api/client";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
-import { useLadder, useReference } from "@/ui/reference";
+import { useReference, useStageScale } from "@/ui/reference";
 import { useNavigate, useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
 import { useTrial } from "@/ui/useTrial";
@@ -17,7 +17,7 @@ export function RoundPage() {
 	const day = Number(dayText);
 	const trial = useTrial(trialId);
 	const round = useRound(trialId, day);
-	const ladder = useLadder(trial.data?.plan);
+	const ladder = useStageScale(trial.data?.plan);
 	const reference = useReference();
 	const navigate = useNavigate();
 	const today = trial.data?.today;

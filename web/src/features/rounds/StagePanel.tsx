@@ -1,6 +1,6 @@
 import { UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
-import type { Key, Ladder, PlanRead, RoundUnit } from "@/api/client";
+import type { Key, PlanRead, RoundUnit, StageScale } from "@/api/client";
 import { StageDrawing } from "@/ui/StageDrawing";
 import styles from "./Rounds.module.css";
 import { isBaseUnseen, keyOf, sameAsLast, type Tap, tapOf } from "./round";
@@ -10,7 +10,7 @@ import type { PanelKeys } from "./useRoundKeys";
 export interface StagePanelProps {
 	unit: RoundUnit;
 	plan: PlanRead;
-	ladder: Ladder;
+	ladder: StageScale;
 	onTap: (tap: Tap) => void;
 	/** A seedling was freed from its coat. */
 	onHelped: () => Promise<void>;

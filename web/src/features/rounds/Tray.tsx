@@ -1,5 +1,5 @@
 import { memo, useEffect, useMemo, useRef } from "react";
-import type { Ladder, PlanRead, Round, RoundUnit } from "@/api/client";
+import type { PlanRead, Round, RoundUnit, StageScale } from "@/api/client";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { Band } from "./Band";
@@ -12,7 +12,7 @@ const ALL_AT_ONCE = 600;
 
 export interface TrayProps {
 	round: Round;
-	ladder: Ladder;
+	ladder: StageScale;
 	plan: PlanRead;
 	cursor: number;
 	mode: "look" | "lift" | "second";
@@ -102,7 +102,7 @@ interface CellAtProps {
 	unit: RoundUnit;
 	/** Which line of its band it stands in. */
 	line: number;
-	ladder: Ladder;
+	ladder: StageScale;
 	plan: PlanRead;
 	mode: TrayProps["mode"];
 	isActive: boolean;

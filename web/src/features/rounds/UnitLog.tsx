@@ -1,6 +1,6 @@
 import { Popover, UnstyledButton } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { api, body, type Ladder, type Observation } from "@/api/client";
+import { api, body, type Observation, type StageScale } from "@/api/client";
 import { ofTrial } from "@/api/keys";
 import styles from "./Rounds.module.css";
 import { keyOf } from "./round";
@@ -9,7 +9,7 @@ export interface UnitLogProps {
 	trialId: string;
 	unitId: string;
 	code: string;
-	ladder: Ladder;
+	ladder: StageScale;
 }
 
 /** Everything ever written of one unit, corrections beside what they correct. */
@@ -75,7 +75,7 @@ function Lines({ trialId, unitId, ladder }: Omit<UnitLogProps, "code">) {
 	);
 }
 
-function says(o: Observation, ladder: Ladder): string {
+function says(o: Observation, ladder: StageScale): string {
 	const day = `day ${o.day}: `;
 	if (o.kind === "void") return `${day}taken back`;
 	if (o.kind === "score") return `${day}root score ${o.score}`;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Ladder, Round, RoundUnit } from "@/api/client";
+import type { Round, RoundUnit, StageScale } from "@/api/client";
 import { type Desk, firstOpen, isBeside, keyOfTap, stepped, waitsFor } from "./desk";
 
 const DESK: Desk = {
@@ -13,7 +13,7 @@ const DESK: Desk = {
 const KEY = { look_for: "", drawing: "", key: "6" };
 const CALLUS = { ...KEY, code: 3, cause: null, name: "Callus" };
 const ROTTED = { ...KEY, code: null, cause: "rotted", name: "Rotted" };
-const LADDER = { stages: [CALLUS], exits: [ROTTED] } as unknown as Ladder;
+const LADDER = { stages: [CALLUS], exits: [ROTTED] } as unknown as StageScale;
 
 function unit(fields: object): RoundUnit {
 	const waiting = { current: null, score: null, second: false, second_score: null, gone: false };

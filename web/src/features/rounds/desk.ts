@@ -1,4 +1,4 @@
-import type { Key, Ladder, Round, RoundUnit } from "@/api/client";
+import type { Key, Round, RoundUnit, StageScale } from "@/api/client";
 import { type Order, orderOf, type Tap } from "./round";
 
 export type Mode = "look" | "lift" | "second";
@@ -74,7 +74,7 @@ export function firstOpen(round: Round, mode: Mode, path: readonly number[]): nu
 export const NO_FLAGS = { shoot: false, wilted: false };
 
 /** The key that enters what a tap entered. */
-export function keyOfTap(tap: Tap & { kind: "look" }, ladder: Ladder): Key | undefined {
+export function keyOfTap(tap: Tap & { kind: "look" }, ladder: StageScale): Key | undefined {
 	if (tap.loss) return ladder.exits.find((e) => e.cause === tap.loss);
 	if (tap.removed) return ladder.exits.find((e) => e.cause === "removed");
 	return ladder.stages.find((s) => s.code === tap.stage);

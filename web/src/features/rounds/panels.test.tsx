@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Ladder, Observation, PlanRead, Reference, RoundUnit } from "@/api/client";
+import type { Observation, PlanRead, Reference, RoundUnit, StageScale } from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
 import { ConflictCard } from "./ConflictCard";
 import { CountPanel } from "./CountPanel";
@@ -35,7 +35,7 @@ const LADDER = {
 	exits: [{ ...KEY, cause: "rotted", name: "Rotted", key: "8" }],
 	endpoints: [6],
 	default_endpoint: 6,
-} as unknown as Ladder;
+} as unknown as StageScale;
 const PLAN = { per_container: 10, endpoint: 6 } as PlanRead;
 
 function seen(fields: Partial<Observation> = {}): Observation {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Ladder, Observation, Round, RoundUnit, Sent } from "@/api/client";
+import type { Observation, Round, RoundUnit, Sent, StageScale } from "@/api/client";
 import { voidTap } from "@/api/items";
 import type { Kept } from "@/api/outbox";
 import {
@@ -46,7 +46,7 @@ const LADDER = {
 	],
 	endpoints: [6],
 	default_endpoint: 6,
-} satisfies Ladder;
+} satisfies StageScale;
 
 const at = "2026-05-25T07:40:00Z";
 

@@ -1,6 +1,5 @@
 import type {
 	Key,
-	Ladder,
 	Observation,
 	Plan,
 	PlanRead,
@@ -8,6 +7,7 @@ import type {
 	Round,
 	RoundUnit,
 	Sent,
+	StageScale,
 } from "@/api/client";
 import { BLANK_TAP } from "@/api/items";
 import type { Kept } from "@/api/outbox";
@@ -178,7 +178,7 @@ export function step(units: readonly RoundUnit[], from: number, key: string): nu
 }
 
 /** The key of the ladder that says what an observation saw. */
-export function keyOf(o: Observation | null, ladder: Ladder | undefined): Key | undefined {
+export function keyOf(o: Observation | null, ladder: StageScale | undefined): Key | undefined {
 	if (!o || !ladder) return undefined;
 	if (o.loss) return ladder.exits.find((e) => e.cause === o.loss);
 	if (o.removed) return ladder.exits.find((e) => e.cause === "removed");
@@ -186,7 +186,7 @@ export function keyOf(o: Observation | null, ladder: Ladder | undefined): Key | 
 }
 
 /** The tap that repeats what the last look saw; nothing at all where there was none. */
-export function sameAsLast(unit: RoundUnit, ladder: Ladder): Tap {
+export function sameAsLast(unit: RoundUnit, ladder: StageScale): Tap {
 	const last = unit.previous;
 	const first = ladder.stages[0]?.code ?? 0;
 	return {

@@ -1,5 +1,5 @@
 import { useMemo, useReducer, useRef } from "react";
-import type { Ladder, Plan, Round, RoundUnit } from "@/api/client";
+import type { Plan, Round, RoundUnit, StageScale } from "@/api/client";
 import { useSearchParams } from "@/ui/routing";
 import {
 	type Desk,
@@ -23,7 +23,7 @@ const COUNTS_KEPT = "racecard.counts";
 export function useDesk(
 	plan: Pick<Plan, "per_container">,
 	round: Round,
-	ladder: Ladder,
+	ladder: StageScale,
 	log: ReturnType<typeof useRound>,
 ) {
 	const [params] = useSearchParams();

@@ -45,7 +45,7 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True)
-class Ladder:
+class DoseSeries:
     """A ladder as it was finished. `p` is that of "any trend at all"; `shape` the contrast it fits best.
 
     `best`: the one dose told apart from its neighbours, or None; `good`: doses not behind the top.
@@ -62,7 +62,7 @@ class Ladder:
     good: tuple[int, ...]
     is_final: bool
 
-    def without_best(self) -> "Ladder":
+    def without_best(self) -> "DoseSeries":
         """The same with no dose named best."""
         return replace(self, best=None)
 
@@ -122,7 +122,7 @@ def _dose(said: str) -> tuple[float, str] | None:
     )
 
 
-def ladder_of(
+def dose_series_of(
     plan: Plan,
     results: Results,
     horizon: float,
@@ -133,7 +133,7 @@ def ladder_of(
     is_final: bool = True,
     claims: int = 0,
     gate: bool = True,
-) -> Ladder | None:
+) -> DoseSeries | None:
     """The finish of a ladder on strike; None where the plan holds none or too little was seen.
 
     Args:
@@ -175,7 +175,7 @@ def ladder_of(
     ]
     best = named[0][0] if may_be_clear and len({n[0] for n in named}) == 1 else None
     good = tuple(i for i in arms if any(i in n[1] for n in named))
-    return Ladder(
+    return DoseSeries(
         name, unit, steps, seen.p, minimum_p, seen.shape, grade, best, good, is_final,
     )  # fmt: skip
 
