@@ -39,7 +39,13 @@ def faults(plan: Plan) -> tuple[Fault, ...]:
 
 
 def check_plan(plan: Plan) -> None:
-    """Raise InvalidInput with every broken rule, if any."""
+    """Hold a plan against every rule of a trial that can be judged.
+
+    Args:
+        plan: the plan as a grower wrote it, t treatments.
+    Raises:
+        InvalidInput: rules are broken; all of them at once, each with the field it stands in.
+    """
     found = faults(plan)
     if found:
         raise InvalidInput.of_all([(f.pointer, f.says) for f in found])

@@ -84,7 +84,18 @@ class LevelPower:
 
 
 def power_of_plan(plan: Plan) -> PlanPower:
-    """Power of a plan's primary comparisons; that of the candidate with fewest units."""
+    """How often a plan would show differences of several sizes, were they real.
+
+    Args:
+        plan: a plan that breaks no rule, with a control.
+    Returns:
+        Power as fractions in [0, 1] against the true difference, in points, days or score as the plan's
+        measure asks: of the candidate with the fewest units, with half and twice as many beside it,
+        and the smallest p the design can reach, before and after Holm's correction.
+    Method:
+        Single plants: every table is enumerated and held against the permutation test that will be
+        used. Containers, days and scores: simulated and held against the same test.
+    """
     return _power(_bare(plan))
 
 
