@@ -482,3 +482,34 @@ def test_a_stamp_without_a_zone_is_refused_everywhere(client: TestClient, clock:
     assert write(client, trial, {**entry(clock), "seen_at": naive}).status_code == 422
     body = {"items": [{"place": "b", "quantity": "ph", "at": naive, "value": 6}]}
     assert client.post("/api/readings", json=body).status_code == 422
+
+
+def test_stages_of_one_container_are_kept_and_told_apart(client: TestClient, clock: Clock) -> None:
+    trial = begin(
+        client, clock, days=0, kind="seed", endpoint=3, per_container=10, units=3, length_days=9,
+        also_counted=[2, 5],
+    )  # fmt: skip
+    for day, up, tips, leaves in ((3, 0, 8, 0), (6, 6, 9, 0), (9, 7, 9, 4)):
+        clock.forward(3)
+        trial = client.get(f"/api/trials/{trial['id']}").json()
+        for i, unit in enumerate(units(client, trial)):
+            parts = {"stage_2": tips, "stage_5": leaves}
+            row = tap(
+                unit["id"], f"count-{day}-{i:04}", clock, kind="count", struck=up, parts=parts
+            )
+            assert send(client, trial, row).status_code == 200
+    at = f"/api/trials/{trial['id']}"
+    found = {
+        stage: client.get(f"{at}/milestone", params={"stage": stage}).json()["lanes"][0]
+        for stage in (2, 5)
+    }
+    finish = client.get(f"{at}/finish").json()["lanes"][0]
+    assert [found[2]["struck"], finish["struck"], found[5]["struck"]] == [27, 21, 12]
+    assert client.get(f"{at}/milestone", params={"stage": 4}).status_code == 422
+    many = {"stage_2": 3}
+    bad = send(
+        client, trial, tap(unit["id"], "count-bad1", clock, kind="count", struck=7, parts=many)
+    )
+    assert "only 3 ever reached" in bad.json()["detail"]
+    log = client.get(f"{at}/log").text
+    assert "9 root tip out" in log

@@ -155,6 +155,39 @@ def test_counting_a_container_asks_about_what_cannot_be(
     expect(page.get_by_role("alert")).to_contain_text("Fewer than the 4 on day 3")
 
 
+def test_a_pot_of_many_holds_several_histories_and_its_own_number(
+    page: Page, server: str, send: Send
+) -> None:
+    draft = a_draft(kind="seed", endpoint=3, per_container=10, units=3, time_zone="Europe/Lisbon")
+    trial = send("/api/trials", draft)["id"]
+    page.goto(f"{server}/trials/{trial}/plan")
+    also = page.get_by_role("group", name="Also count in each container")
+    also.get_by_label("Root tip out").check()
+    also.get_by_label("First true leaf").check()
+    page.get_by_text("Prediction and number").last.click()
+    page.get_by_label("Plants per container, if different").last.fill("6")
+    expect(page.get_by_text("crowding is a second difference")).to_be_visible()
+    page.get_by_role("button", name="Save changes").click()
+    expect(page.get_by_role("button", name="Saved")).to_be_visible()
+    at = (datetime.now().astimezone() - timedelta(days=3)).isoformat()
+    send(f"/api/trials/{trial}/start", {"at": at})
+    open_round(page, server, trial, 3)
+    a1 = page.locator("[data-cell=A1]")
+    held = 6 if "of 6" in page.get_by_role("group", name="Counts").inner_text() else 10
+    page.keyboard.type("3n5n4\n")
+    expect(page.get_by_role("alert")).to_contain_text("4 at “First true leaf”, but only 3")
+    page.keyboard.press("Backspace")
+    page.keyboard.type("1\n")
+    expect(a1).to_contain_text(f"3 of {held}")
+    expect(page.get_by_text("All saved")).to_be_visible()
+    page.goto(f"{server}/trials/{trial}/log")
+    said = "3 struck so far, 5 root tip out, 1 first true leaf"
+    expect(page.get_by_role("cell", name=said, exact=True)).to_be_visible()
+    page.goto(f"{server}/trials/{trial}/finish")
+    page.get_by_label("Stage").select_option(label="root tip out")
+    expect(page.get_by_text(f"5 of {3 * held}").first).to_be_visible()
+
+
 def test_taps_outlive_a_shed_that_does_not_answer(page: Page, server: str, send: Send) -> None:
     trial = start(send, 3)
     open_round(page, server, trial, 3)

@@ -202,6 +202,6 @@ def test_a_round_is_whole_when_all_with_something_to_see_were_looked_at() -> Non
         UnitLog(looks=(Look(3, loss="rotted"),)),
         UnitLog(looks=(Look(6, 1),)),
     ]
-    assert rounds_made(logs, 1) == {3: False, 6: True}
+    assert rounds_made(logs, [1, 1, 1]) == {3: False, 6: True}
     assert [left_on(log, 1) for log in logs] == [None, 3, None]
     assert left_on(UnitLog(counts=(Count(4, 8, lost=2),)), 10) == 4

@@ -18,12 +18,15 @@ from racecard.core.assess.lane_geometry import (
     line_marks,
     ticks,
 )
+from racecard.core.log.beside_endpoint import check_also_counted
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import REACHED_MM, SCORE_NEEDS, proposed_score
 from racecard.core.log.round_view import newly_struck
 from racecard.core.log.traces import marks_of, measured
+from racecard.core.model import Kind
 from racecard.core.model.observation import Observation
 from racecard.errors import InvalidInput
+from tests.builders import a_plan
 
 CASES = json.loads((Path(__file__).parents[1] / "shared" / "cases.json").read_text())
 
@@ -78,3 +81,16 @@ def test_the_geometry_of_lanes() -> None:
     for case in given["cumulative"]:
         found = cumulative(case["days"], len(case["days"]))
         assert [list(step) for step in found] == case["steps"]
+
+
+@pytest.mark.parametrize("case", CASES["also_counted"])
+def test_stages_of_one_container_are_held_together(case: dict[str, Any]) -> None:
+    plan = a_plan(
+        kind=Kind.SEED, per_container=case["held"], endpoint=case["endpoint"],
+        also_counted=tuple(case["also"]),
+    )  # fmt: skip
+    if case["possible"]:
+        check_also_counted(plan, case["struck"], case["parts"], case["held"])
+    else:
+        with pytest.raises(InvalidInput):
+            check_also_counted(plan, case["struck"], case["parts"], case["held"])

@@ -85,7 +85,9 @@ def get_unit_story(shed: ShedDep, trial_id: str, unit_id: str) -> StoryOut:
     names, diary = target_names(trial), standing(entries)
     told = [e for e in diary if unit in units_touched(e, trial.planted, trial.plan, diary)]
     lines = [EntryLine.from_core(e, f"day {e.day}: {says(e, names)}") for e in told]
-    return StoryOut(says=story(trial.plan, seen), entries=lines)
+    return StoryOut(
+        says=story(trial.plan, seen, trial.plan.plants_in(unit.cell.treatment)), entries=lines
+    )
 
 
 def _round(trial: Trial, found: Round, stamp: datetime | None, seqs: tuple[int, int]) -> RoundOut:
@@ -95,7 +97,8 @@ def _round(trial: Trial, found: Round, stamp: datetime | None, seqs: tuple[int, 
         RoundUnit(
             id=u.unit.id, cell=CellOut.from_core(u.unit.cell, sealed=blind, label=label),
             previous=_maybe(u.previous), current=_maybe(u.current), score=_maybe(u.score), gone=u.gone,
-            tray=u.place[0], row=u.place[1], col=u.place[2], lift=u.lift, second=u.second,
+            tray=u.place[0], row=u.place[1], col=u.place[2], held=trial.plan.plants_in(u.unit.cell.treatment),
+            lift=u.lift, second=u.second,
             second_score=u.second_score, conflict=_maybe(u.conflict),
         )
         for u, label in zip(found.units, labels, strict=True)

@@ -93,7 +93,7 @@ def _on_day(c: Contents, today: int | None) -> tuple[TrialLine, list[TaskOut]]:
     if trial.status is not Status.STARTED or today is None:
         return _line(trial, today, ()), []
     logs = unit_logs(trial.stuck, c.log, plan)
-    dots = course(plan, today, rounds_made(logs, plan.per_container))
+    dots = course(plan, today, rounds_made(logs, trial.plants_held(trial.stuck)))
     found = [_task(trial, t) for t in tasks(trial, today, dots, logs, c.entries)]
     return _line(trial, today, dots), found
 

@@ -188,7 +188,8 @@ def _out(trial: Trial, log: list[Observation], now: datetime) -> TrialOut:
     if trial.started_at is not None:
         today = elapsed_days(trial.started_at, now, plan.time_zone)
         started_on = date_of_day(trial.started_at, 0, plan.time_zone)
-        made = rounds_made(unit_logs(trial.stuck, log, trial.plan), plan.per_container)
+        logs = unit_logs(trial.stuck, log, trial.plan)
+        made = rounds_made(logs, trial.plants_held(trial.stuck))
         dots = course(plan, today, made)
     endpoint = endpoint_name(plan)
     return TrialOut.from_core(trial, today, started_on, dots, endpoint)

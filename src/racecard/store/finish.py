@@ -52,7 +52,7 @@ def load_finished_blind(session: Session, trial_id: str) -> Trial:
     if not trial.is_sealed:
         raise Conflict("This trial is not sealed: read its finish.")
     logs = unit_logs(trial.stuck, load_observations(session, trial_id), trial.plan)
-    made = rounds_made(logs, trial.plan.per_container)
+    made = rounds_made(logs, trial.plants_held(trial.stuck))
     if not any(whole and day >= trial.plan.length_days for day, whole in made.items()):
         raise Sealed(
             "The last round is not made in full, and lanes seen before it could sway the scoring."

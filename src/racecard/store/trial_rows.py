@@ -46,7 +46,7 @@ PLAN_COLUMNS = (
 _DESIGN = tuple(
     f.name for f in fields(Plan) if f.name not in (*PLAN_COLUMNS, "kind", "day0", "treatments")
 )
-_TRAITS = ("reference", "properties", "units", "prediction", "per_stem", "steps", "agent_id",
+_TRAITS = ("reference", "properties", "units", "per_container", "prediction", "per_stem", "steps", "agent_id",
            "steps_settled")  # fmt: skip
 
 

@@ -53,6 +53,7 @@ export const PLAN_DEFAULTS = {
 	contrasts: [],
 	graded_by: "",
 	usual_spread: 0.0,
+	also_counted: [],
 };
 
 export const TREATMENT_DEFAULTS = {
@@ -63,6 +64,7 @@ export const TREATMENT_DEFAULTS = {
 	reference: false,
 	properties: [],
 	units: null,
+	per_container: null,
 	prediction: null,
 	per_stem: null,
 	steps: [],

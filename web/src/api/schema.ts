@@ -5829,6 +5829,11 @@ export interface components {
              * @default 0
              */
             usual_spread: number;
+            /**
+             * Also Counted
+             * @default []
+             */
+            also_counted: number[];
         };
         /**
          * PlanOut
@@ -5942,6 +5947,8 @@ export interface components {
             graded_by: string;
             /** Usual Spread */
             usual_spread: number;
+            /** Also Counted */
+            also_counted: number[];
         };
         /**
          * PlantBookOut
@@ -6753,7 +6760,7 @@ export interface components {
          * RoundUnit
          * @description One unit in a round: what was seen before, what this round saw, what another phone saw.
          *
-         *     `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `lift`: drawn for
+         *     `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `held`: plants in it. `lift`: drawn for
          *     the lift of this day. `second`: among those a second scorer scores.
          */
         RoundUnit: {
@@ -6771,6 +6778,8 @@ export interface components {
             row: number;
             /** Col */
             col: number;
+            /** Held */
+            held: number;
             /** Lift */
             lift: boolean;
             /** Second */
@@ -7595,6 +7604,8 @@ export interface components {
             properties: components["schemas"]["Property"][];
             /** Units */
             units?: number | null;
+            /** Per Container */
+            per_container?: number | null;
             /** Prediction */
             prediction?: number | null;
             /** Per Stem */
@@ -7637,6 +7648,8 @@ export interface components {
             properties: components["schemas"]["Property"][];
             /** Units */
             units: number | null;
+            /** Per Container */
+            per_container: number | null;
             /** Prediction */
             prediction: number | null;
             /** Per Stem */

@@ -43,6 +43,11 @@ export function ladderOf(reference: Reference | undefined, plan: Watched): Stage
 	};
 }
 
+/** The stages of a scale that bear a code, by which they are kept. */
+export function codedStages(scale: StageScale | undefined): { code: number; name: string }[] {
+	return (scale?.stages ?? []).flatMap(({ code, name }) => (code === null ? [] : [{ code, name }]));
+}
+
 /** The stages of a plan; undefined until they are known. */
 export function useStageScale(plan: Watched | undefined): StageScale | undefined {
 	const reference = useReference();

@@ -111,7 +111,7 @@ class RecordedOut(Out):
 class RoundUnit:
     """One unit in a round: what was seen before, what this round saw, what another phone saw.
 
-    `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `lift`: drawn for
+    `tray`, `row`, `col`: where it stands now, its cell is where the lot put it. `held`: plants in it. `lift`: drawn for
     the lift of this day. `second`: among those a second scorer scores.
     """
 
@@ -126,6 +126,7 @@ class RoundUnit:
     tray: int
     row: int
     col: int
+    held: int
     lift: bool
     second: bool
     second_score: int | None

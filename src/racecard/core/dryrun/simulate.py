@@ -49,7 +49,7 @@ def simulate(
     out = []
     for cell in cells:
         truth = truths[cell.treatment]
-        strikes, losses = _fates(truth, plan.per_container, rng)
+        strikes, losses = _fates(truth, plan.plants_in(cell.treatment), rng)
         if plan.per_container == 1:
             out.append(_single(plan, truth, float(strikes[0]), float(losses[0]), days, rng))
         else:

@@ -99,7 +99,7 @@ class Season:
         block = np.array([c.block for c in self.cells], dtype=np.int64)
         arm = self._dealt(np.array([c.treatment for c in self.cells], dtype=np.int64), block, rng)
         cells = [replace(c, treatment=int(a)) for c, a in zip(self.cells, arm, strict=True)]
-        each = np.full(len(arm), self.plan.per_container)
+        each = np.array(self.plan.plants_of)[arm]
         if self.sizes is not None:
             each = rng.integers(self.sizes[0], self.sizes[1] + 1, len(arm))
         seen = draw_results(self.plan, arm, block, cells, self.truths, self.nuisance, rng, each)

@@ -68,7 +68,7 @@ def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, season
         )
     if not 1 <= seasons <= MOST_SEASONS:
         raise InvalidInput(f"seasons must be 1 to {MOST_SEASONS}, got {seasons}", "/seasons")
-    plants = sum(plan.units_of) * plan.per_container
+    plants = plan.plants
     if plants > MOST_PLANTS:
         raise InvalidInput(
             f"this plan has {plants} plants; {MOST_PLANTS} are the most for a dry run", "/plan"
@@ -134,7 +134,8 @@ def changed_design(
     if blocks is not None:
         changed = replace(changed, blocks=blocks)
     if per_container is not None:
-        changed = replace(changed, per_container=per_container)
+        arms = tuple(replace(t, per_container=None) for t in changed.treatments)
+        changed = replace(changed, per_container=per_container, treatments=arms)
     if changed.layout is Layout.BLOCKS and min(block_sizes(changed.units, changed.blocks)) < 1:
         raise InvalidInput(
             f"{changed.units} units cannot fill {changed.blocks} blocks", "/changes/blocks"

@@ -33,7 +33,7 @@ def lines_of(plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog]) -> list
                 seen = {"outcome": "alive", "day": str(history.last_look)}
                 out.append(place | {"unit": unit.cell.code} | seen)
         else:
-            for history in histories_of_counts(log.counts, plan.per_container):
+            for history in histories_of_counts(log.counts, plan.plants_in(unit.cell.treatment)):
                 out.append(place | {"container": unit.cell.code} | _told(history))
     return out
 

@@ -54,6 +54,8 @@ def garden_pack(trial: Trial, gardens: int) -> GardenPack:
         raise InvalidInput(
             "This trial is scored blind: a garden must know what it does to each pot."
         )
+    if len(set(plan.plants_of)) > 1:
+        raise InvalidInput("A garden pack needs the same number of plants in every pot.")
     is_seed = plan.kind is Kind.SEED
     return GardenPack(
         trial.id[:8], plan.question, plan.material[:1].upper() + plan.material[1:],

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from racecard.core.log.beside_endpoint import also_counted, counts_of_stage
 from racecard.core.log.histories import histories_of_counts, history_of_looks
 from racecard.core.log.lift import lift_count, lift_stage, shared_score
 from racecard.core.model import Layout, Plan, Unit
@@ -83,15 +84,16 @@ def unit_logs(
                 standing_lost[o.unit_id], (o.lost or 0) + (o.lost_struck or 0)
             )
             counts[o.unit_id][o.day] = Count(
-                o.day, o.struck or 0, o.lost or 0, o.lost_struck or 0, o.removed, o.loss
-            )
+                o.day, o.struck or 0, o.lost or 0, o.lost_struck or 0, o.removed, o.loss,
+                also_counted(o.parts),
+            )  # fmt: skip
         elif o.score is not None:
             scores[o.unit_id] = o.score
             lifts.append(o)
         elif o.kind == "score":
             shared[o.unit_id] = dict(o.parts)
             lifts.append(o)
-    if plan is not None:
+    if plan is not None and plan.endpoint not in plan.also_counted:
         _look_by_lift(plan, lifts, looks, counts)
     scores |= {u: shared_score(parts, standing_lost[u]) for u, parts in shared.items()}
     return [
@@ -140,6 +142,13 @@ def own_ages(units: Sequence[Unit], logs: Sequence[UnitLog]) -> list[UnitLog]:
     ]  # fmt: skip
 
 
+def _counts_at(plan: Plan, log: UnitLog, held: int) -> Sequence[Count]:
+    """The counts of what the plan watches: its endpoint, or a stage counted beside it."""
+    if plan.endpoint not in plan.also_counted:
+        return log.counts
+    return counts_of_stage(log.counts, plan.endpoint, held)
+
+
 def results_of(
     plan: Plan, units: Sequence[Unit], logs: Sequence[UnitLog], *, today: int | None = None
 ) -> Results:
@@ -153,17 +162,18 @@ def results_of(
     """
     logs = own_ages(units, logs)
     single = plan.per_container == 1
+    sizes = [plan.plants_in(u.cell.treatment) for u in units]
     histories = [
         [history_of_looks(log.looks, plan.endpoint)]
         if single
-        else histories_of_counts(log.counts, plan.per_container)
-        for log in logs
+        else histories_of_counts(_counts_at(plan, log, n), n)
+        for log, n in zip(logs, sizes, strict=True)
     ]
     days = [
         [x.day for x in log.looks if x.stage is not None or x.loss is not None or x.removed]
         if single
-        else [x.day for x in log.counts]
-        for log in logs
+        else [x.day for x in _counts_at(plan, log, n)]
+        for log, n in zip(logs, sizes, strict=True)
     ]
     results = results_from(
         [u.cell.treatment for u in units],

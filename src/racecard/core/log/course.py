@@ -84,21 +84,26 @@ def last_day_for_looks(plan: Plan, late: int = 0) -> int:
     return plan.length_days + late + look_spacing(plan)
 
 
-def left_on(log: UnitLog, per_container: int) -> int | None:
+def left_on(log: UnitLog, held: int) -> int | None:
     """The day after which a unit has nothing left to see: lost, taken out, or all accounted for."""
     for look in sorted(log.looks, key=lambda x: x.day):
         if look.loss is not None or look.removed:
             return look.day
     for count in sorted(log.counts, key=lambda x: x.day):
-        if count.struck + count.lost + count.removed >= per_container:
+        if count.struck + count.lost + count.removed >= held:
             return count.day
     return None
 
 
-def rounds_made(logs: Sequence[UnitLog], per_container: int) -> dict[int, bool]:
-    """Days on which anything was looked at; True where every unit with something to see was."""
+def rounds_made(logs: Sequence[UnitLog], held: Sequence[int]) -> dict[int, bool]:
+    """Days on which anything was looked at; True where every unit with something to see was.
+
+    Args:
+        logs: one log a unit, shape (u,).
+        held: plants in each unit, shape (u,).
+    """
     seen = [{x.day for x in log.looks} | {x.day for x in log.counts} for log in logs]
-    left = [left_on(log, per_container) for log in logs]
+    left = [left_on(log, n) for log, n in zip(logs, held, strict=True)]
     return {
         day: all(
             day in days or (gone is not None and gone < day)

@@ -108,8 +108,8 @@ def _looks(trial: Trial, today: int, dots: Sequence[Dot]) -> list[Task]:
 def _sample_lifts(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Task]:
     gone = {
         u.id
-        for u, log in zip(trial.stuck, logs, strict=True)
-        if left_on(log, trial.plan.per_container) is not None
+        for u, log, n in zip(trial.stuck, logs, trial.plants_held(trial.stuck), strict=True)
+        if left_on(log, n) is not None
     }
     here = {u.id for u in trial.stuck}
     out = []
@@ -130,7 +130,8 @@ def _final_lift(trial: Trial, today: int, logs: Sequence[UnitLog]) -> list[Task]
     wants = Measure.QUALITY in (plan.measure, *plan.secondary)
     if plan.kind is not Kind.CUTTING or not (wants or any(x.score is not None for x in logs)):
         return []
-    left = sum(x.score is None and left_on(x, plan.per_container) is None for x in logs)
+    held = trial.plants_held(trial.stuck)
+    left = sum(x.score is None and left_on(x, n) is None for x, n in zip(logs, held, strict=True))
     if left == 0:
         return []
     day = plan.length_days

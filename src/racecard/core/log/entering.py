@@ -5,6 +5,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from racecard.core.log.assemble import in_force, says_the_same, unit_logs
+from racecard.core.log.beside_endpoint import check_also_counted
 from racecard.core.log.course import last_day_for_looks, past_end_says
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.histories import check_counts
@@ -127,10 +128,10 @@ def _check_count(trial: Trial, new: Observation, at: str) -> None:
     causes = stage_scale_of(trial.plan).causes
     if new.loss is not None and new.loss not in causes:
         raise InvalidInput(f"A cause of loss is one of {', '.join(causes)}.", f"{at}/loss")
+    (held,) = trial.plants_held([u for u in trial.planted if u.id == new.unit_id])
     try:
-        check_counts(
-            new.struck, new.lost or 0, new.lost_struck or 0, new.removed, trial.plan.per_container
-        )
+        check_counts(new.struck, new.lost or 0, new.lost_struck or 0, new.removed, held)
+        check_also_counted(trial.plan, new.struck, dict(new.parts), held)
     except InvalidInput as exc:
         raise InvalidInput(exc.detail, f"{at}{exc.pointer}") from exc
 
@@ -157,4 +158,4 @@ def _check_container_score(trial: Trial, new: Observation, before: Sequence[Obse
     (log,) = unit_logs([unit], before)
     last = max(log.counts, key=lambda c: c.day, default=None)
     gone = 0 if last is None else last.lost + last.lost_struck + last.removed
-    check_shared_scores(dict(new.parts), trial.plan.per_container - gone)
+    check_shared_scores(dict(new.parts), trial.plan.plants_in(unit.cell.treatment) - gone)

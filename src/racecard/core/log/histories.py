@@ -67,12 +67,18 @@ def shoot_history(looks: Iterable[Look]) -> History:
     return history_of_looks(as_stages, 1)
 
 
-def story(plan: Plan, log: UnitLog) -> list[str]:
-    """A unit so far, in sentences: roots and shoots of a cutting are two histories."""
+def story(plan: Plan, log: UnitLog, held: int) -> list[str]:
+    """A unit so far, in sentences: roots and shoots of a cutting are two histories.
+
+    Args:
+        plan: the plan of its trial.
+        log: what was seen of it.
+        held: plants in it.
+    """
     if log.counts:
         last = max(log.counts, key=lambda c: c.day)
         gone = last.lost + last.lost_struck
-        return [f"{last.struck} of {plan.per_container} by day {last.day}, {gone} lost."]
+        return [f"{last.struck} of {held} by day {last.day}, {gone} lost."]
     if not log.looks:
         return ["Not looked at yet."]
     roots = history_of_looks(log.looks, plan.endpoint)

@@ -1,5 +1,6 @@
 """One row of the log in words."""
 
+from racecard.core.log.beside_endpoint import also_counted
 from racecard.core.log.lift import proposed_score
 from racecard.core.log.stages import StageScale
 from racecard.core.model import Amendment
@@ -42,6 +43,7 @@ def line_of(o: Observation, ladder: StageScale) -> str:
         said += [f"{o.lost} lost before"] if o.lost else []
         said += [f"{o.lost_struck} lost after"] if o.lost_struck else []
         said += [f"{o.removed} removed"] if o.removed else []
+        said += [f"{n} {ladder.stage(code).name.lower()}" for code, n in also_counted(o.parts)]
         cause = f" ({o.loss})" if o.loss else ""
         return ", ".join(said) + cause + row
     if o.loss is not None:

@@ -146,6 +146,10 @@ def observations(
             continue
         at = now if cell.on == today else noon_of_day(trial.started_at, day, trial.plan.time_zone)
         said = replace(said, unit_id=cell.unit_id, day=day, seen_at=at, who=who)
+        if old is not None and said.kind == old.kind == "count":
+            said = replace(
+                said, parts=old.parts
+            )  # a mark does not tell the stages beside the endpoint
         taken_back = _with_what_it_corrects(old, log) if is_empty and old is not None else [None]
         rows += [replace(said, id=new_id(), corrects=row) for row in taken_back]
         sources += [i] * len(taken_back)

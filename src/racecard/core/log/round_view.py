@@ -73,16 +73,17 @@ def round_of(trial: Trial, log: Sequence[Observation], entries: Sequence[Entry],
     now = {o.unit_id: o for o in seen if o.day == day}
     scores = {o.unit_id: o for o in in_effect if o.kind == "score"}
     logs = unit_logs(planted, log, trial.plan)
+    held = trial.plants_held(planted)
     gone = [
-        not u.is_set or ((d := left_on(unit_log, trial.plan.per_container)) is not None and d < day)
-        for u, unit_log in zip(planted, logs, strict=True)
+        not u.is_set or ((d := left_on(unit_log, n)) is not None and d < day)
+        for u, unit_log, n in zip(planted, logs, held, strict=True)
     ]
     at, told = places(trial.units, entries), standing(entries)
     drawn = set(sampled(trial).get(day, ()))
     seconds = set(second_sample(trial))
     marks = {e.target: int(e.value("score") or 0) for e in told if e.kind == "second"}
     others = {o.unit_id: o for o in conflicting(log) if o.day == day or o.kind == "score"}
-    full = rounds_made(logs, trial.plan.per_container)
+    full = rounds_made(logs, held)
     dots = course(trial.plan, day, {d: made for d, made in full.items() if d < day})
     units = tuple(
         UnitInRound(

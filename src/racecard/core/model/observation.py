@@ -25,7 +25,8 @@ class Count:
     """What one visit counted in a container of many; every number is cumulative.
 
     `struck`: ever seen at the endpoint; `lost`: lost before reaching it; `lost_struck`: reached
-    it and lost since; `removed`: removed on purpose before reaching it.
+    it and lost since; `removed`: removed on purpose before reaching it. `also`: how many ever reached
+    other stages, as (code, number).
     """
 
     day: int
@@ -34,6 +35,7 @@ class Count:
     lost_struck: int = 0
     removed: int = 0
     cause: str | None = None
+    also: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

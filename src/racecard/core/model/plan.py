@@ -54,7 +54,8 @@ class Treatment:
 
     `reference`: what the others are compared with, where it is not the untreated control.
     `properties`: what may differ between arms, as (name, value) in the order given. `units`:
-    units of this arm where it has not the plan's number. `prediction`: strike in percent that
+    units of this arm where it has not the plan's number; `per_container`: plants in each of its
+    containers, likewise. `prediction`: strike in percent that
     the grower expects, sealed until the finish. `per_stem`: cuttings one mother stem gives.
     `steps`: soaks and dips before it goes in, as (name, minutes) in their order;
     `steps_settled`: the grower has said so, and none is proposed from the words any more.
@@ -71,6 +72,7 @@ class Treatment:
     reference: bool = False
     properties: Annotated[tuple[Property, ...], Most(40)] = ()
     units: int | None = None
+    per_container: int | None = None
     prediction: float | None = None
     per_stem: float | None = None
     steps: Annotated[tuple[Step, ...], Most(20)] = ()
@@ -111,6 +113,7 @@ class Plan:
     are to be compared as classes, declared before the start. `graded_by`: the measure that is compared where the trial is
     judged on quality, "" for the 0-5 root score; `usual_spread`: its standard deviation between
     plants treated alike, 0 for the usual share of its mean. `expected_score` and `gap_score` are in its unit.
+    `also_counted`: stages that are counted in each container of many beside the endpoint, by their codes.
     """
 
     question: LongText
@@ -170,6 +173,7 @@ class Plan:
     contrasts: Annotated[tuple[Contrast, ...], Most(6)] = ()
     graded_by: Annotated[str, Like(r"^[a-z_]{0,20}$")] = ""
     usual_spread: float = 0.0
+    also_counted: Annotated[tuple[int, ...], Most(4)] = ()
 
     @property
     def reference(self) -> int | None:
@@ -214,6 +218,21 @@ class Plan:
     def units_of(self) -> tuple[int, ...]:
         """Units of each treatment."""
         return tuple(self.units if t.units is None else t.units for t in self.treatments)
+
+    def plants_in(self, arm: int) -> int:
+        """Plants in each container of one treatment; of a spare or hidden one, the plan's number."""
+        own = self.treatments[arm].per_container if 0 <= arm < len(self.treatments) else None
+        return self.per_container if own is None else own
+
+    @property
+    def plants_of(self) -> tuple[int, ...]:
+        """Plants in each container of each treatment."""
+        return tuple(self.plants_in(arm) for arm in range(len(self.treatments)))
+
+    @property
+    def plants(self) -> int:
+        """Plants of the whole trial."""
+        return sum(u * n for u, n in zip(self.units_of, self.plants_of, strict=True))
 
     @property
     def is_paired(self) -> bool:

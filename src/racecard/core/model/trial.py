@@ -1,5 +1,6 @@
 """A trial as it stands: cells of the bench, units, histories, amendments."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
@@ -160,6 +161,10 @@ class Trial:
     def planted(self) -> tuple[Unit, ...]:
         """The units that hold a treatment by the plan, spares left out."""
         return tuple(u for u in self.units if u.cell.treatment >= 0)
+
+    def plants_held(self, units: Sequence[Unit]) -> list[int]:
+        """Plants in each of some units, by the treatment it holds."""
+        return [self.plan.plants_in(u.cell.treatment) for u in units]
 
     @property
     def stuck(self) -> tuple[Unit, ...]:

@@ -8,7 +8,7 @@ import numpy as np
 from racecard.core.log.days import look_spacing, planned_looks
 from racecard.core.model import Layout, Measure, Plan, Role
 from racecard.core.model.differences import because, entangled, lacks_carrier_control
-from racecard.core.notes.registry import Evidence, Needs, Said, rule
+from racecard.core.notes.registry import Evidence, Needs, Said, rule, words_list
 from racecard.core.plan.power import false_pair_chance, most_candidates, plan_minimum_p
 from racecard.core.plan.suggestions import endpoint_cannot_answer
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below
@@ -123,6 +123,22 @@ def will_share_containers(e: Evidence) -> Iterator[Said]:
     """Fires where plants that will share a container are to be counted one by one."""
     if _is_sized(e.plan) and e.plan.count_singly and e.plan.per_container > 1:
         yield SHARED
+
+
+@rule("crowding_differs", "Crowding differs", Needs.PLAN, _NUMBERS)
+def crowding(e: Evidence) -> Iterator[Said]:
+    """Fires where containers of a treatment hold another number of plants than the reference's."""
+    plan, reference = e.plan, e.plan.reference
+    if reference is None:
+        return
+    base = plan.plants_in(reference)
+    other = [t.name for t, n in zip(plan.treatments, plan.plants_of, strict=True) if n != base]
+    if other:
+        yield (
+            f"Containers of {words_list(other)} hold another number of plants than those of "
+            f"{plan.treatments[reference].name}: crowding is a second difference.",
+            "Set the same number in every container, unless crowding is what you test.",
+        )
 
 
 @rule("one_unit_per_arm", "One unit per treatment", Needs.DRAFT, _NUMBERS)

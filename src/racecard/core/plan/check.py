@@ -43,6 +43,7 @@ def check_plan(plan: Plan) -> None:
 
     Args:
         plan: the plan as a grower wrote it, t treatments.
+
     Raises:
         InvalidInput: rules are broken; all of them at once, each with the field it stands in.
     """
@@ -90,6 +91,7 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
             f"{at}/detail", f"The detail of treatment {i + 1}", t.detail, TEXT_LENGTH, optional=True
         )
         yield from _arm(at, i, t)
+        yield from _own_number(plan, f"{at}/per_container", i)
         key = " ".join(unicodedata.normalize("NFKC", t.name).casefold().split())
         if key and key in seen:
             yield Fault(
@@ -120,6 +122,25 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
                 f"Treatments {silks.index(silk) + 1} and {i + 1} wear the "
                 "same silk: choose another for one of them.",
             )
+
+
+def _own_number(plan: Plan, at: str, i: int) -> Iterator[Fault]:
+    """Plants per container of one treatment, where it has a number of its own."""
+    own = plan.treatments[i].per_container
+    if own is None or own == plan.per_container:
+        return
+    if not 1 <= own <= 200:
+        yield Fault(at, f"Plants per container of treatment {i + 1} must be 1 to 200, got {own}.")
+    elif plan.per_container == 1:
+        yield Fault(
+            at,
+            "Give every container more than one plant first: a single plant is looked at, not counted.",
+        )
+    elif plan.blind:
+        yield Fault(
+            at,
+            "The number in a container would give its treatment away: score it openly, or set the same number in all.",
+        )
 
 
 def _arm(at: str, i: int, t: Treatment) -> Iterator[Fault]:
@@ -249,6 +270,25 @@ def _on_the_way(plan: Plan) -> Iterator[Fault]:
             )
 
 
+def _also_counted(plan: Plan) -> Iterator[Fault]:
+    """Stages counted beside the endpoint: of the scale, in containers of many."""
+    if not plan.also_counted:
+        return
+    codes = [s.code for s in stage_scale_of(plan).stages if s.code > 0]
+    if plan.per_container == 1:
+        yield Fault("/also_counted", "A single plant is looked at: all its stages are kept anyway.")
+    elif plan.endpoint in plan.also_counted or len(set(plan.also_counted)) < len(plan.also_counted):
+        yield Fault(
+            "/also_counted",
+            "Count each stage once; the one that counts as success is counted anyway.",
+        )
+    elif not set(plan.also_counted) <= set(codes):
+        yield Fault(
+            "/also_counted",
+            f"Stages beside the endpoint are of {codes}, got {list(plan.also_counted)}.",
+        )
+
+
 def _numbers(plan: Plan) -> Iterator[Fault]:
     for field, low, high, label in _RANGES:
         value = getattr(plan, field)
@@ -276,13 +316,14 @@ def _fit(plan: Plan) -> Iterator[Fault]:
             f"{cells} containers are more than the {MOST_CELLS} one trial holds: "
             "set fewer of each treatment.",
         )
-    elif cells * plan.per_container > MOST_PLANTS:
+    elif plan.plants > MOST_PLANTS:
         yield Fault(
             "/per_container",
-            f"{cells * plan.per_container} plants are more than the {MOST_PLANTS} one trial holds: "
+            f"{plan.plants} plants are more than the {MOST_PLANTS} one trial holds: "
             "set fewer in each.",
         )
     yield from _outcome(plan)
+    yield from _also_counted(plan)
     try:
         zone(plan.time_zone)
     except InvalidInput as exc:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, fields
 from enum import StrEnum
 from typing import Any
 
-from racecard.core.log.stages import endpoint_name
+from racecard.core.log.stages import endpoint_name, stage_scale_of
 from racecard.core.model import Plan, Treatment
 
 LABELS = {
@@ -21,7 +21,7 @@ LABELS = {
     "gap_points": "Smallest difference that matters, points", "gap_days": "Smallest difference that matters, days",
     "gap_score": "Smallest difference that matters, score", "expected_percent": "Control usually strikes, %",
     "expected_days": "Control usually takes, days", "expected_score": "Control usually scores",
-    "icc": "How alike plants of one container are", "pair_correlation": "How alike the two of a pair are",
+    "also_counted": "Stages also counted", "icc": "How alike plants of one container are", "pair_correlation": "How alike the two of a pair are",
     "blind": "Scored blind", "count_singly": "Plants counted singly", "time_zone": "Time zone",
     "day0": "Day 0 is the day of", "prior": "What is already known",
     "unequal_reason": "Reason for unequal numbers", "mother_plants": "Mother plants",
@@ -35,7 +35,7 @@ LABELS = {
 }  # fmt: skip
 _ARM_LABELS = {
     "role": "role", "detail": "what is done", "agent": "agent", "carrier": "carrier",
-    "properties": "properties", "units": "units", "reference": "is the reference",
+    "properties": "properties", "units": "units", "per_container": "plants per container", "reference": "is the reference",
     "per_stem": "cuttings a stem", "steps": "soaks and dips, minutes",
 }  # fmt: skip
 
@@ -85,6 +85,9 @@ def in_words(plan: Plan, field: str) -> str:
         return endpoint_name(plan)
     if field == "look_days" and not plan.look_days:
         return f"every {plan.look_every_days} days"
+    if field == "also_counted":
+        names = {s.code: s.name.lower() for s in stage_scale_of(plan).stages}
+        return ", ".join(names.get(code, "?") for code in plan.also_counted) or "none"
     if field == "contrasts":
         told = (f"{' and '.join(c.one)} against {' and '.join(c.zero)}" for c in plan.contrasts)
         return "; ".join(told) or "none named"

@@ -70,7 +70,7 @@ def shortfall_says(plan: Plan, items: Sequence[Item]) -> str:
 
 def _items(plan: Plan, cells: Sequence[Cell]) -> Iterator[Item]:
     units = sum(plan.units_of)
-    plants = units * plan.per_container
+    plants = plan.plants
     yield _propagules(plan, plants)
     yield from _stock(plan, plants)
     spares = plan.spare_cells
@@ -93,7 +93,7 @@ def _items(plan: Plan, cells: Sequence[Cell]) -> Iterator[Item]:
 
 
 def _propagules(plan: Plan, plants: int) -> Item:
-    per_unit = len(plan.treatments) * plan.per_container * (1 + SPARE_SHARE)
+    per_unit = sum(plan.plants_of) * (1 + SPARE_SHARE)
     need = ceil(plants * (1 + SPARE_SHARE))
     if plan.kind is Kind.CUTTING:
         by = f"; {ceil(need / plan.mother_plants)} from each of {plan.mother_plants} plants"
@@ -103,7 +103,7 @@ def _propagules(plan: Plan, plants: int) -> Item:
     if plan.subject is not Subject.GROWTH:
         come = f"; about {plants * chance:.0f} should come up by the label"
         if plan.per_container > 1:
-            share = chance_of_any(chance, plan.per_container)
+            share = chance_of_any(chance, min(plan.plants_of))
             come += f"; {100 * share:.0f} % of containers have one up"
         return Item(
             "propagules", "Seeds, one lot", need, "", f"{plants} + a tenth{come}", per_unit=per_unit
@@ -115,10 +115,11 @@ def _propagules(plan: Plan, plants: int) -> Item:
 
 def _stock(plan: Plan, plants: int) -> Iterator[Item]:
     """Mother stems, where it is said how many cuttings one gives."""
-    arms = [(t, u) for t, u in zip(plan.treatments, plan.units_of, strict=True) if t.per_stem]
+    each = zip(plan.treatments, plan.units_of, plan.plants_of, strict=True)
+    arms = [(t, u * n) for t, u, n in each if t.per_stem]
     if not arms:
         return
-    stems = [ceil(u * plan.per_container * (1 + SPARE_SHARE) / (t.per_stem or 1)) for t, u in arms]
+    stems = [ceil(cuttings * (1 + SPARE_SHARE) / (t.per_stem or 1)) for t, cuttings in arms]
     how = ", ".join(f"{n} for {t.name}" for n, (t, _) in zip(stems, arms, strict=True))
     yield Item("stems", "Mother stems", sum(stems), "", how, per_unit=sum(stems) / plan.units)
 

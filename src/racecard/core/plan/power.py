@@ -88,6 +88,7 @@ def power_of_plan(plan: Plan) -> PlanPower:
 
     Args:
         plan: a plan that breaks no rule, with a control.
+
     Returns:
         Power as fractions in [0, 1] against the true difference, in points, days or score as the plan's
         measure asks: of the candidate with the fewest units, with half and twice as many beside it,
@@ -105,13 +106,17 @@ def curve_beside(plan: Plan) -> tuple[tuple[float, float], ...]:
 
 
 def _bare(plan: Plan) -> Plan:
-    """The plan without its texts and places, so that typing a name reckons nothing anew."""
+    """The plan without its texts and places, so that typing a name calculates nothing anew.
+
+    Where treatments differ in plants per container, the fewest stand for all.
+    """
     arms = tuple(
         Treatment("", "", t.role, reference=t.reference, units=t.units) for t in plan.treatments
     )
     return replace(
         plan, question="", material="", prior="", treatments=arms, overrides=(), at_hand=(),
         tray_names=(), sides=("", "", "", ""), unequal_reason="", columns=10, tray_rows=8, secondary=(),
+        per_container=min(plan.plants_of, default=plan.per_container),
     )  # fmt: skip
 
 

@@ -107,6 +107,8 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     for t in record["treatments"]:
         t.pop("id")
         t.pop("steps_settled")  # says who answered a question, not what is done
+        if t["per_container"] is None:  # it came later: older prints hold without it
+            t.pop("per_container")
     if plan.rooted_score == _FIRST_ROOTED_SCORE:  # it came later: older prints hold without it
         record.pop("rooted_score")
     if plan.outcome is Outcome.USUAL:  # these two as well
@@ -117,6 +119,8 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     if not plan.graded_by:
         record.pop("graded_by")
         record.pop("usual_spread")
+    if not plan.also_counted:
+        record.pop("also_counted")
     for was, now in FORMER_NAMES.items():  # prints were made by these
         record[was] = record.pop(now)
     bench = [(c.tray, c.row, c.col, c.block, c.treatment, c.locked) for c in cells]

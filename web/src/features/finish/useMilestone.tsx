@@ -3,9 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Trial } from "@/api/client";
 import { ofTrial } from "@/api/keys";
-import { useStageScale } from "@/ui/reference";
+import { codedStages, useStageScale } from "@/ui/reference";
 
-/** Lanes of another stage than the endpoint, and what chooses it; for one plant to a unit. */
+/** Lanes of another stage than the endpoint, and what chooses it: of containers, those that were counted. */
 export function useMilestone(trial: Trial | undefined) {
 	const [stage, setStage] = useState<number | null>(null);
 	const ladder = useStageScale(trial?.plan);
@@ -20,9 +20,13 @@ export function useMilestone(trial: Trial | undefined) {
 			),
 		enabled: stage !== null && trial !== undefined,
 	});
-	const stages = ladder?.stages.filter((s) => (s.code ?? 0) > 0) ?? [];
+	const plan = trial?.plan;
+	const stages = codedStages(ladder).filter(
+		(s) =>
+			s.code > 0 && (single || s.code === plan?.endpoint || plan?.also_counted.includes(s.code)),
+	);
 	const choose =
-		single && trial && stages.length > 1 ? (
+		trial && stages.length > 1 ? (
 			<NativeSelect
 				label="Stage"
 				size="sm"

@@ -8,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useMeasure, useReference, useStageScale } from "@/ui/reference";
 import { Link } from "@/ui/routing";
+import { AlsoCounted } from "./AlsoCounted";
 import { FromShelf } from "./FromShelf";
 import { GroupsDeclared } from "./GroupsDeclared";
 import { Offers } from "./Offers";
@@ -92,6 +93,7 @@ export function QuestionCard({ plan, set, replace, fault, found }: CardProps) {
 					<PlanNumber {...number} field="rooted_score" label="Root score that counts" />
 				)}
 			</div>
+			<AlsoCounted plan={plan} set={set} fault={fault} />
 			<div className={styles.pair}>
 				<PlanNumber {...number} field="length_days" label="Last day" />
 				<LookDays plan={plan} set={set} fault={fault} days={found?.look_days ?? []} />

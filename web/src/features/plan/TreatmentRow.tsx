@@ -126,6 +126,15 @@ function MoreOfArm({
 					error={fault(`${at}/units`)}
 					onChange={(units) => onChange({ units })}
 				/>
+				{(plan.per_container ?? 1) > 1 && (
+					<Loose
+						label="Plants per container, if different"
+						description={`else ${plan.per_container}`}
+						value={t.per_container}
+						error={fault(`${at}/per_container`)}
+						onChange={(per_container) => onChange({ per_container })}
+					/>
+				)}
 				<Loose
 					label="Cuttings per stem"
 					description="for the cost comparison"

@@ -1,6 +1,7 @@
 import { NativeSelect, UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { PlanRead, RoundUnit, StageScale } from "@/api/client";
+import { codedStages } from "@/ui/reference";
 import { useUnsaved } from "@/ui/useUnsaved";
 import styles from "./Rounds.module.css";
 import { countFault, startCounts, type Tap } from "./round";
@@ -19,7 +20,16 @@ export interface CountPanelProps {
 	draft: string;
 }
 
-type Field = "struck" | "lost" | "lost_struck" | "removed";
+type Whole = "struck" | "lost" | "lost_struck" | "removed";
+/** One of the four numbers of every count, or the part of a stage counted beside the endpoint. */
+type Field = Whole | `stage_${number}`;
+
+const WHOLE: readonly string[] = ["struck", "lost", "lost_struck", "removed"];
+type Numbers = ReturnType<typeof startCounts>;
+
+const numberIn = (c: Numbers, f: Field) => (WHOLE.includes(f) ? c[f as Whole] : (c.parts[f] ?? 0));
+const withNumber = (c: Numbers, f: Field, n: number): Numbers =>
+	WHOLE.includes(f) ? { ...c, [f]: n } : { ...c, parts: { ...c.parts, [f]: n } };
 
 const PAD = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "⌫", "0", "↵"];
 
@@ -30,31 +40,38 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 	const [isFresh, setFresh] = useState(true);
 	const [warned, setWarned] = useState<string | null>(null);
 	const had = startCounts({ ...unit, current: null });
-	const shownIn = (f: Field) => (byNew ? counts[f] - had[f] : counts[f]);
+	const newIn = (f: Field) => numberIn(counts, f) - numberIn(had, f);
+	const shownIn = (f: Field) => (byNew ? newIn(f) : numberIn(counts, f));
 	const otherIn = (f: Field) =>
-		byNew ? `${counts[f]} in all` : `${signed(counts[f] - had[f])} new`;
+		byNew ? `${numberIn(counts, f)} in all` : `${signed(newIn(f))} new`;
+	const typed = (n: number) =>
+		setCounts(withNumber(counts, field, byNew ? numberIn(had, field) + n : n));
+	const stages = codedStages(ladder)
+		.filter((s) => s.code === plan.endpoint || plan.also_counted?.includes(s.code))
+		.map((s) => ({ ...s, isEndpoint: s.code === plan.endpoint }));
 	const endpoint =
 		ladder.stages.find((s) => s.code === plan.endpoint)?.name.toLowerCase() ?? "struck";
 	const ending = endpoint.endsWith("ed") ? endpoint.replace(/ed$/, "ing") : `“${endpoint}”`;
-	const labels: Record<Field, string> = {
-		struck: `${endpoint[0]?.toUpperCase()}${endpoint.slice(1)} so far, of ${plan.per_container}`,
-		lost: `Lost before ${ending}`,
-		lost_struck: `Lost after ${ending}`,
-		removed: "Removed on purpose",
-	};
+	const labels: [Field, string][] = [
+		["struck", `${endpoint[0]?.toUpperCase()}${endpoint.slice(1)} so far, of ${unit.held}`],
+		...stages
+			.filter((s) => !s.isEndpoint)
+			.map((s): [Field, string] => [`stage_${s.code}`, `${s.name} so far`]),
+		["lost", `Lost before ${ending}`],
+		["lost_struck", `Lost after ${ending}`],
+		["removed", "Removed on purpose"],
+	];
 	const digit = (d: string) => {
-		const typed = Math.min(Number(isFresh ? d : `${shownIn(field)}${d}`), 999);
-		setCounts({ ...counts, [field]: byNew ? had[field] + typed : typed });
+		typed(Math.min(Number(isFresh ? d : `${shownIn(field)}${d}`), 999));
 		setFresh(false);
 		setWarned(null);
 	};
 	const rub = () => {
-		const left = Math.max(0, Math.floor(shownIn(field) / 10));
-		setCounts({ ...counts, [field]: byNew ? had[field] + left : left });
+		typed(Math.max(0, Math.floor(shownIn(field) / 10)));
 		setFresh(false);
 	};
 	const save = () => {
-		const fault = countFault(counts, plan, unit.previous);
+		const fault = countFault(counts, unit.held, unit.previous, stages);
 		if (fault && !(fault.mayStand && fault.says === warned)) {
 			setWarned(fault.says);
 			return;
@@ -77,7 +94,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 			keys.current = () => false;
 		};
 	});
-	const fields = Object.keys(labels) as Field[];
+	const fields = labels.map(([f]) => f);
 	const move = () => {
 		setField(fields[(fields.indexOf(field) + 1) % fields.length] ?? "struck");
 		setFresh(true);
@@ -89,7 +106,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 				{isUnsaved && ", not saved yet"}
 			</UnitTitle>
 			<div className={styles.counts} role="group" aria-label="Counts">
-				{fields.map((f) => (
+				{labels.map(([f, label]) => (
 					<UnstyledButton
 						key={f}
 						aria-pressed={f === field}
@@ -99,7 +116,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 							setFresh(true);
 						}}
 					>
-						<span>{labels[f]}</span>
+						<span>{label}</span>
 						<strong>{shownIn(f)}</strong>
 						<small>{otherIn(f)}</small>
 					</UnstyledButton>

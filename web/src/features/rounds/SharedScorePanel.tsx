@@ -1,6 +1,6 @@
 import { UnstyledButton } from "@mantine/core";
 import { useEffect } from "react";
-import type { PlanRead, Reference, RoundUnit } from "@/api/client";
+import type { Reference, RoundUnit } from "@/api/client";
 import { count } from "@/core/text";
 import { useUnsaved } from "@/ui/useUnsaved";
 import { RootsDrawing } from "./RootsDrawing";
@@ -11,7 +11,6 @@ import type { PanelKeys } from "./useRoundKeys";
 
 export interface SharedScorePanelProps {
 	unit: RoundUnit;
-	plan: PlanRead;
 	reference: Reference;
 	onTap: (tap: Tap) => void;
 	keys: PanelKeys;
@@ -21,14 +20,14 @@ export interface SharedScorePanelProps {
 
 /** The lift of a container of many: every plant its own score; the best is not the jar. */
 export function SharedScorePanel(props: SharedScorePanelProps) {
-	const { unit, plan, reference, onTap, keys, draft } = props;
+	const { unit, reference, onTap, keys, draft } = props;
 	const [plants, setPlants, forget] = useUnsaved<Record<string, number>>(
 		`${draft}.lift`,
 		unit.score?.parts ?? {},
 	);
 	const seen = unit.current ?? unit.previous;
 	const gone = (seen?.lost ?? 0) + (seen?.lost_struck ?? 0) + (seen?.removed ?? 0);
-	const standing = plan.per_container - gone;
+	const standing = unit.held - gone;
 	const scored = Object.values(plants).reduce((sum, n) => sum + n, 0);
 	const add = (score: number, by: number) => {
 		const name = `score_${score}`;

@@ -144,7 +144,7 @@ const CellAt = memo(function CellAt(props: CellAtProps) {
 				</span>
 			)}
 			{plan.per_container > 1 && !isScoring ? (
-				<CountFace unit={u} sown={plan.per_container} faint={!isSeen} />
+				<CountFace unit={u} sown={u.held} faint={!isSeen} />
 			) : isScoring ? (
 				<span aria-hidden className={styles.score}>
 					{mark ?? (mode === "second" && !u.second ? "" : "·")}
@@ -215,7 +215,7 @@ function word(
 	if (plan.per_container > 1) {
 		const o = u.current ?? u.previous;
 		if (!o) return "not counted yet";
-		return `${u.current ? "" : "was "}${o.struck ?? 0} of ${plan.per_container}`;
+		return `${u.current ? "" : "was "}${o.struck ?? 0} of ${u.held}`;
 	}
 	const short = name ? (SHORT[name] ?? name.toLowerCase()) : "as stuck";
 	const wilted = (u.current ?? u.previous)?.wilted ? ", limp" : "";

@@ -16,9 +16,17 @@ describe("rules that server and phone compute alike", () => {
 	it.each(cases.counts)(
 		"refuse counts that cannot be true: %o",
 		({ sown, possible, ...counts }) => {
-			expect(countFault(counts, { per_container: sown }, null) === null).toBe(possible);
+			expect(countFault(counts, sown, null) === null).toBe(possible);
 		},
 	);
+
+	it.each(cases.also_counted)("hold stages of one container together: %o", (c) => {
+		const stages = [c.endpoint, ...c.also]
+			.sort()
+			.map((code) => ({ code, name: `${code}`, isEndpoint: code === c.endpoint }));
+		const counts = { struck: c.struck, parts: c.parts as unknown as Record<string, number> };
+		expect(countFault(counts, c.held, null, stages) === null).toBe(c.possible);
+	});
 
 	it.each(cases.newly_struck)("count new strikes: %o", ({ endpoint, before, now, fresh }) => {
 		const seen = (fields: object | null) =>

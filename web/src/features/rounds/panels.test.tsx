@@ -36,7 +36,7 @@ const LADDER = {
 	endpoints: [6],
 	default_endpoint: 6,
 } as unknown as StageScale;
-const PLAN = { per_container: 10, endpoint: 6 } as PlanRead;
+const PLAN = { per_container: 10, endpoint: 6, also_counted: [] as number[] } as PlanRead;
 
 function seen(fields: Partial<Observation> = {}): Observation {
 	const item = sent({ kind: "look", stage: 3 }, "u", "look-001", "2026-05-25T07:40:00Z");
@@ -52,6 +52,7 @@ function unit(fields: Partial<RoundUnit> = {}): RoundUnit {
 		score: null,
 		conflict: null,
 		gone: false,
+		held: 10,
 		second: true,
 		second_score: null,
 		...fields,
@@ -163,16 +164,7 @@ describe("a jar", () => {
 		const onTap = vi.fn();
 		const keys = { current: (_: string) => false };
 		const jar = unit({ current: seen({ kind: "count", struck: 6, lost: 8 }) });
-		show(
-			<SharedScorePanel
-				draft="t"
-				unit={jar}
-				plan={PLAN}
-				reference={REFERENCE}
-				onTap={onTap}
-				keys={keys}
-			/>,
-		);
+		show(<SharedScorePanel draft="t" unit={jar} reference={REFERENCE} onTap={onTap} keys={keys} />);
 		fireEvent.click(button(/One more at 5/));
 		expect(button(/^Save/).hasAttribute("disabled")).toBe(true);
 		fireEvent.click(button(/One more at 2/));

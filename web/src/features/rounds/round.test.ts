@@ -70,7 +70,7 @@ function unit(code: string, fields: Partial<RoundUnit> = {}): RoundUnit {
 		turn: null,
 		treatment: null,
 	};
-	const blank = { previous: null, current: null, score: null, gone: false, lift: false };
+	const blank = { previous: null, current: null, score: null, gone: false, held: 1, lift: false };
 	const others = { second: false, second_score: null, conflict: null };
 	return { id: code, cell, tray: 0, row, col, ...blank, ...others, ...fields };
 }
@@ -324,19 +324,19 @@ describe("counts", () => {
 	});
 
 	it("that exceed what was set are asked about", () => {
-		expect(countFault({ struck: 9, lost: 2 }, { per_container: 10 }, null)?.says).toContain(
+		expect(countFault({ struck: 9, lost: 2 }, 10, null)?.says).toContain(
 			"only 10 in this container",
 		);
-		expect(countFault({ struck: 1, lost_struck: 2 }, { per_container: 10 }, null)).toMatchObject({
+		expect(countFault({ struck: 1, lost_struck: 2 }, 10, null)).toMatchObject({
 			mayStand: false,
 		});
 	});
 
 	it("that go down are asked about, and pass where they do not", () => {
-		const fault = countFault({ struck: 3 }, { per_container: 10 }, before);
+		const fault = countFault({ struck: 3 }, 10, before);
 		expect(fault).toMatchObject({ mayStand: true });
 		expect(fault?.says).toContain("Fewer than the 4");
-		expect(countFault({ struck: 4 }, { per_container: 10 }, before)).toBeNull();
+		expect(countFault({ struck: 4 }, 10, before)).toBeNull();
 	});
 });
 

@@ -1,7 +1,6 @@
 import type {
 	Key,
 	Observation,
-	Plan,
 	PlanRead,
 	Reference,
 	Round,
@@ -12,7 +11,12 @@ import type {
 import { BLANK_TAP } from "@/api/items";
 import type { Kept } from "@/api/outbox";
 
-export type Counts = Partial<Pick<Sent, "struck" | "lost" | "lost_struck" | "removed" | "loss">>;
+export type Counts = Partial<
+	Pick<Sent, "struck" | "lost" | "lost_struck" | "removed" | "loss" | "parts">
+>;
+
+/** The part of a count that holds a stage counted beside the endpoint. */
+export const stageCount = (code: number) => `stage_${code}`;
 
 /** What a tap says, before it has an id and a stamp. */
 export type Tap =
@@ -218,6 +222,7 @@ export function startCounts(unit: RoundUnit) {
 		lost_struck: o?.lost_struck ?? 0,
 		removed: o?.removed ?? 0,
 		loss: o?.loss ?? null,
+		parts: { ...o?.parts },
 	};
 }
 
@@ -230,15 +235,30 @@ export interface CountFault {
 /** Why these counts cannot be true, in one sentence, or null. */
 export function countFault(
 	c: Counts,
-	plan: Pick<Plan, "per_container">,
+	held: number,
 	before: Observation | null,
+	/** Stages counted beside the endpoint, and the endpoint itself, in their order, with their names. */
+	stages: readonly { code: number; name: string; isEndpoint: boolean }[] = [],
 ): CountFault | null {
-	const sown = plan.per_container ?? 1;
 	const total = (c.struck ?? 0) + (c.lost ?? 0) + (c.removed ?? 0);
-	if (total > sown)
-		return { says: `${total} counted, but only ${sown} in this container`, mayStand: false };
+	if (total > held)
+		return { says: `${total} counted, but only ${held} in this container`, mayStand: false };
 	if ((c.lost_struck ?? 0) > (c.struck ?? 0))
 		return { says: "More are lost after emerging than ever emerged", mayStand: false };
+	const reached = stages.map((s) => ({
+		...s,
+		n: s.isEndpoint ? (c.struck ?? 0) : (c.parts?.[stageCount(s.code)] ?? null),
+	}));
+	const told = reached.filter((s): s is typeof s & { n: number } => s.n !== null);
+	const much = told.find((s) => s.n > held);
+	if (much) return { says: `${much.n} at “${much.name}”, but only ${held} here`, mayStand: false };
+	for (const [i, late] of told.entries()) {
+		const early = told[i - 1];
+		if (early && late.n > early.n) {
+			const says = `${late.n} at “${late.name}”, but only ${early.n} ever reached “${early.name}”`;
+			return { says, mayStand: false };
+		}
+	}
 	if (before && (c.struck ?? 0) < (before.struck ?? 0)) {
 		const says = `Fewer than the ${before.struck} on day ${before.day}: count all that have ever emerged. Save anyway?`;
 		return { says, mayStand: true };

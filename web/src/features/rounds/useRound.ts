@@ -160,6 +160,7 @@ function asTap(o: Observation): Tap {
 			struck: o.struck,
 			lost: o.lost,
 			lost_struck: o.lost_struck,
+			parts: o.parts,
 		};
 	}
 	return { kind: "look", ...lossy, stage: o.stage ?? undefined, shoot: o.shoot, wilted: o.wilted };
