@@ -8,7 +8,8 @@ from playwright.sync_api import Browser, Page, expect
 
 from racecard.standins.gardens import played_form
 from tests.browser.conftest import axe_faults, unfold
-from tests.browser.test_journeys import open_demo
+from tests.browser.test_journeys import Send, open_demo
+from tests.builders import a_draft
 
 
 def test_a_wide_form_is_matched_judged_and_remembered(page: Page, server: str) -> None:
@@ -65,10 +66,10 @@ def test_a_garden_pack_from_the_plan_to_its_return_on_a_phone_without_signal(
         if number == "1":
             garden.get_by_label(re.compile("Number of your garden")).fill("9")
             garden.get_by_role("button", name=re.compile("toss$")).click()
-            expect(garden.get_by_role("status")).to_contain_text("There is no garden 9")
+            expect(garden.locator("#order")).to_contain_text("There is no garden 9")
         garden.get_by_label(re.compile("Number of your garden")).fill(number)
         garden.get_by_role("button", name=re.compile("toss$")).click()
-        expect(garden.get_by_role("status")).to_contain_text("Pot A: ")
+        expect(garden.locator("#order")).to_contain_text("Pot A: ")
         garden.get_by_label("Begun on").fill("2026-05-03")
         garden.get_by_label("Counted on").fill("2026-05-31")
         for pot, up in (("A", "3"), ("B", "99")):
@@ -92,3 +93,61 @@ def test_a_garden_pack_from_the_plan_to_its_return_on_a_phone_without_signal(
     page.get_by_label("Column of treatment 1").select_option("Warm soak")
     page.get_by_label("Column of treatment 2").select_option("Sown dry")
     expect(page.get_by_text("3 of 3 gardens are compared")).to_be_visible()
+
+
+def test_a_join_link_from_the_plan_to_the_result(
+    browser: Browser, page: Page, server: str, send: Send
+) -> None:
+    draft = a_draft(kind="seed", endpoint=3, per_container=10, length_days=21, time_zone="UTC")
+    trial = send("/api/trials", draft)["id"]
+    page.goto(f"{server}/trials/{trial}/plan")
+    unfold(page, "Invite gardens to this trial")
+    page.get_by_label("Gardens, at most").fill("8")
+    page.get_by_role("button", name="Make a join link").click()
+    expect(page.get_by_role("img", name="The join link as a square code")).to_be_visible()
+    expect(page.get_by_text("0 of 8 places taken")).to_be_visible()
+    assert axe_faults(page) == []
+    link = page.locator("a[href*='/garden/']").get_attribute("href")
+    began, counted = date.today() - timedelta(days=21), date.today()
+    for k in range(7):
+        context = browser.new_context(viewport={"width": 390, "height": 844})
+        garden = context.new_page()
+        garden.goto(str(link))
+        garden.get_by_role("button", name=re.compile("toss$")).click()
+        expect(garden.locator("#order")).to_contain_text("Press “Take part” first")
+        garden.get_by_role("button", name="Take part").click()
+        expect(garden.get_by_text(f"You are garden {k + 1}.")).to_be_visible()
+        if k == 0:
+            assert axe_faults(garden) == []
+            assert not garden.evaluate("document.documentElement.scrollWidth > innerWidth")
+        if k == 6:  # it never sends a result
+            context.close()
+            continue
+        garden.get_by_role("button", name=re.compile("toss$")).click()
+        order = garden.locator("#order").inner_text()
+        began_field = garden.get_by_label("Begun on")
+        began_field.fill(began.isoformat())
+        began_field.dispatch_event("change")
+        expect(garden.get_by_text("The server knows that you have begun.")).to_be_visible()
+        treated = "A" if "Pot A: IBA" in order else "B"
+        garden.get_by_label("Counted on").fill(counted.isoformat())
+        for pot in "AB":
+            up = "9" if pot == treated else "2"
+            garden.get_by_label(f"Pot {pot}: how many", exact=False).fill(up)
+        if k == 1:  # out of signal: kept, and sent when there is one again
+            context.set_offline(True)
+            garden.get_by_role("button", name="Send my result").click()
+            expect(garden.get_by_text("kept on this phone")).to_be_visible()
+            context.set_offline(False)
+        else:
+            garden.get_by_role("button", name="Send my result").click()
+        expect(garden.get_by_text("Your result has arrived.")).to_be_visible()
+        context.close()
+    page.reload()
+    unfold(page, "Invite gardens to this trial")
+    expect(page.get_by_text("7 of 8 places taken: 6 begun, 6 with a result")).to_be_visible()
+    page.get_by_role("link", name="Read their results").click()
+    expect(page.get_by_text("6 of 7 gardens are compared")).to_be_visible()
+    page.get_by_label("Which is the control?").select_option("Untreated")
+    page.get_by_role("button", name="Save and see results").click()
+    expect(page.get_by_role("region", name="The answer")).to_contain_text("IBA 1000 ppm")

@@ -18,6 +18,7 @@ LOCAL_HOSTS: Final = ("127.0.0.1", "localhost", "[::1]")
 _KB, _MB = 1000, 1_000_000
 _MOST_BYTES: Final = (
     (re.compile(r"/api/join$"), 4 * _KB),
+    (re.compile(r"/api/garden/"), 4 * _KB),
     (re.compile(r"/api/trials/[^/]+/photos$"), 21 * _MB),
     (re.compile(r"/api/tables(/check|/audit)?$"), 26 * _MB),
     (re.compile(r"/api/trials/bring-in$"), 51 * _MB),

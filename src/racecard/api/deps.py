@@ -5,6 +5,7 @@ from urllib.parse import unquote
 
 from fastapi import Depends, Header, Request
 
+from racecard.api.gate import Sharing
 from racecard.errors import InvalidInput
 from racecard.standins.label_printer import LabelPrinter
 from racecard.store.clock_guard import PhoneClocks
@@ -69,3 +70,11 @@ PrinterDep = Annotated[LabelPrinter, Depends(_printer)]
 ShedDep = Annotated[Shed, Depends(_shed)]
 SignDep = Annotated[Signer, Depends(_signer)]
 WhoDep = Annotated[str, Depends(_who)]
+
+
+def _sharing(request: Request) -> Sharing | None:
+    found: Sharing | None = request.app.state.sharing
+    return found
+
+
+SharingDep = Annotated[Sharing | None, Depends(_sharing)]

@@ -25,6 +25,8 @@ _CODE_LETTERS = 8
 """Of 32 letters: 40 bits, typed in one go."""
 CODE_LIVES = timedelta(minutes=10)
 _OPEN = ("/api/join", "/api/root.crt")
+_OWN_GARDEN = re.compile(r"/api/garden/[^/]+/(join|report)$")
+"""What a garden's phone does with the link it was given: its own garden, and nothing else."""
 _OWNER = ("/api/shed", "/api/devices", "/api/demo")
 _MOST_WAIT = 60
 _MOST_SENDERS = 1000
@@ -148,7 +150,7 @@ class Gate:
 
     async def _refused(self, scope: Scope) -> tuple[int, str, str] | None:
         path = scope["path"]
-        if path in _OPEN:
+        if path in _OPEN or _OWN_GARDEN.match(path):
             return None
         key = _key_in(scope)
         try:

@@ -1,16 +1,15 @@
 """Joining the shed: the code as a square, the root to trust, and the devices with their keys."""
 
-import io
 from datetime import datetime
-from typing import Annotated
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Request, Response
 from pydantic import Field
 
-from racecard.api.deps import ShedDep
+from racecard.api.deps import SharingDep, ShedDep
 from racecard.api.gate import COOKIE, Sharing
 from racecard.api.schemas.base import In, Out
 from racecard.errors import Conflict
+from racecard.formats.square import square_of
 from racecard.store.devices import DeviceRole, give_role, join_device, load_devices, withdraw_device
 from racecard.store.engine import Shed
 
@@ -60,14 +59,6 @@ class ShedOut(Out):
     fingerprint: str | None
     wrong_codes: int
     devices: list[DeviceOut]
-
-
-def _sharing(request: Request) -> Sharing | None:
-    found: Sharing | None = request.app.state.sharing
-    return found
-
-
-SharingDep = Annotated[Sharing | None, Depends(_sharing)]
 
 
 @router.get("/shed", operation_id="get_shed")
@@ -136,7 +127,7 @@ def _out(shed: Shed, sharing: Sharing | None) -> ShedOut:
     waiting = sharing.waiting if sharing else {}
     return ShedOut(
         is_shared=sharing is not None, url=url, code=code, code_until=sharing.until if sharing else None,
-        square=_square(url) if url else None, fingerprint=sharing.fingerprint if sharing else None,
+        square=square_of(url) if url else None, fingerprint=sharing.fingerprint if sharing else None,
         wrong_codes=sharing.wrong if sharing else 0,
         devices=[
             DeviceOut(id=d.id, name=d.name, role=d.role, waiting=waiting[d.id][0] if d.id in waiting else None,
@@ -144,14 +135,3 @@ def _out(shed: Shed, sharing: Sharing | None) -> ShedOut:
             for d in devices
         ],
     )  # fmt: skip
-
-
-def _square(url: str) -> str:
-    """The address as a square code: an SVG path on a grid with a quiet edge."""
-    import segno
-
-    out = io.BytesIO()
-    segno.make(url, error="m").save(
-        out, kind="svg", xmldecl=False, svgns=True, border=4, scale=1, omitsize=True
-    )
-    return out.getvalue().decode()

@@ -7,7 +7,10 @@ from pathlib import Path
 
 from racecard.core.exchange.garden_pack import POTS, VERSION, GardenPack
 
-_PAGE = (Path(__file__).parent / "garden_page.html").read_text()
+_HERE = Path(__file__).parent
+_PAGE = (_HERE / "garden_page.html").read_text()
+SCRIPT = (_HERE / "garden_page.js").read_text()
+WORKER = (_HERE / "garden_worker.js").read_text()
 _STYLE = """
 body{font:15px/1.45 "Atkinson Hyperlegible Next",Helvetica,Arial,sans-serif;color:#22302a;margin:0}
 section{max-width:720px;margin:0 auto;padding:24px 20px;break-after:page}h1{font-size:1.3em;margin:0}
@@ -23,11 +26,23 @@ def pack_json(pack: GardenPack) -> bytes:
     return json.dumps(told, indent=1, ensure_ascii=False).encode()
 
 
-def garden_page(pack: GardenPack) -> str:
-    """One page for a garden's phone: it works without a server or a signal, and sends nothing by itself."""
-    told = json.dumps({"version": VERSION, "pots": POTS, **asdict(pack)}, ensure_ascii=False)
-    safe = told.replace("<", "\\u003c")  # no text of a plan ends the script
-    return _PAGE.replace("{{title}}", escape(pack.question)).replace("{{pack}}", safe)
+def garden_page(pack: GardenPack, join: str = "") -> str:
+    """One page for a garden's phone: it works without a server or a signal, and sends nothing by itself.
+
+    Args:
+        pack: what the garden is told.
+        join: where a page opened by a join link joins and reports; then it holds no garden's order, and
+            its script comes from the server.
+    """
+    told = {"version": VERSION, "pots": POTS, **asdict(pack)} | (
+        {"join": join, "orders": []} if join else {}
+    )
+    safe = json.dumps(told, ensure_ascii=False).replace(
+        "<", "\\u003c"
+    )  # no text of a plan ends the script
+    script = '<script src="/garden/page.js"></script>' if join else f"<script>\n{SCRIPT}</script>"
+    page = _PAGE.replace("{{title}}", escape(pack.question)).replace("{{script}}", script)
+    return page.replace("{{pack}}", safe)
 
 
 def garden_sheets(pack: GardenPack) -> str:

@@ -75,12 +75,12 @@ CREATE TABLE "trial" (
 	design VARCHAR DEFAULT '{}' NOT NULL, 
 	fingerprint VARCHAR DEFAULT ('') NOT NULL, drawn_at DATETIME, frozen_at DATETIME, revision INTEGER DEFAULT '1' NOT NULL, repeats VARCHAR(32), 
 	PRIMARY KEY (id), 
-	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500), 
-	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
-	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
+	CONSTRAINT ck_trial_started CHECK ((status = 'started') = (started_at IS NOT NULL)), 
 	CONSTRAINT ck_trial_units CHECK (units BETWEEN 1 AND 5000), 
-	CONSTRAINT ck_trial_days CHECK (length_days >= 1 AND look_every_days >= 1), 
-	CONSTRAINT ck_trial_started CHECK ((status = 'started') = (started_at IS NOT NULL))
+	CONSTRAINT ck_trial_blocks CHECK (blocks BETWEEN 1 AND 500), 
+	CONSTRAINT ck_trial_status CHECK (status IN ('draft', 'started')), 
+	CONSTRAINT ck_trial_per_container CHECK (per_container BETWEEN 1 AND 200), 
+	CONSTRAINT ck_trial_days CHECK (length_days >= 1 AND look_every_days >= 1)
 );
 CREATE TABLE "treatment" (
 	id VARCHAR(32) NOT NULL, 
@@ -98,8 +98,8 @@ CREATE TABLE "treatment" (
 	CONSTRAINT ck_treatment_role CHECK (role IN ('control', 'carrier', 'positive', 'negative', 'standard', 'candidate')), 
 	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE
 );
-CREATE UNIQUE INDEX uq_treatment_one_control ON treatment (trial_id) WHERE role = 'control';
 CREATE INDEX ix_treatment_trial_id ON treatment (trial_id);
+CREATE UNIQUE INDEX uq_treatment_one_control ON treatment (trial_id) WHERE role = 'control';
 CREATE TABLE "unit" (
 	id VARCHAR(32) NOT NULL, 
 	trial_id VARCHAR(32) NOT NULL, 
@@ -314,13 +314,13 @@ CREATE TABLE "entry" (
 	recorded_at DATETIME NOT NULL, 
 	corrects VARCHAR, 
 	PRIMARY KEY (id), 
+	CONSTRAINT ck_entry_void CHECK (kind != 'void' OR corrects IS NOT NULL), 
 	CONSTRAINT ck_entry_scope CHECK (scope IN ('unit', 'tray', 'arm', 'trial')), 
 	CONSTRAINT ck_entry_day CHECK (day >= 0), 
-	CONSTRAINT ck_entry_void CHECK (kind != 'void' OR corrects IS NOT NULL), 
 	CONSTRAINT ck_entry_kind CHECK (kind IN ('event', 'measure', 'note', 'photo', 'second', 'void', 'traced')), 
 	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE, 
-	FOREIGN KEY(corrects) REFERENCES entry (id), 
-	UNIQUE (seq)
+	UNIQUE (seq), 
+	FOREIGN KEY(corrects) REFERENCES entry (id)
 );
 CREATE INDEX ix_entry_trial_id ON entry (trial_id);
 CREATE TRIGGER entry_no_update BEFORE UPDATE ON entry BEGIN SELECT RAISE(ABORT, 'a entry is only ever added to'); END;
@@ -365,3 +365,35 @@ CREATE TABLE "read_in" (
 	kind VARCHAR, 
 	PRIMARY KEY (id)
 );
+CREATE TABLE garden_invite (
+	id VARCHAR(32) NOT NULL, 
+	trial_id VARCHAR(32) NOT NULL, 
+	token VARCHAR(64) NOT NULL, 
+	pack VARCHAR NOT NULL, 
+	made_at DATETIME NOT NULL, 
+	closed_at DATETIME, 
+	PRIMARY KEY (id), 
+	FOREIGN KEY(trial_id) REFERENCES trial (id) ON DELETE CASCADE, 
+	UNIQUE (token)
+);
+CREATE INDEX ix_garden_invite_trial_id ON garden_invite (trial_id);
+CREATE TABLE garden (
+	id VARCHAR(32) NOT NULL, 
+	invite_id VARCHAR(32) NOT NULL, 
+	number INTEGER NOT NULL, 
+	key_hash VARCHAR(64) NOT NULL, 
+	joined_at DATETIME NOT NULL, 
+	gone_at DATETIME, 
+	PRIMARY KEY (id), 
+	FOREIGN KEY(invite_id) REFERENCES garden_invite (id) ON DELETE CASCADE, 
+	UNIQUE (invite_id, number)
+);
+CREATE TABLE garden_report (
+	n INTEGER NOT NULL, 
+	garden_id VARCHAR(32) NOT NULL, 
+	at DATETIME NOT NULL, 
+	body VARCHAR NOT NULL, 
+	PRIMARY KEY (n), 
+	FOREIGN KEY(garden_id) REFERENCES garden (id) ON DELETE CASCADE
+);
+CREATE INDEX ix_garden_report_garden_id ON garden_report (garden_id);

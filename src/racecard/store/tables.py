@@ -330,6 +330,44 @@ class TrainingRow(Base):
     marks: Mapped[str]
 
 
+class GardenInviteRow(Base):
+    """A trial to which gardens may join by a link: its token, and the pack they are given, as JSON."""
+
+    __tablename__ = "garden_invite"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    trial_id: Mapped[str] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    token: Mapped[str] = mapped_column(String(64), unique=True)
+    pack: Mapped[str]
+    made_at: Mapped[datetime]
+    closed_at: Mapped[datetime | None]
+
+
+class GardenRow(Base):
+    """A garden that joined, by its number; its key is kept as a hash."""
+
+    __tablename__ = "garden"
+    __table_args__ = (UniqueConstraint("invite_id", "number"),)
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    invite_id: Mapped[str] = mapped_column(ForeignKey("garden_invite.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    key_hash: Mapped[str] = mapped_column(String(64))
+    joined_at: Mapped[datetime]
+    gone_at: Mapped[datetime | None]
+
+
+class GardenReportRow(Base):
+    """What a garden reported, as JSON; the last one stands, all go where the garden deletes them."""
+
+    __tablename__ = "garden_report"
+
+    n: Mapped[int] = mapped_column(primary_key=True)
+    garden_id: Mapped[str] = mapped_column(ForeignKey("garden.id", ondelete="CASCADE"), index=True)
+    at: Mapped[datetime]
+    body: Mapped[str]
+
+
 class ChainRow(Base):
     """A link of the log's chain: which row, made of which columns, and its hash over the one before."""
 

@@ -25,6 +25,8 @@ from racecard.store.engine import Shed
 from racecard.store.tables import (
     AmendmentRow,
     BaselineRow,
+    GardenInviteRow,
+    GardenRow,
     RecipeRow,
     TreatmentRow,
     TrialRow,
@@ -378,6 +380,13 @@ def delete_draft(shed: Shed, trial_id: str) -> None:
         row = row_of(session, trial_id)
         if row.status != Status.DRAFT:
             raise Conflict("A trial that has started cannot be deleted: its record is kept.")
+        joined = (
+            select(GardenRow.id).join(GardenInviteRow).where(GardenInviteRow.trial_id == trial_id)
+        )
+        if session.scalar(joined.limit(1)) is not None:
+            raise Conflict(
+                "Gardens have joined this draft by its link: what they send belongs to it, so it stays."
+            )
         session.execute(delete(UnitRow).where(UnitRow.trial_id == trial_id))
         session.delete(row)
 

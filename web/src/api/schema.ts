@@ -2148,6 +2148,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gardens/invites/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Invite
+         * @description The newest invitation of a trial, with what became of the gardens that joined.
+         */
+        get: operations["get_invite"];
+        put?: never;
+        /**
+         * Post Invite
+         * @description Open a trial to gardens by a link; the open invitation, where there is one.
+         */
+        post: operations["invite_gardens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gardens/invites/{trial_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Close
+         * @description Let no further garden join.
+         */
+        post: operations["close_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gardens/invites/{trial_id}/returns.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Returns
+         * @description What the gardens of the newest invitation reported, as the form they would have sent.
+         */
+        get: operations["get_invite_returns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/garden/{token}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Join
+         * @description Take part with one more garden.
+         */
+        post: operations["join_garden"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/garden/{token}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Report
+         * @description Keep what a garden reports; the last report stands.
+         */
+        post: operations["report_garden"];
+        /**
+         * Delete Report
+         * @description Delete everything a garden sent; it counts as one that left.
+         */
+        delete: operations["delete_garden"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/form-book": {
         parameters: {
             query?: never;
@@ -4328,6 +4436,32 @@ export interface components {
             started: boolean;
         };
         /**
+         * GardenReportIn
+         * @description What a garden reports; the last report stands.
+         */
+        GardenReportIn: {
+            /** Began */
+            began?: string | null;
+            /** Counted */
+            counted?: string | null;
+            /**
+             * Counts
+             * @default []
+             */
+            counts: number[];
+            /**
+             * Status
+             * @default
+             * @enum {string}
+             */
+            status: "" | "withdrawn";
+            /**
+             * Remarks
+             * @default
+             */
+            remarks: string;
+        };
+        /**
          * GardenRow
          * @description One row of the form, and what became of it.
          */
@@ -4595,6 +4729,43 @@ export interface components {
             reason: string;
         };
         /**
+         * InviteIn
+         * @description For how many gardens there is a place.
+         */
+        InviteIn: {
+            /**
+             * Gardens
+             * @description 1 to 500
+             * @default 20
+             */
+            gardens: number;
+        };
+        /**
+         * InviteOut
+         * @description An invitation: its link, the same as a square, and what became of the gardens that joined.
+         */
+        InviteOut: {
+            /** Url */
+            url: string;
+            /** Square */
+            square: string;
+            /**
+             * Is Reachable
+             * @description Whether other devices can open the link
+             */
+            is_reachable: boolean;
+            /** Most */
+            most: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            turnout: components["schemas"]["Turnout"];
+        };
+        /**
          * Job
          * @description Other work by day, by the code of its event: a cover taken off, potting on.
          */
@@ -4636,6 +4807,18 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /**
+         * JoinedGardenOut
+         * @description The garden takes part: its number, its key, and the treatment of pot A, B … by index.
+         */
+        JoinedGardenOut: {
+            /** Number */
+            number: number;
+            /** Key */
+            key: string;
+            /** Order */
+            order: number[];
         };
         /**
          * JoinedOut
@@ -7806,6 +7989,24 @@ export interface components {
              * @default 0
              */
             icc: number;
+        };
+        /**
+         * Turnout
+         * @description Gardens counted: those that joined, began, sent a result of every treatment, sent none, and left.
+         *
+         *     A garden that joined and is in none of the last three sent something that could not be compared.
+         */
+        Turnout: {
+            /** Enrolled */
+            enrolled: number;
+            /** Started */
+            started: number;
+            /** Returned */
+            returned: number;
+            /** Silent */
+            silent: number;
+            /** Withdrawn */
+            withdrawn: number;
         };
         /**
          * UnderstoodOut
@@ -14183,6 +14384,357 @@ export interface operations {
                 content: {
                     "text/html": unknown;
                 };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InviteOut"] | null;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite_gardens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InviteOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InviteOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_invite_returns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A form */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_garden: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedGardenOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_garden: {
+        parameters: {
+            query?: never;
+            header: {
+                "x-garden-key": string;
+            };
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GardenReportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Please check */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_garden: {
+        parameters: {
+            query?: never;
+            header: {
+                "x-garden-key": string;
+            };
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not found */
             404: {

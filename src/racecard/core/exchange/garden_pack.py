@@ -4,7 +4,8 @@ Every garden is one block with one of each treatment. Its order is drawn from th
 until the garden has chosen its pots, and can be checked against the seed afterwards.
 """
 
-from dataclasses import dataclass
+import json
+from dataclasses import asdict, dataclass
 
 from racecard.core.model import Kind, Plan, Trial
 from racecard.core.plan.check import check_plan
@@ -64,6 +65,21 @@ def garden_pack(trial: Trial, gardens: int) -> GardenPack:
         orders(trial.seed, len(plan.treatments), gardens),
         tuple(c.says for c in cautions_of_plan(plan)),
     )  # fmt: skip
+
+
+def pack_text(pack: GardenPack) -> str:
+    """A pack as it is kept with an invitation, so that every garden of it is told the same."""
+    return json.dumps(asdict(pack), ensure_ascii=False)
+
+
+def pack_of(text: str) -> GardenPack:
+    """The pack of an invitation, from what `pack_text` made."""
+    told = json.loads(text)
+    pairs = tuple((name, does) for name, does in told["treatments"])
+    placed = tuple(tuple(order) for order in told["orders"])
+    return GardenPack(
+        **told | {"treatments": pairs, "orders": placed, "cautions": tuple(told["cautions"])}
+    )
 
 
 def orders(seed: int, arms: int, gardens: int) -> tuple[tuple[int, ...], ...]:

@@ -1,16 +1,28 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { api, body } from "@/api/client";
+import { ofTrial } from "@/api/keys";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ChooseFile } from "@/ui/ChooseFile";
 import { SheetProblem } from "@/ui/DatesAsked";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { Link } from "@/ui/routing";
+import { Link, useSearchParams } from "@/ui/routing";
 import { WhyNot } from "@/ui/WhyNot";
 import { ColumnFields } from "./ColumnFields";
 import styles from "./Gardens.module.css";
 import { joined, type Returns, TEMPLATE } from "./gardens";
 import { type Form, useGardens } from "./useGardens";
+
+/** What the gardens of an invitation sent over the server, as their form. */
+async function returnsOf(trialId: string): Promise<File> {
+	const params = { path: { trial_id: trialId } };
+	const form = await body(
+		api.GET("/api/gardens/invites/{trial_id}/returns.csv", { params, parseAs: "blob" }),
+	);
+	return new File([form as Blob], "their results.csv", { type: "text/csv" });
+}
 
 /** The form that many gardens filled in: its columns are matched, and every row's fate is shown. */
 export function GardensPage() {
@@ -22,6 +34,21 @@ export function GardensPage() {
 		setRefused(typeof found === "string" ? found : "");
 		if (typeof found !== "string") await choose(found);
 	};
+	const [asked] = useSearchParams();
+	const invite = asked.get("invite");
+	const joinedOver = useQuery({
+		queryKey: ofTrial(invite ?? undefined, "returns"),
+		queryFn: () => returnsOf(invite ?? ""),
+		enabled: invite !== null,
+		staleTime: Number.POSITIVE_INFINITY,
+	});
+	const returns = joinedOver.data;
+	const opened = useRef<File>(null);
+	useEffect(() => {
+		if (!returns || opened.current === returns) return;
+		opened.current = returns;
+		void choose(returns);
+	}, [returns, choose]);
 	return (
 		<div className={styles.page}>
 			<div className="page-head">
@@ -51,6 +78,7 @@ export function GardensPage() {
 					{form && <span dir="auto">{form.file.name}</span>}
 				</div>
 				<WhyNot>{refused}</WhyNot>
+				<ProblemAlert error={joinedOver.error} />
 				<SheetProblem error={read.error} answer={(order) => form && ask({ ...form, order })} />
 			</Card>
 			{form && read.data && (

@@ -54,6 +54,18 @@ export function withGuesses(c: Columns, mapped: Record<string, string>): Columns
 	return out;
 }
 
+const PACK =
+	/^Garden\|Started on\|Counted on\|(How many[^|]*)\|(.+)\|Status\|Remarks\|Order\|Pack$/;
+
+/** The columns of a file that a garden pack gave back: they need no matching. */
+export function ofPack(heads: readonly string[]): Columns | undefined {
+	const found = PACK.exec(heads.join("|"));
+	if (!found?.[1] || !found[2]) return undefined;
+	const arms = found[2].split("|").map((name) => ({ name, column: name }));
+	const shared = { garden: "Garden", start: "Started on", date: "Counted on", status: "Status" };
+	return { ...NO_COLUMNS, ...shared, count: found[1], arms };
+}
+
 const keyOf = (heads: readonly string[]) => `racecard.gardens.${heads.join("|")}`;
 
 /** The columns that were chosen for a form with these headings before; matched by hand once. */

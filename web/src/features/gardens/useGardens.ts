@@ -9,6 +9,7 @@ import {
 	type Columns,
 	kindOf,
 	NO_COLUMNS,
+	ofPack,
 	type Returns,
 	remember,
 	remembered,
@@ -59,7 +60,7 @@ export function useGardens() {
 		setForm(first);
 		const found = await read.mutateAsync(first).catch(() => null);
 		if (!found) return;
-		const known = remembered(found.heads);
+		const known = remembered(found.heads) ?? ofPack(found.heads);
 		const begun = { ...first, kind: kindOf(found.heads) };
 		if (known) ask({ ...begun, columns: known });
 		else {

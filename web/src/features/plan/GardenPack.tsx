@@ -4,6 +4,7 @@ import type { Trial } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { Link } from "@/ui/routing";
+import { GardenInvite } from "./GardenInvite";
 import styles from "./Plan.module.css";
 
 const MOST_ARMS = 6;
@@ -25,9 +26,9 @@ export function GardenPack({ trial }: { trial: Trial }) {
 				<summary>Invite gardens to this trial</summary>
 				<p>
 					Each garden makes up {arms} pots, one of each treatment; which pot gets what is drawn from
-					the seed of this trial and shown only when the pots are filled. The page is one file: send
-					it by mail or message. It works without a signal, asks for no name or place, and gives
-					back a small file, which is read under{" "}
+					the seed of this trial and shown only when the pots are filled. No name or place is asked
+					for. Gardens join by a link to this server, or get a page that is one file, works without
+					a signal and gives back a small file. Files are read under{" "}
 					<Link to="/trials/gardens">Returns of many gardens</Link>.
 				</p>
 				<NumberField
@@ -38,8 +39,9 @@ export function GardenPack({ trial }: { trial: Trial }) {
 					value={gardens}
 					onChange={(n) => n !== null && setGardens(n)}
 				/>
+				<GardenInvite trialId={trial.id} gardens={gardens} />
 				<div className={styles.packWays}>
-					<Button component="a" href={address("page")} download>
+					<Button component="a" variant="default" href={address("page")} download>
 						Page for their phones
 					</Button>
 					<Button component="a" variant="default" href={address("sheets")} target="_blank">
