@@ -145,6 +145,10 @@ def test_a_plant_s_page_and_what_is_not_there(book: TestClient) -> None:
     assert len(found["shown"][0]["results"]) == 3
     assert found["usual"]["trials"] == 3
     assert "in 3 trials" in found["usual_says"]
+    own = book.get("/api/form-book/usual", params={"material": "parsley", "kind": "seed"}).json()
+    assert own["icc"]["trials"] == 1
+    assert 0 <= own["icc"]["value"] < 0.3
+    assert own["spread"] is None
     assert "medium" in found["untried"]
     assert book.get("/api/form-book/plant", params={"plant": "Oak"}).status_code == 404
 

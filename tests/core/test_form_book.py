@@ -16,7 +16,15 @@ from racecard.core.formbook.line import (
     plant_of,
     stage_of,
 )
-from racecard.core.formbook.plant import ALIKE, PRIOR_PLANTS, plant_book, usual_rate, usual_says
+from racecard.core.formbook.plant import (
+    ALIKE,
+    PRIOR_PLANTS,
+    plant_book,
+    usual_icc,
+    usual_rate,
+    usual_says,
+    usual_spread,
+)
 from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
 from racecard.core.formbook.treatment import treatment_book, treatment_says
 from racecard.core.model import Kind, Subject
@@ -100,6 +108,23 @@ def test_few_plants_leave_the_usual_value_and_many_leave_it_behind() -> None:
     assert 40 < one.percent < 60
     assert lots.percent < 5
     assert usual_rate([line()], 60.0) is None
+
+
+def test_likeness_and_spread_come_from_own_trials_shrunk_to_the_usual() -> None:
+    seen = [
+        ControlSeen("U", 9, 40, 9, icc=0.3, containers=8),
+        ControlSeen("U", 9, 40, 9, icc=0.0, containers=4),
+    ]
+    own = usual_icc([line(control=c) for c in [*seen, ControlSeen("U", 9, 40, 9)]])
+    assert own is not None
+    assert own.value == 0.16  # (8 · 0.3 + 4 · 0 + 8 · 0.1) / 20
+    assert (own.trials, "12 containers of your 2 trials" in own.says) == (2, True)
+    assert usual_icc([line(control=ControlSeen("U", 9, 40, 9))]) is None
+    tall = ControlSeen("U", 9, 40, 9, measure="height", spread=10.0, measured=13)
+    spread = usual_spread([line(control=tall)], "height", 50.0)
+    assert spread is not None
+    assert spread.value == 14  # √((12 · 10² + 6 · 20²) / 18) = 14.1
+    assert usual_spread([line(control=tall)], "leaves", 50.0) is None
 
 
 def test_a_plant_s_book_says_what_is_shown_and_what_is_open() -> None:

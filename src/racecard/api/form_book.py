@@ -23,7 +23,7 @@ from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.judged import judge_sheet
 from racecard.core.formbook.guesses import guessing_of
 from racecard.core.formbook.line import FormLine, line_of_table, plant_of, stage_of
-from racecard.core.formbook.plant import plant_book, usual_says
+from racecard.core.formbook.plant import plant_book, usual_icc, usual_says, usual_spread
 from racecard.core.formbook.search import Sort, Wanted, facets_of, found_lines, open_loops
 from racecard.core.formbook.table import dictionary, rows_of
 from racecard.core.formbook.treatment import treatment_book
@@ -226,8 +226,9 @@ def get_treatment_book(
 
 @router.get("/form-book/usual", operation_id="get_usual")
 def get_usual(
-    shed: ShedDep, material: Annotated[str, Query(max_length=5000)], kind: Kind
-) -> UsualOut:
+    shed: ShedDep, material: Annotated[str, Query(max_length=5000)], kind: Kind,
+    measure: Annotated[str, Query(max_length=20)] = "", expected: float = 0.0,
+) -> UsualOut:  # fmt: skip
     """What the planner may take from the grower's own controls of this plant, and what that rests on."""
     plant, usual = plant_of(material), usual_percent(stage_of(material, kind), kind)
     lines = [x for x in lines_of_plant(shed, plant) if x.kind == kind.value] if plant else []
@@ -235,7 +236,8 @@ def get_usual(
     rate = None if book.usual is None or not plant else RateOut.from_core(book.usual)
     return UsualOut(
         rate=rate, says=usual_says(book, usual) if rate else "",
-        half_day=book.half_day if rate else None,
+        half_day=book.half_day if rate else None, icc=usual_icc(lines),
+        spread=usual_spread(lines, measure, expected) if measure else None,
     )  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from racecard.errors import Conflict, InvalidInput, StoreUnavailable
 if TYPE_CHECKING:
     from alembic.config import Config
 
-HEAD = "0016"
+HEAD = "0017"
 """Newest migration; a test holds it against the folder of migrations."""
 SCHEMA = Path(__file__).parent / "schema.sql"
 """What `tools/write_openapi.py` wrote down of a migrated file."""

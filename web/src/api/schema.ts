@@ -2157,7 +2157,7 @@ export interface paths {
         };
         /**
          * Get Invite
-         * @description The newest invitation of a trial, with what became of the gardens that joined.
+         * @description The open invitation of a trial, else its last, with what became of the gardens that joined.
          */
         get: operations["get_invite"];
         put?: never;
@@ -5566,6 +5566,18 @@ export interface components {
             reason: string;
         };
         /**
+         * OwnNumber
+         * @description A number for the planner from own trials, shrunk to the usual one, and what it rests on.
+         */
+        OwnNumber: {
+            /** Value */
+            value: number;
+            /** Trials */
+            trials: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * PackForm
          * @description How a garden pack goes out: a page for phones, sheets on paper, or the documented file.
          * @enum {string}
@@ -8094,6 +8106,8 @@ export interface components {
             says: string;
             /** Half Day */
             half_day: number | null;
+            icc: components["schemas"]["OwnNumber"] | null;
+            spread: components["schemas"]["OwnNumber"] | null;
         };
         /**
          * WatchIn
@@ -15184,6 +15198,8 @@ export interface operations {
             query: {
                 material: string;
                 kind: components["schemas"]["Kind"];
+                measure?: string;
+                expected?: number;
             };
             header?: never;
             path?: never;

@@ -6,7 +6,7 @@ from racecard.api.schemas.base import Out
 from racecard.api.schemas.consequences import DifferenceOut
 from racecard.core.formbook.guesses import Guessing
 from racecard.core.formbook.line import FormLine, State, Tried, grade_words
-from racecard.core.formbook.plant import PlantBook, Rate, Record
+from racecard.core.formbook.plant import OwnNumber, PlantBook, Rate, Record
 from racecard.core.formbook.search import Facets
 from racecard.core.formbook.treatment import TreatmentBook, treatment_says
 from racecard.core.plan.repeat import RepeatOf
@@ -193,6 +193,8 @@ class UsualOut(Out):
     rate: RateOut | None
     says: str
     half_day: float | None
+    icc: OwnNumber | None
+    spread: OwnNumber | None
 
 
 class BandOut(Out):

@@ -6,13 +6,19 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
+import numpy as np
+
 from racecard.core.assess.base_rates import base_rate, telling_words
 from racecard.core.assess.grade import GRADE_WORDS, Grade
+from racecard.core.assess.horizon import horizon_of_all
 from racecard.core.assess.judgement import Comparison, Judgement
+from racecard.core.assess.strike import unit_shares
 from racecard.core.design.question import plant_in
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.days import date_of_day
 from racecard.core.model import Kind, Plan, Status, Trial
+from racecard.core.model.results import Results
+from racecard.core.stats.proportions import anova_icc
 
 
 class State(StrEnum):
@@ -38,12 +44,22 @@ class Tried:
 
 @dataclass(frozen=True, slots=True)
 class ControlSeen:
-    """What the control did: struck of n by the last day, and the day by which half had (None: never)."""
+    """What the control did: struck of n by the last day, and the day by which half had (None: never).
+
+    `icc`: how alike plants of one container were, over `containers` of every treatment; None where
+    plants stood alone or containers are too few. `spread`: standard deviation of what was measured
+    between control plants, `measure` in its unit, over `measured` of them.
+    """
 
     name: str
     struck: int
     n: int
     half_day: float | None
+    icc: float | None = None
+    containers: int = 0
+    measure: str = ""
+    spread: float | None = None
+    measured: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +121,9 @@ _RANK = (
     Grade.CLEAR_LEAD, Grade.LIKELY_LEAD, Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND, Grade.LEVEL,
     Grade.TOO_CLOSE, Grade.CANNOT_TELL,
 )  # fmt: skip
+_FEWEST_CONTAINERS = 4
+"""Containers beyond one a treatment below which nothing is said of how alike their plants are."""
+_FEWEST_MEASURED = 4
 _MOST_NAME = 3
 """Words of a plant's name that are kept."""
 
@@ -233,7 +252,37 @@ def _control(trial: Trial, found: TrialFinish) -> ControlSeen | None:
     if rate is None or plan.control is None:
         return None
     arm = next(a for a in found.whole.judgement.arms if a.index == plan.reference)
-    return ControlSeen(plan.control.name, rate.struck, rate.n, arm.half[1] if arm.half else None)
+    half = arm.half[1] if arm.half else None
+    icc, containers = _alike(plan, found.results)
+    spread, measured = _spread(plan, found.results)
+    return ControlSeen(
+        plan.control.name, rate.struck, rate.n, half, icc, containers,
+        plan.graded_by if measured else "", spread, measured,
+    )  # fmt: skip
+
+
+def _alike(plan: Plan, results: Results) -> tuple[float | None, int]:
+    """How alike plants of one container were, and over how many containers that was seen."""
+    if plan.per_container == 1:
+        return None, 0
+    shares = unit_shares(results, horizon_of_all(results, plan.length_days).age)
+    used = shares.keep(shares.counted > 1)
+    arms = [used.treatment == a for a in np.unique(used.treatment)]
+    if len(used.sizes) - len(arms) < _FEWEST_CONTAINERS:
+        return None, 0
+    icc = anova_icc([used.struck[m] for m in arms], [used.counted[m] for m in arms])
+    return round(icc, 3), len(used.sizes)
+
+
+def _spread(plan: Plan, results: Results) -> tuple[float | None, int]:
+    """Standard deviation of the measured control plants, and how many were measured."""
+    if not plan.graded_by:
+        return None, 0
+    values = results.score[results.treatment == plan.reference]
+    values = values[np.isfinite(values)]
+    if len(values) < _FEWEST_MEASURED:
+        return None, 0
+    return float(np.std(values, ddof=1)), len(values)
 
 
 def _guesses(plan: Plan, found: TrialFinish) -> tuple[Guess, ...]:

@@ -12,12 +12,17 @@ from statistics import median
 
 from racecard.core.assess.grade import Grade
 from racecard.core.formbook.line import FormLine, State, spelt
+from racecard.core.log.measures import SPREAD_SHARE
 from racecard.core.model import Kind, Subject
+from racecard.core.plan.suggestions import many
 
 PRIOR_PLANTS = 6.0
 """The usual value counts as this many plants beside the grower's own (from memory; a small weight)."""
 ALIKE = 0.05
 """Likeness of plants of one trial: season, mother plant and hand vary between trials (common practice)."""
+USUAL_ICC = 0.1
+PRIOR_CONTAINERS = 8
+"""The usual likeness counts as this many containers beside the grower's own (from memory; a small weight)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,6 +161,56 @@ def usual_rate(lines: Iterable[FormLine], usual_percent: float | None) -> Rate |
     low, high = beta.ppf((0.025, 0.975), max(up, 1e-6), max(down, 1e-6))
     struck, n = sum(c.struck for c in seen), sum(c.n for c in seen)
     return Rate(100 * up / (up + down), 100 * float(low), 100 * float(high), struck, n, len(seen))
+
+
+@dataclass(frozen=True, slots=True)
+class OwnNumber:
+    """A number for the planner from own trials, shrunk to the usual one, and what it rests on."""
+
+    value: float
+    trials: int
+    says: str
+
+
+def usual_icc(lines: Iterable[FormLine]) -> OwnNumber | None:
+    """How alike plants of one container are, from own trials of this plant; None without one.
+
+    The usual value counts as `PRIOR_CONTAINERS` beside the grower's own [2].
+    """
+    seen = [c for x in lines if (c := x.control) is not None and c.icc is not None]
+    if not seen:
+        return None
+    containers = sum(c.containers for c in seen)
+    total = sum(c.containers * (c.icc or 0.0) for c in seen) + PRIOR_CONTAINERS * USUAL_ICC
+    value = round(total / (containers + PRIOR_CONTAINERS), 2)
+    return OwnNumber(
+        value, len(seen),
+        f"In {containers} {many('container', containers)} of your {len(seen)} {many('trial', len(seen))} plants of one container were alike to "
+        f"{value:g}, the usual {USUAL_ICC:g} counted as {PRIOR_CONTAINERS} containers.",
+    )  # fmt: skip
+
+
+def usual_spread(lines: Iterable[FormLine], measure: str, expected: float) -> OwnNumber | None:
+    """Standard deviation of a measure between plants treated alike, from own controls; None without one.
+
+    Args:
+        lines: lines of like material.
+        measure: which measure, by its name.
+        expected: what the control usually comes to; a spread of `SPREAD_SHARE` of it counts as
+            `PRIOR_PLANTS` plants beside the grower's own.
+    """
+    seen = [c for x in lines if (c := x.control) is not None and c.spread and c.measure == measure]
+    if not seen:
+        return None
+    squares = sum((c.measured - 1) * (c.spread or 0.0) ** 2 for c in seen)
+    squares += PRIOR_PLANTS * (SPREAD_SHARE * expected) ** 2
+    plants = sum(c.measured for c in seen)
+    value = float(f"{(squares / (plants - len(seen) + PRIOR_PLANTS)) ** 0.5:.2g}")
+    return OwnNumber(
+        value, len(seen),
+        f"{plants} {many('control plant', plants)} of your {len(seen)} {many('trial', len(seen))} differed by {value:g} (standard "
+        f"deviation), the usual counted as {PRIOR_PLANTS:.0f} plants.",
+    )  # fmt: skip
 
 
 def usual_says(book: PlantBook, usual_percent: float) -> str:

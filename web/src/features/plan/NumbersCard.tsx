@@ -2,6 +2,7 @@ import { NativeSelect, Switch, TextInput } from "@mantine/core";
 import { Card } from "@/ui/Card";
 import { Term } from "@/ui/Term";
 import { LevelDrawing } from "./LevelDrawing";
+import { OwnNumber } from "./OwnNumber";
 import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
 import { withLayout, withLevel } from "./plan";
@@ -79,6 +80,7 @@ export function NumbersCard({ plan, set, replace, fault, found }: CardProps) {
 						data={withOther(LIKENESS, plan.icc)}
 						onChange={(e) => set({ icc: Number(e.currentTarget.value) })}
 					/>
+					<OwnNumber plan={plan} what="icc" onUse={(icc) => set({ icc })} />
 					<Switch
 						label="Count every plant as its own unit anyway"
 						checked={plan.count_singly ?? false}

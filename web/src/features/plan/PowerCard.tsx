@@ -8,6 +8,7 @@ import { linear, marks } from "@/ui/chart/scale";
 import { useMeasure } from "@/ui/reference";
 import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
+import { OwnNumber } from "./OwnNumber";
 import styles from "./Plan.module.css";
 import { PlanNumber } from "./PlanNumber";
 import type { CardProps } from "./QuestionCard";
@@ -66,6 +67,13 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 				)}
 			</div>
 			<BaseRates plan={plan} set={props.set} />
+			{plan.graded_by && (
+				<OwnNumber
+					plan={plan}
+					what="spread"
+					onUse={(usual_spread) => props.set({ usual_spread })}
+				/>
+			)}
 			{power ? (
 				<PowerBody power={power} isMeasured={Boolean(plan.graded_by)} />
 			) : (
@@ -78,7 +86,7 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 /** The grower's own controls of material like this, each a click away from being the base rate. */
 function BaseRates({ plan, set }: { plan: Plan; set: CardProps["set"] }) {
 	const rates = useBaseRates(plan.kind, plan.material);
-	const usual = useUsual(plan.kind, plan.material);
+	const usual = useUsual(plan);
 	if (rates.length === 0) return null;
 	const days = plan.measure === "speed" ? usual?.half_day : undefined;
 	return (

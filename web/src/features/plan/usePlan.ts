@@ -184,13 +184,18 @@ export function useBaseRates(kind: Plan["kind"], material: string) {
 }
 
 /** What the next control of this material may be expected to do, by the grower's own trials. */
-export function useUsual(kind: Plan["kind"], material: string) {
-	const asked = useSettled(material);
+export function useUsual(plan: Pick<Plan, "kind" | "material" | "graded_by" | "expected_score">) {
+	const asked = useSettled(plan.material);
+	const query = {
+		kind: plan.kind,
+		material: asked,
+		measure: plan.graded_by || undefined,
+		expected: plan.expected_score,
+	};
 	return useQuery({
-		queryKey: key("usual", kind, asked),
+		queryKey: key("usual", query),
 		enabled: asked.trim() !== "",
-		queryFn: () =>
-			body(api.GET("/api/form-book/usual", { params: { query: { kind, material: asked } } })),
+		queryFn: () => body(api.GET("/api/form-book/usual", { params: { query } })),
 	}).data;
 }
 
