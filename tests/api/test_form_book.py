@@ -143,6 +143,9 @@ def test_a_plant_s_page_and_what_is_not_there(book: TestClient) -> None:
     found = book.get("/api/form-book/plant", params={"plant": "Olive"}).json()
     assert [r["treatment"] for r in found["shown"]] == ["IBA 3000 ppm"]
     assert len(found["shown"][0]["results"]) == 3
+    parsley = book.get("/api/form-book/plant", params={"plant": "Parsley"}).json()
+    results = [x for side in ("shown", "open") for r in parsley[side] for x in r["results"]]
+    assert {x["is_table"] for x in results} == {True, False}  # the returns of its gardens, too
     assert found["usual"]["trials"] == 3
     assert "in 3 trials" in found["usual_says"]
     own = book.get("/api/form-book/usual", params={"material": "parsley", "kind": "seed"}).json()

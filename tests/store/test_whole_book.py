@@ -54,6 +54,18 @@ def without_keys(book: dict[str, Any]) -> list[Any]:
     return [trials, book["tables"]]
 
 
+def test_a_series_goes_out_and_comes_in_as_a_file_of_its_own(demo: Demo, other: TestClient) -> None:
+    here = client_of(demo.shed)
+    olive = next(t for t in demo.trials if t.plan.question.startswith("Olive") and t.started_at)
+    series = here.get(f"/api/trials/{olive.id}/series.json").json()
+    assert len(series["trials"]) == 4
+    assert not series.get("tables")
+    assert bring(other, series).json()["trials"] == 4
+    first = other.get("/api/trials").json()[0]["id"]
+    assert len(other.get(f"/api/trials/{first}/runs").json()["runs"]) == 4
+    assert here.get("/api/trials/none/series.json").status_code == 404
+
+
 def test_a_book_brought_into_another_server_is_the_same_book(demo: Demo, other: TestClient) -> None:
     here = client_of(demo.shed)
     book = book_of(here)

@@ -1,5 +1,6 @@
 """The form book: every trial in one line, what they say of a plant, and the runs of one plan."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from time import monotonic
 from typing import Annotated
@@ -48,7 +49,7 @@ from racecard.store.engine import Shed
 from racecard.store.form_book import Book, form_book, lineage, lines_of, lines_of_plant
 from racecard.store.imported_tables import ReadIn, list_tables, load_table
 from racecard.store.trials import load_trial
-from racecard.store.whole_book import bring_book, every_table, every_trial
+from racecard.store.whole_book import Whole, bring_book, every_table, every_trial
 
 router = APIRouter(prefix="/api", tags=["form book"])
 _FOR_A_TABLE_S = 600.0
@@ -84,8 +85,13 @@ def get_form_book(
 def _whole_book(shed: Shed, patience_s: float = 0.8) -> Book:
     """Trials, then imported results, as far as they are read; a table is judged once."""
     book = form_book(shed, patience_s=patience_s)
-    until = monotonic() + patience_s
-    lines, waiting = list(book.lines), book.waiting
+    tables, waiting = _tables(shed, monotonic() + patience_s)
+    return Book((*book.lines, *tables), book.waiting + waiting)
+
+
+def _tables(shed: Shed, until: float) -> tuple[list[FormLine], int]:
+    """The lines of imported results; those not judged yet are, until a moment, and the rest counted."""
+    lines, waiting = [], 0
     with shed.reading() as session:
         for id_, name, _ in list_tables(session):
             if id_ not in _TABLES and monotonic() > until:
@@ -94,7 +100,7 @@ def _whole_book(shed: Shed, patience_s: float = 0.8) -> Book:
             if id_ not in _TABLES:
                 _TABLES[id_] = _line_of(name, load_table(session, id_))
             lines.append(_TABLES[id_])
-    return Book(tuple(lines), waiting)
+    return lines, waiting
 
 
 _TABLES: dict[str, FormLine] = {}
@@ -161,15 +167,36 @@ def _csv(rows: list[list[str]], name: str) -> Response:
 def take_out_book(shed: ShedDep) -> Response:
     """Every trial with its log and every imported table as one file; blind trials are named and left out."""
     with shed.reading() as session:
-        found = list(every_trial(session))
-        tables = every_table(session)
+        found, tables = list(every_trial(session)), every_table(session)
+    return _file_of(shed, found, tables, "form-book")
+
+
+@router.get(
+    "/trials/{trial_id}/series.json", operation_id="take_out_series", response_class=Response,
+    responses={200: {"content": {"application/json": {}}, "description": "The runs, as one file"}},
+)  # fmt: skip
+def take_out_series(shed: ShedDep, trial_id: str) -> Response:
+    """Every run of this trial's plan with its log as one file, made and brought in like a form book's."""
+    with shed.reading() as session:
+        found = list(every_trial(session, lineage(session, trial_id)))
+    if not found:
+        raise NotFound("There is no such trial here.")
+    return _file_of(shed, found, [], f"series-{trial_id[:8]}")
+
+
+def _file_of(shed: Shed, found: Sequence[Whole], tables: Sequence[ReadIn], name: str) -> Response:
+    there = {t.id for t, _, _ in found if not t.is_sealed}
     book = BookOnFile(
         shed.now(),
-        tuple(BookTrial(t.id, t.repeats, t, log, diary) for t, log, diary in found if not t.is_sealed),
+        tuple(
+            BookTrial(t.id, t.repeats if t.repeats in there else "", t, log, diary)
+            for t, log, diary in found
+            if t.id in there
+        ),
         tuple(_as_book_table(t) for t in tables),
-        tuple(t.plan.question for t, _, _ in found if t.is_sealed),
+        tuple(t.plan.question for t, _, _ in found if t.id not in there),
     )  # fmt: skip
-    headers = {"Content-Disposition": 'attachment; filename="racecard-form-book.json"'}
+    headers = {"Content-Disposition": f'attachment; filename="racecard-{name}.json"'}
     return Response(write_book(book), media_type="application/json", headers=headers)
 
 
@@ -209,9 +236,11 @@ def _bring_in(shed: Shed, who: str, content: bytes) -> BroughtInOut:
 def get_plant_book(shed: ShedDep, plant: Annotated[str, Query(max_length=200)]) -> PlantBookOut:
     """What the book says of one plant: its usual rate, its year, what is shown and what is open."""
     mine = lines_of_plant(shed, plant) if plant else []
+    mine += [x for x in _tables(shed, monotonic() + 0.8)[0] if plant and x.plant == plant]
     if not mine:
         raise NotFound(f"The form book has no trial of {plant or 'a plant without a name'}.")
-    usual = usual_percent(mine[0].stage, mine[0].kind)
+    first = next((x for x in mine if x.kind), mine[0])
+    usual = usual_percent(first.stage, first.kind)
     book = plant_book(mine, plant, usual)
     return PlantBookOut.from_core(book, usual_says(book, usual), guessing_of(mine))
 

@@ -30,9 +30,10 @@ class Brought:
     already: int
 
 
-def every_trial(session: Session) -> Iterator[Whole]:
-    """Each trial with its log and diary, the oldest first; hidden treatments stay hidden."""
-    for id_ in session.scalars(select(TrialRow.id).order_by(TrialRow.created_at, TrialRow.id)):
+def every_trial(session: Session, ids: Sequence[str] | None = None) -> Iterator[Whole]:
+    """Each trial, or each of these, with its log and diary, the oldest first; hidden treatments stay hidden."""
+    query = select(TrialRow.id).order_by(TrialRow.created_at, TrialRow.id)
+    for id_ in session.scalars(query if ids is None else query.where(TrialRow.id.in_(ids))):
         yield load_trial(session, id_), load_observations(session, id_), load_entries(session, id_)
 
 

@@ -64,15 +64,25 @@ export function RunsOfPlan({ trialId, revision }: { trialId: string; revision: n
 					</li>
 				))}
 			</ol>
-			{ready.length > 1 && (
+			<div className={styles.ways}>
+				{ready.length > 1 && (
+					<Button
+						component={Link}
+						variant="default"
+						to={`/trials/together?${ready.map((id) => `run=${id}`).join("&")}`}
+					>
+						See {ready.length} runs together
+					</Button>
+				)}
 				<Button
-					component={Link}
+					component="a"
 					variant="default"
-					to={`/trials/together?${ready.map((id) => `run=${id}`).join("&")}`}
+					href={`/api/trials/${trialId}/series.json`}
+					download
 				>
-					See {ready.length} runs together
+					Export all runs (JSON)
 				</Button>
-			)}
+			</div>
 		</Card>
 	);
 }

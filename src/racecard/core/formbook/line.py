@@ -205,15 +205,19 @@ def line_of_finish(trial: Trial, found: TrialFinish, today: int) -> FormLine:
 def line_of_table(
     table_id: str, name: str, plan: Plan | None, judgement: Judgement | None, says: str
 ) -> FormLine:
-    """Imported results as a line; without a judgement where they were not judged, with the reason."""
+    """Imported results as a line; without a judgement where they were not judged, with the reason.
+
+    Its plant is the one its name tells of, "" where it names none.
+    """
+    plant = plant_in(name).capitalize()
     if plan is None or judgement is None:
         return FormLine(
-            table_id, name, "", "", "imported", "", "", (), "", 0, State.FINISHED, says, False,
+            table_id, name, plant, "", "imported", "", "", (), "", 0, State.FINISHED, says, False,
             is_table=True,
         )  # fmt: skip
     tried = _all_tried(plan, judgement)
     return FormLine(
-        table_id, name, "", "", "imported", plan.kind.value, plan.measure.value,
+        table_id, name, plant, "", "imported", plan.kind.value, plan.measure.value,
         tuple(t.name for t in plan.treatments), "", 0, State.FINISHED, says, False,
         best=tried[0] if tried else None, tried=tried, units=sum(a.strike.n for a in judgement.arms),
         is_table=True,

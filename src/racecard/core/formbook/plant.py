@@ -117,7 +117,7 @@ def plant_book(lines: Sequence[FormLine], plant: str, usual_percent: float) -> P
     for r in records:
         by_grade[_SHELF[r.grade]].append(r)
     half_days = [x.control.half_day for x in mine if x.control and x.control.half_day is not None]
-    kind = Kind(mine[0].kind) if mine else Kind.CUTTING
+    kind = Kind(next((x.kind for x in mine if x.kind), Kind.CUTTING))
     seen = {x.subject for x in mine}
     return PlantBook(
         plant, kind, len(mine), sum(x.state is State.ABANDONED for x in mine),

@@ -142,6 +142,7 @@ function Fates({ found, form, keep }: { found: Returns; form: Form; keep: Garden
 			<div className={styles.ways}>
 				<TextInput
 					label="Name"
+					description="with the plant in it, so that it stands on the plant’s page"
 					value={name}
 					maxLength={120}
 					onChange={(e) => setName(e.currentTarget.value)}

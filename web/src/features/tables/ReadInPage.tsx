@@ -68,6 +68,7 @@ export function ReadInPage() {
 								<div className={styles.keep}>
 									<TextInput
 										label="Name"
+										description="with the plant in it, so that it stands on the plant’s page"
 										value={asked.name}
 										maxLength={120}
 										onChange={(e) => setAsked({ ...asked, name: e.currentTarget.value })}
