@@ -1,12 +1,21 @@
 """The form book in the browser: found, filtered, one plant's page, and a repeat to the joint verdict."""
 
+import json
 import re
+import sqlite3
+from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from racecard.store.engine import Shed
+from racecard.store.form_book import form_book
+from racecard.store.trials import create_trial
 from tests.browser.conftest import axe_faults, unfold
+from tests.builders import a_plan
+from tests.cli.test_main import free_port, serve
 
 
 @pytest.fixture
@@ -47,6 +56,58 @@ def test_lines_are_found_by_words_and_filters_and_back_brings_them_again(book: P
         book.go_back()
     expect(book.get_by_label("Plant")).to_have_value("Olive")
     assert axe_faults(book) == []
+
+
+PLANTS = ("Olive", "Camellia", "Rosemary", "Lavender", "Hebe")
+
+
+@pytest.fixture
+def long_book(tmp_path: Path) -> Iterator[str]:
+    """A server whose book has 5,000 finished trials: one trial and its line, copied with other names."""
+    shed = Shed(tmp_path / "long")
+    trial = create_trial(shed, a_plan(question="Trial 0"), 1, "me")
+    form_book(shed, patience_s=60)
+    shed.close()
+    with closing(sqlite3.connect(tmp_path / "long" / "racecard.sqlite3")) as db, db:
+        db.row_factory = sqlite3.Row
+        row = dict(db.execute("SELECT * FROM trial WHERE id = ?", (trial.id,)).fetchone())
+        line = json.loads(db.execute("SELECT line FROM form_line").fetchone()["line"])
+        result = {"name": "IBA", "grade": "clear_lead", "gap": 0.4, "low": 0.1, "high": 0.6}
+        copies = [
+            (f"{i:032x}", f"Trial {i}: {PLANTS[i % 5].lower()} with IBA", PLANTS[i % 5])
+            for i in range(1, 5000)
+        ]
+        holes = ", ".join(f":{name}" for name in row)
+        db.executemany(
+            f"INSERT INTO trial ({', '.join(row)}) VALUES ({holes})",
+            [row | {"id": id_, "question": says} for id_, says, _ in copies],
+        )
+        more = {"state": "finished", "best": result, "tried": [result]}
+        db.executemany(
+            "INSERT INTO form_line (trial_id, day, line) VALUES (?, NULL, ?)",
+            [
+                (id_, json.dumps(line | more | {"trial": id_, "question": says, "plant": plant}))
+                for id_, says, plant in copies
+            ],
+        )
+    port = free_port()
+    process = serve(tmp_path / "long", port)
+    yield f"http://127.0.0.1:{port}"
+    process.terminate()
+    process.wait()
+
+
+def test_five_thousand_trials_are_searched_and_filtered(page: Page, long_book: str) -> None:
+    page.goto(f"{long_book}/form-book")
+    expect(page.get_by_text("everything tried here: 5,000 trials")).to_be_visible()
+    page.get_by_label("Search").fill("trial 4321")
+    expect(page.get_by_text("1 trial found")).to_be_visible()
+    expect(page.get_by_role("heading", name="Trial 4321: camellia with IBA")).to_be_visible()
+    page.get_by_label("Search").fill("")
+    unfold(page, "More filters")
+    page.get_by_label("Plant").select_option("Hebe")
+    expect(page.get_by_text("1,000 trials found")).to_be_visible()
+    assert axe_faults(page) == []
 
 
 def test_the_whole_book_goes_out_and_comes_into_an_empty_server_once(

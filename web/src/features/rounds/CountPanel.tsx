@@ -122,6 +122,9 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 					</UnstyledButton>
 				))}
 			</div>
+			<p className={styles.alive} role="status">
+				Alive now: {unit.held - counts.lost - counts.lost_struck - counts.removed} of {unit.held}
+			</p>
 			{counts.lost + counts.lost_struck > 0 && (
 				<NativeSelect
 					className={styles.cause}
