@@ -12,7 +12,7 @@ from racecard.api.app import create_app
 from racecard.core.model import Plan, Treatment
 from racecard.core.quantities import every_factor, factor_by_pint
 from racecard.core.text.glossary import as_markdown
-from racecard.formats import book_file
+from racecard.formats import book_file, pack_file
 from racecard.formats.trial_file import schema_text
 from racecard.store.engine import Shed
 from racecard.store.migrating import SCHEMA as TABLES
@@ -22,6 +22,7 @@ DOCS = Path(__file__).parent.parent / "docs"
 TARGET = DOCS / "openapi.json"
 SCHEMA = DOCS / "trial.schema.json"
 BOOK_SCHEMA = DOCS / "form-book.schema.json"
+PACK_SCHEMA = DOCS / "garden-pack.schema.json"
 GLOSSARY = DOCS / "glossary.md"
 FACTORS = DOCS.parent / "src" / "racecard" / "core" / "unit_factors.py"
 DEFAULTS = DOCS.parent / "web" / "src" / "api" / "defaults.ts"
@@ -84,6 +85,7 @@ if __name__ == "__main__":
     TARGET.write_text(openapi_text())
     SCHEMA.write_text(schema_text())
     BOOK_SCHEMA.write_text(book_file.schema_text())
+    PACK_SCHEMA.write_text(pack_file.schema_text())
     GLOSSARY.write_text(as_markdown())
     DEFAULTS.write_text(defaults_text())
     FACTORS.write_text(factors_text())

@@ -1,13 +1,16 @@
 """Gardens that join by a link: their own garden and nothing else, their reports, and what the desk is told."""
 
 import io
+import json
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
 from racecard.core.exchange.garden_pack import orders
+from racecard.formats.pack_file import schema_text
 from racecard.store.engine import Shed
 from tests.api.test_network import Both, shared
 from tests.builders import a_draft
@@ -131,3 +134,43 @@ def test_a_report_that_cannot_be_true_is_refused(
     answer = outside.post(f"{link}/report", json=report, headers=key)
     assert answer.status_code == 422
     assert says in answer.text
+
+
+def test_a_pack_goes_out_and_comes_in_as_a_draft_of_its_plan(shared: Both) -> None:
+    inside, _, _ = shared
+    trial, _ = invited(inside)
+    at = f"/api/gardens/pack/{trial['id']}"
+    pack = inside.get(at, params={"form": "file", "gardens": 12}).json()
+    assert (pack["schema"], pack["version"], pack["control"]) == ("racecard-garden-pack", 1, 0)
+    came = inside.post("/api/trials/bring-in", content=json.dumps(pack)).json()["id"]
+    plan = inside.get(f"/api/trials/{came}").json()["plan"]
+    known = ("kind", "per_container", "length_days", "endpoint", "question")
+    assert [plan[name] for name in known] == [trial["plan"][name] for name in known]
+    assert [t["role"] for t in plan["treatments"]] == ["control", "candidate"]
+    assert (plan["layout"], plan["units"]) == ("sites", 12)
+    again = inside.get(at.replace(trial["id"], came), params={"form": "file", "gardens": 12}).json()
+    drawn = {"orders", "key"}  # a lot of its own
+    assert {k: v for k, v in again.items() if k not in drawn} == {k: v for k, v in pack.items() if k not in drawn}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"version": 2}, "at version"),
+        ({"orders": [[0, 0]]}, "order of garden 1"),
+        ({"control": 4}, "the control"),
+        ({"each": 0}, "at each"),
+        ({"nonsense": 1}, "at nonsense"),
+    ],
+)
+def test_a_pack_that_cannot_be_is_refused(shared: Both, change: dict[str, Any], says: str) -> None:
+    inside, _, _ = shared
+    trial, _ = invited(inside)
+    pack = inside.get(f"/api/gardens/pack/{trial['id']}", params={"form": "file"}).json()
+    answer = inside.post("/api/trials/bring-in", content=json.dumps(pack | change))
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+
+
+def test_the_published_schema_of_a_pack_is_current() -> None:
+    assert Path("docs/garden-pack.schema.json").read_text() == schema_text()

@@ -14,7 +14,8 @@ from scipy.stats import chisquare
 from racecard.core.exchange.garden_pack import garden_pack, orders
 from racecard.core.model import Status, Trial
 from racecard.errors import InvalidInput
-from racecard.formats.garden_page import garden_page, garden_sheets, pack_json
+from racecard.formats.garden_page import garden_page, garden_sheets
+from racecard.formats.pack_file import write_pack
 from tests.builders import a_plan
 
 AT = datetime(2026, 5, 3, 9, tzinfo=UTC)
@@ -38,7 +39,7 @@ def test_every_order_comes_as_often_and_can_be_checked_again(arms: int) -> None:
 
 def test_the_pack_tells_a_garden_what_it_must_know_and_not_the_seed() -> None:
     pack = garden_pack(a_trial(per_container=10), 5)
-    told = json.loads(pack_json(pack))
+    told = json.loads(write_pack(pack))
     assert (told["schema"], told["version"], len(told["orders"])) == ("racecard-garden-pack", 1, 5)
     assert "seed" not in told
     sheets = garden_sheets(pack)
@@ -54,9 +55,9 @@ def test_no_text_of_a_plan_ends_the_script_or_the_page() -> None:
     trial = a_trial()
     trial = replace(trial, plan=replace(trial.plan, question=odd, material=odd))
     page = garden_page(garden_pack(trial, 2))
-    assert page.count("<script>") == page.count("</script>") == 1
+    assert page.count("<script") == page.count("</script>") == 2
     assert "<script>alert" not in garden_sheets(garden_pack(trial, 2))
-    inside = re.search(r"const pack = (\{.*\});", page)
+    inside = re.search(r'id="pack">(.*)</script>', page)
     assert inside is not None
     assert json.loads(inside.group(1))["question"] == odd
 

@@ -22,7 +22,8 @@ from racecard.core.exchange.gardens import (
 from racecard.core.model import Kind
 from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.errors import InvalidInput
-from racecard.formats.garden_page import garden_page, garden_sheets, pack_json
+from racecard.formats.garden_page import garden_page, garden_sheets
+from racecard.formats.pack_file import write_pack
 from racecard.formats.sheet import read_lines, write_lines
 from racecard.store.engine import Shed
 from racecard.store.imported_tables import keep_table
@@ -134,7 +135,7 @@ def get_garden_pack(
     name = f"racecard-{pack.key}-garden"
     if form is PackForm.FILE:
         headers = {"Content-Disposition": f'attachment; filename="{name}-pack.json"'}
-        return Response(pack_json(pack), media_type="application/json", headers=headers)
+        return Response(write_pack(pack), media_type="application/json", headers=headers)
     if form is PackForm.SHEETS:
         return Response(garden_sheets(pack), media_type="text/html; charset=utf-8", headers=_SHEETS)
     # never shown from here: its script would run as a page of the server

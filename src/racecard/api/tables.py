@@ -1,5 +1,6 @@
 """Results read in and taken out as tables."""
 
+from secrets import randbits
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -11,11 +12,13 @@ from racecard.api.schemas.tables import AuditOut, BroughtIn, SummaryIn, TableLin
 from racecard.api.table_work import Asked, LongTables
 from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.audited import audit
+from racecard.core.exchange.garden_pack import plan_of_pack
 from racecard.core.model import Kind, Trial
 from racecard.core.model.observation import Observation
 from racecard.core.model.table_dates import DateOrder
 from racecard.core.model.table_rows import UnitKind
 from racecard.errors import Conflict, InvalidInput, Sealed
+from racecard.formats.pack_file import is_pack, read_pack
 from racecard.formats.trial_file import read_trial, write_trial
 from racecard.formats.trial_table import table_of
 from racecard.store.diary import load_entries
@@ -23,7 +26,7 @@ from racecard.store.engine import Shed
 from racecard.store.import_trial import import_trial
 from racecard.store.imported_tables import ReadIn, drop_table, keep_table, list_tables, load_table
 from racecard.store.rounds import load_observations
-from racecard.store.trials import load_trial
+from racecard.store.trials import create_trial, load_trial
 
 router = APIRouter(prefix="/api", tags=["tables"])
 
@@ -135,12 +138,14 @@ def take_out_trial(shed: ShedDep, trial_id: str) -> Response:
     "/trials/bring-in", operation_id="bring_in_trial", status_code=201, openapi_extra=FILE_BODY
 )
 async def bring_in_trial(request: Request, shed: ShedDep, who: WhoDep) -> BroughtIn:
-    """Bring in a whole trial from its file; all of it or nothing."""
+    """Bring in a whole trial from its file, all of it or nothing; a garden pack becomes a draft of its plan."""
     content = await whole_file(request)
     return BroughtIn(id=(await run_in_threadpool(_bring_in, shed, who, content)).id)
 
 
 def _bring_in(shed: Shed, who: str, content: bytes) -> Trial:
+    if is_pack(content):
+        return create_trial(shed, plan_of_pack(read_pack(content)), randbits(128), who)
     return import_trial(shed, *read_trial(content), who)
 
 

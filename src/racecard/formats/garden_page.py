@@ -20,12 +20,6 @@ td.open{height:1.6em}.fold{border-top:2px dashed #777;margin-top:28px;padding-to
 """
 
 
-def pack_json(pack: GardenPack) -> bytes:
-    """The pack as the documented file: schema, version, and everything a garden is told."""
-    told = {"schema": "racecard-garden-pack", "version": VERSION, **asdict(pack)}
-    return json.dumps(told, indent=1, ensure_ascii=False).encode()
-
-
 def garden_page(pack: GardenPack, join: str = "") -> str:
     """One page for a garden's phone: it works without a server or a signal, and sends nothing by itself.
 

@@ -2059,7 +2059,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In Trial
-         * @description Bring in a whole trial from its file; all of it or nothing.
+         * @description Bring in a whole trial from its file, all of it or nothing; a garden pack becomes a draft of its plan.
          */
         post: operations["bring_in_trial"];
         delete?: never;

@@ -5,10 +5,11 @@ until the garden has chosen its pots, and can be checked against the seed afterw
 """
 
 import json
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 
-from racecard.core.model import Kind, Plan, Trial
+from racecard.core.model import Kind, Layout, Plan, Role, Subject, Treatment, Trial, UnitLevel
 from racecard.core.plan.check import check_plan
+from racecard.core.plan.templates import begin
 from racecard.core.prepare.cautions import cautions_of_plan
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
@@ -17,12 +18,14 @@ VERSION = 1
 MOST_GARDENS = 500
 _MOST_ARMS = 6
 POTS = "ABCDEF"
+_CAME_UP = "came up"
 
 
 @dataclass(frozen=True, slots=True)
 class GardenPack:
     """What a garden is told. `treatments`: name and what is done; `each`: plants per pot; `orders`: for
-    garden 1, 2 … the treatment of pot A, B …, by index; `key`: short id of the series.
+    garden 1, 2 … the treatment of pot A, B …, by index; `key`: short id of the series; `control`: what
+    the others are compared with, by index.
     """
 
     key: str
@@ -35,6 +38,7 @@ class GardenPack:
     days: int
     orders: tuple[tuple[int, ...], ...]
     cautions: tuple[str, ...] = ()
+    control: int | None = None
 
 
 def garden_pack(trial: Trial, gardens: int) -> GardenPack:
@@ -61,9 +65,35 @@ def garden_pack(trial: Trial, gardens: int) -> GardenPack:
     return GardenPack(
         trial.id[:8], plan.question, plan.material[:1].upper() + plan.material[1:],
         tuple((t.name, t.detail) for t in plan.treatments), plan.per_container,
-        _things(plan), "came up" if is_seed else "rooted", plan.length_days,
+        _things(plan), _CAME_UP if is_seed else "rooted", plan.length_days,
         orders(trial.seed, len(plan.treatments), gardens),
-        tuple(c.says for c in cautions_of_plan(plan)),
+        tuple(c.says for c in cautions_of_plan(plan)), plan.reference,
+    )  # fmt: skip
+
+
+def plan_of_pack(pack: GardenPack) -> Plan:
+    """A plan that does what a pack asks, one pot of each treatment in every garden; its own lot is drawn anew.
+
+    Args:
+        pack: a pack from anywhere; what no plan may hold is refused when the plan is kept.
+    """
+    is_seed = pack.done == _CAME_UP
+    begun = begin(Subject.SEED_TREATMENT if is_seed else Subject.HORMONE)
+    silks = ("plain", "hoops", "chevron", "spots", "sash", "cross")
+    arms = tuple(
+        Treatment(
+            str(i),
+            name,
+            Role.CONTROL if i == pack.control else Role.CANDIDATE,
+            detail=does,
+            silk=silks[i],
+        )
+        for i, (name, does) in enumerate(pack.treatments)
+    )
+    return replace(
+        begun, question=pack.question, material=pack.material, treatments=arms, units=max(2, len(pack.orders)),
+        per_container=pack.each, length_days=pack.days, look_days=(pack.days,), blocks=1, layout=Layout.SITES,
+        level=UnitLevel.CONTAINER, block_basis="household", columns=len(arms),
     )  # fmt: skip
 
 

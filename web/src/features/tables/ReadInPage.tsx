@@ -38,7 +38,7 @@ export function ReadInPage() {
 						<b>container</b>, <b>score</b>, <b>kind</b> (cutting, seed). Dates instead of days:{" "}
 						<b>start</b>, <b>date_from</b>, <b>date_to</b>. Counts instead of plants: <b>count</b>{" "}
 						and <b>struck</b>, exact or as you know it (some, most, 2-4). Nothing is saved until you
-						press Save. A trial exported as JSON is imported directly.
+						press Save. A trial or a garden pack exported as JSON is imported directly.
 					</p>
 					<p>
 						A form that many gardens filled in is read by its own columns:{" "}
