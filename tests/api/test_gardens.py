@@ -172,5 +172,14 @@ def test_a_pack_that_cannot_be_is_refused(shared: Both, change: dict[str, Any], 
     assert says in answer.json()["detail"]
 
 
+def test_the_empty_form_comes_as_a_workbook_that_is_read_again(shared: Both) -> None:
+    inside, _, _ = shared
+    content = inside.get("/api/gardens/template.xlsx").content
+    pairs = ["garden=Garden", "start=Started on", "date=Looked on", "count=How many in each",
+             "struck:Treated=Treated", "struck:Untreated=Untreated"]  # fmt: skip
+    read = inside.post("/api/gardens/read", params={"map": pairs, "kind": "seed"}, content=content)
+    assert [r["fate"] for r in read.json()["rows"]] == ["taken"]
+
+
 def test_the_published_schema_of_a_pack_is_current() -> None:
     assert Path("docs/garden-pack.schema.json").read_text() == schema_text()

@@ -134,8 +134,13 @@ def test_a_join_link_from_the_plan_to_the_result(
         for pot in "AB":
             up = "9" if pot == treated else "2"
             garden.get_by_label(f"Pot {pot}: how many", exact=False).fill(up)
-        if k == 1:  # out of signal: kept, and sent when there is one again
+        if (
+            k == 1
+        ):  # out of signal: it opens, keeps what is entered, and sends it when there is one again
+            garden.wait_for_function("caches.open('racecard-garden').then(async (c) => (await c.keys()).length === 2)")  # fmt: skip
             context.set_offline(True)
+            garden.reload()
+            expect(garden.get_by_text("You are garden 2.")).to_be_visible()
             garden.get_by_role("button", name="Send my result").click()
             expect(garden.get_by_text("kept on this phone")).to_be_visible()
             context.set_offline(False)

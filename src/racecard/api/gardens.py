@@ -13,6 +13,8 @@ from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.exchange.garden_pack import garden_pack
 from racecard.core.exchange.gardens import (
     FIELDS,
+    TEMPLATE,
+    TEMPLATE_MEANINGS,
     Returns,
     guess_columns,
     judge_returns,
@@ -25,6 +27,7 @@ from racecard.errors import InvalidInput
 from racecard.formats.garden_page import garden_page, garden_sheets
 from racecard.formats.pack_file import write_pack
 from racecard.formats.sheet import read_lines, write_lines
+from racecard.formats.workbook import XLSX, write_workbook
 from racecard.store.engine import Shed
 from racecard.store.imported_tables import keep_table
 from racecard.store.trials import load_trial
@@ -109,6 +112,18 @@ def _mapped(columns: list[str]) -> dict[str, str]:
             raise InvalidInput(f"“{pair[:40]}” is no field with its column.", "/map")
         out[name] = column
     return out
+
+
+@router.get(
+    "/template.xlsx", operation_id="get_garden_template", response_class=Response,
+    responses={200: {"content": {XLSX: {}}, "description": "An empty form, and what its columns mean"}},
+)  # fmt: skip
+def get_template() -> Response:
+    """An empty form for many gardens as a workbook, with what each column means on a sheet of its own."""
+    meanings = [["column", "meaning"], *map(list, zip(TEMPLATE[0], TEMPLATE_MEANINGS, strict=True))]
+    content = write_workbook([("Gardens", TEMPLATE), ("What the columns mean", meanings)])
+    headers = {"Content-Disposition": 'attachment; filename="gardens.xlsx"'}
+    return Response(content, media_type=XLSX, headers=headers)
 
 
 class PackForm(StrEnum):

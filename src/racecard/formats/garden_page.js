@@ -171,6 +171,11 @@ if (isOnline) {
 	text("privacy", "Sent to the server that gave you this page: your garden’s number, that you have begun and when, the day you counted, the counts and your remark; no name, no place. What is published are counts of all gardens together.");
 	window.addEventListener("online", () => { if (state.unsent) report(); });
 	if (state.unsent) report();
-	if ("serviceWorker" in navigator) navigator.serviceWorker.register("/garden/worker.js").catch(() => {}); // without trust in the certificate the page needs a signal
+	if ("serviceWorker" in navigator) {
+		// what was loaded before the worker was there is asked for once more, through it
+		const again = () => Promise.all([fetch(location.href), fetch("/garden/page.js")]);
+		navigator.serviceWorker.addEventListener("controllerchange", () => again().catch(() => {}));
+		navigator.serviceWorker.register("/garden/worker.js").catch(() => {}); // without trust in the certificate the page needs a signal
+	}
 }
 show();

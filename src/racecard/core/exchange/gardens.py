@@ -38,6 +38,19 @@ _COLUMNS = (
 _LEFT = re.compile(r"\b(?:withdr[ae]w\w*|dropped out|left the trial|opted out)\b", re.I)
 
 
+TEMPLATE = [
+    ["Garden", "Started on", "Looked on", "How many in each", "Treated", "Untreated", "Remarks"],
+    ["Garden 1", "2026-05-03", "2026-05-24", "10", "7", "4", ""],
+]
+"""An empty form with a row to go by; invented numbers."""
+TEMPLATE_MEANINGS = (
+    "a number or name of the garden, each once", "the day it was set, as 2026-05-03",
+    "the day it was counted", "plants or seeds in each pot", "how many rooted or came up with the treatment; "
+    "rename it, and add a column for each further treatment",
+    "how many without it", "anything that went otherwise; “withdrawn” counts the garden as left",
+)  # fmt: skip
+
+
 class Fate(StrEnum):
     """What became of a row."""
 

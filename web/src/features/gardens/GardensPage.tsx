@@ -75,6 +75,9 @@ export function GardensPage() {
 					>
 						Empty form (CSV)
 					</Button>
+					<Button component="a" variant="default" href="/api/gardens/template.xlsx" download>
+						Empty form (XLSX)
+					</Button>
 					{form && <span dir="auto">{form.file.name}</span>}
 				</div>
 				<WhyNot>{refused}</WhyNot>
