@@ -28,7 +28,12 @@ def test_a_decimal_comma_stays_one_in_every_number_field(
         expect(page.get_by_role("heading", level=1)).to_be_visible()
         loaded(page)
         page.evaluate("document.querySelectorAll('main details').forEach((d) => { d.open = true })")
-        for field in page.locator(FIELDS).all():
+        # marked first: a number that is read may bring further fields, and shift those that follow
+        found = page.locator(FIELDS).evaluate_all(
+            "(all) => all.map((field, i) => (field.dataset.met = i))"
+        )
+        for i in found:
+            field = page.locator(f"[data-met='{i}']")
             if not field.is_enabled():
                 continue
             field.fill("7,5")

@@ -5,6 +5,7 @@ import { api, body } from "@/api/client";
 import { key } from "@/api/keys";
 import { waitingIn } from "@/api/outbox";
 import { Link, NavLink } from "@/ui/routing";
+import { useArrivals } from "@/ui/useArrivals";
 import { useOutbox } from "@/ui/useOutbox";
 import { ClockBanner } from "./ClockBanner";
 import { NewerBanner } from "./NewerBanner";
@@ -22,6 +23,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 	const { colorScheme, setColorScheme } = useMantineColorScheme();
 	const isNight = colorScheme === "dark";
 	const outbox = useOutbox();
+	useArrivals();
 	const waiting = waitingIn(outbox);
 	const due = useDue();
 	const inTrials = pathname.startsWith("/trials");

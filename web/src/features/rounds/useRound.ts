@@ -10,7 +10,7 @@ import {
 	type Sent,
 } from "@/api/client";
 import { voidEntry, voidTap } from "@/api/items";
-import { ofTrial, trialChanged } from "@/api/keys";
+import { ofTrial } from "@/api/keys";
 import { deviceId, keep, newId, waitingIn } from "@/api/outbox";
 import { useOutbox } from "@/ui/useOutbox";
 import { painted, sent, type Tap } from "./round";
@@ -49,14 +49,6 @@ export function useRound(trialId: string, day: number) {
 		() => (told && outbox.isOpen ? painted(told, outbox.kept) : undefined),
 		[told, outbox.kept, outbox.isOpen],
 	);
-
-	const hadWaiting = useRef(false);
-	useEffect(() => {
-		if (waiting > 0) hadWaiting.current = true;
-		if (waiting > 0 || !hadWaiting.current) return;
-		hadWaiting.current = false;
-		void trialChanged(queries, trialId);
-	}, [waiting, queries, trialId]);
 
 	// a round opened on its own day is dated by each tap, also after midnight
 	const wasLive = useRef<boolean | null>(null);
