@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from scipy.stats import binom
 
+from racecard.core.assess.judge import grades_only
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.simulate_trials import DryRun, Season, carry_out
 from racecard.core.dryrun.truths import (
@@ -19,6 +20,7 @@ from racecard.core.dryrun.truths import (
 from racecard.core.model import Layout, Measure, Plan
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import arms_table
+from racecard.core.stats.permutation import PermutationTest
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 
@@ -58,6 +60,31 @@ def test_the_grades_alone_are_those_of_the_whole_finish(plan: dict[str, Any]) ->
             for c in judged.judgement.comparisons
         ]
         assert [(c.index, c.grade, c.asked, c.gap) for c in called] == told
+
+
+@pytest.mark.parametrize(
+    ("plan", "nuisance"),
+    [
+        (a_plan("U", "A", "B", units=10), Nuisance()),
+        (a_plan("U", "A", "B", units=8, blocks=2), Nuisance(block_points=15, copied_wrong=0.05)),
+        (a_plan("U", "A", "B", units=8), Nuisance(missed=0.2)),
+        (a_plan("U", "A", "B", units=8), Nuisance(lifted=0.3)),
+        (a_plan("U", "A", "B", units=4, per_container=5), Nuisance()),
+        (a_plan("U", "A", "B", units=8, measure=Measure.SPEED), Nuisance()),
+        (replace(a_plan("U", "A", "B", units=8), layout=Layout.PAIRS), Nuisance()),
+    ],
+    ids=["plain", "blocks", "missed", "lifted", "containers", "speed", "pairs"],
+)
+def test_what_is_remembered_by_counts_is_what_each_season_is_called(
+    plan: Plan, nuisance: Nuisance
+) -> None:
+    drawn = season(plan, 0.3, 0.6, 0.9, nuisance=nuisance, loss=0.1)
+    for number in range(40):
+        found, results = drawn.called(number)
+        alone = grades_only(
+            plan, results, permutations=PermutationTest(drawn.seed), end_day=plan.length_days
+        )
+        assert found == alone
 
 
 def test_the_share_called_clear_is_the_exact_power() -> None:

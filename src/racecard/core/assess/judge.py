@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from racecard.core.arrays import Bools
+from racecard.core.assess.counted import counts_by_arm, is_plain
 from racecard.core.assess.grade import Grade, any_clear, grade_of, lowest, page_allows
 from racecard.core.assess.harm import harm_of
 from racecard.core.assess.horizon import Horizon, horizon_of, horizon_of_all, looked_at
@@ -59,6 +60,10 @@ class _Primary:
     apart: bool = False
 
 
+Remembered = dict[tuple[bytes, bytes], _Primary]
+"""Primary results by the counts of a treatment and of its reference."""
+
+
 @dataclass(frozen=True, slots=True)
 class _Graded:
     """A primary result with its family's corrections and its grade; `if_missing`: the grades with
@@ -82,6 +87,7 @@ def grades_only(
     resamples: int = RESAMPLES,
     lot_drawn: bool | None = True,
     end_day: float | None = None,
+    remembered: "Remembered | None" = None,
 ) -> tuple[GradeOutcome, ...]:
     """The grades of `judge` alone, by the same steps; for dry runs, which ask for nothing else.
 
@@ -92,13 +98,18 @@ def grades_only(
         resamples: re-dealings of sampled tests.
         lot_drawn: whether the bench was drawn by lot.
         end_day: last day of the plan.
+        remembered: primary results of trials of this plan by what was counted, shared likewise; asked
+            where nothing but the counts matters, and added to.
     """
     shared = plan.count_singly and results.has_shared_containers
     seen = results.counted_singly() if shared else results
     context = _context(
         plan, seen, results, permutations, resamples, shared, lot_drawn, end_day, True
     )
-    return () if context is None else context.call_all()
+    if context is None:
+        return ()
+    context.remembered = remembered
+    return context.call_all()
 
 
 def judge(
@@ -175,6 +186,7 @@ class _Context:
     timed: bool
     entangled: tuple[Entangled, ...]
     refused: frozenset[int] = frozenset()
+    remembered: "Remembered | None" = None
 
     def compare_all(self) -> tuple[Comparison, ...]:
         """Every comparison, whole."""
@@ -203,6 +215,8 @@ class _Context:
         others = [i for i in others if np.any(self.results.treatment == i)]
         if not others or not np.any(self.results.treatment == self.reference):
             return {}
+        if self.remembered is not None and is_plain(self.results, self.end_day):
+            return self._by_counts(others, self.remembered)
         horizon = {
             i: horizon_of(self.results.only((i, self.reference)), self.end_day) for i in others
         }
@@ -223,6 +237,22 @@ class _Context:
                 found = replace(found, grade=grade, if_missing=(worst, best))
             out[i] = found
         return out
+
+    def _by_counts(self, others: Sequence[int], known: "Remembered") -> dict[int, _Graded]:
+        """The same where only the counts matter: each comparison made once for counts like these."""
+        assert self.end_day is not None
+        horizon = dict.fromkeys(others, Horizon(self.end_day, True))
+        keys = counts_by_arm(self.results)
+        primaries = {}
+        for i in others:
+            key = keys[i], keys[self.reference]
+            found = known.get(key)
+            if found is None:
+                found = self._primary(i, horizon[i], Missing.LEFT_OUT)
+                if found.test is None or found.test.is_exact:
+                    known[key] = found
+            primaries[i] = found
+        return self._graded_from(primaries, others, horizon, Missing.LEFT_OUT)
 
     def _beside(
         self, primary: dict[int, _Graded]
@@ -350,6 +380,13 @@ class _Context:
     ) -> dict[int, _Graded]:
         """Primary result, Holm p, Holm floor and grade of every comparison, one way of counting."""
         primaries = {i: self._primary(i, horizon[i], missing) for i in others}
+        return self._graded_from(primaries, others, horizon, missing)
+
+    def _graded_from(
+        self, primaries: dict[int, _Primary], others: Sequence[int], horizon: dict[int, Horizon],
+        missing: Missing,
+    ) -> dict[int, _Graded]:  # fmt: skip
+        """The same from primary results that are there."""
         family = [i for i in others if self.plan.treatments[i].role not in CHECKS]
         if self.resamples >= RESAMPLES:  # a dry run, which asks for fewer, is not refined
             primaries = self._refined(primaries, family, horizon, missing)

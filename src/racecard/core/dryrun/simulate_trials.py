@@ -5,14 +5,15 @@ same judgement is used, with 2,000 deals for sampled tests.
 """
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from math import sqrt
 
 import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.assess.counted import is_plain
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import grades_only
+from racecard.core.assess.judge import Remembered, grades_only
 from racecard.core.assess.judgement import GradeOutcome
 from racecard.core.assess.strike import unit_shares
 from racecard.core.dryrun.simulate import Truth
@@ -77,6 +78,7 @@ class Season:
     nuisance: Nuisance
     seed: int
     permutations: PermutationTest
+    remembered: Remembered = field(default_factory=dict)
     sizes: tuple[int, int] | None = None
     """Least and most plants in a container, drawn anew for each; None: as the plan says."""
 
@@ -95,15 +97,21 @@ class Season:
 
     def results(self, number: int) -> tuple[Results, list[Cell]]:
         """What is seen in one season, and where its units stood."""
+        seen = self.drawn(number)
+        stood = zip(self.cells, seen.treatment, strict=True)
+        return seen, [replace(c, treatment=int(a)) for c, a in stood]
+
+    def drawn(self, number: int) -> Results:
+        """What is seen in one season."""
         rng = np.random.default_rng([self.seed, number])
         block = np.array([c.block for c in self.cells], dtype=np.int64)
         arm = self._dealt(np.array([c.treatment for c in self.cells], dtype=np.int64), block, rng)
-        cells = [replace(c, treatment=int(a)) for c, a in zip(self.cells, arm, strict=True)]
         each = np.array(self.plan.plants_of)[arm]
         if self.sizes is not None:
             each = rng.integers(self.sizes[0], self.sizes[1] + 1, len(arm))
-        seen = draw_results(self.plan, arm, block, cells, self.truths, self.nuisance, rng, each)
-        return seen, cells
+        return draw_results(
+            self.plan, arm, block, self.cells, self.truths, self.nuisance, rng, each
+        )
 
     def _dealt(self, arm: Ints, block: Ints, rng: np.random.Generator) -> Ints:
         """A new lot: treatments shuffled within blocks, save where the layout binds them."""
@@ -116,10 +124,11 @@ class Season:
 
     def called(self, number: int) -> tuple[tuple[GradeOutcome, ...], Results]:
         """The grades of one season, by the steps of the finish, and what was seen in it."""
-        results, _ = self.results(number)
+        results = self.drawn(number)
         found = grades_only(
             self.plan, results, permutations=self.permutations, resamples=RESAMPLES,
             lot_drawn=self.plan.layout is not Layout.BY_HAND, end_day=self.plan.length_days,
+            remembered=self.remembered,
         )  # fmt: skip
         return found, results
 
@@ -148,7 +157,7 @@ def draw_results(
     Args:
         plan: the plan: plants in a container, look days, what is scored.
         arm, block: treatment and block of each unit, shape (u,).
-        cells: where the units stand, for layouts that bind columns.
+        cells: where the units stand, for layouts that bind columns; their treatments are not read.
         truths: one a treatment.
         nuisance: what goes wrong.
         rng: source of chance.
@@ -178,9 +187,10 @@ def draw_results(
     if nuisance.copied_wrong:
         after, by = _copied(after, by, lost_by, removed, float(looks[-1]), nuisance, rng)
     last = np.minimum(np.minimum(lost_by, removed), looks[-1])
-    is_lined = plan.layout is Layout.ROW_COLUMN
-    columns = max((c.col for c in cells), default=0) + 1
-    line = np.array([c.tray * columns + c.col for c in cells], dtype=np.int64) if is_lined else None
+    line = None
+    if plan.layout is Layout.ROW_COLUMN:
+        columns = max((c.col for c in cells), default=0) + 1
+        line = np.array([c.tray * columns + c.col for c in cells], dtype=np.int64)
     return Results(
         arm, block, _scores(plan, truths, arm, by, rng), _looked(seen, grid), unit, after, by,
         lost_after, lost_by, removed, last, np.zeros(len(unit), bool), None, line,
@@ -298,6 +308,10 @@ def carry_out(
 
 def _rates(results: Results, arms: int, end: float) -> list[float | None]:
     """Mean share struck of the units of each treatment; None where it has none left."""
+    if is_plain(results, end):
+        n = np.bincount(results.treatment, minlength=arms)
+        struck = np.bincount(results.treatment[np.isfinite(results.by)], minlength=arms)
+        return [s / k if k else None for s, k in zip(struck.tolist(), n.tolist(), strict=True)]
     shares = unit_shares(results, end)
     known = shares.counted > 0
     sums = np.bincount(shares.treatment[known], shares.share[known], minlength=arms)

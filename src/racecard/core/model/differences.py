@@ -8,6 +8,7 @@ proposed: the treated arm with one of them taken back to what the reference has.
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from racecard.core.model import Agent, Carrier, Plan, Role, Treatment
 from racecard.core.model.drawings import free_silk
@@ -140,6 +141,7 @@ def pairs(plan: Plan) -> tuple[Pair, ...]:
     )
 
 
+@lru_cache(maxsize=64)
 def entangled(plan: Plan) -> tuple[Entangled, ...]:
     """Candidates whose effect cannot be told from something else that differs."""
     if plan.reference is None:
