@@ -139,6 +139,25 @@ def loaded(page: Page) -> None:
     expect(page.get_by_role("status", name=_BUSY)).to_have_count(0)
 
 
+def draw_fairly(page: Page) -> None:
+    """Randomises again while a line of the tray holds one treatment only: a start is refused with such a lot.
+
+    The seed is the page's own, and in a small tray one draw in a few has such a line.
+    """
+    expect(page.get_by_text(_SEED)).to_be_visible()
+    for _ in range(40):
+        seed = page.get_by_text(_SEED).inner_text()
+        with page.expect_response("**/api/plans/check") as checked:
+            page.get_by_role("button", name="Randomise again").click()
+        expect(page.get_by_text(seed, exact=True)).to_have_count(0)
+        if "holds only" not in checked.value.text():
+            return
+    raise AssertionError("no lot of forty would do")
+
+
+_SEED = re.compile(r"randomised, seed \d+")
+
+
 def unfold(where: Page | Locator, title: str) -> None:
     """Opens a folded part by key: a page that still grows can move it from under a click."""
     where.locator("summary", has_text=title).press("Enter")

@@ -7,7 +7,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults, unfold
+from tests.browser.conftest import axe_faults, draw_fairly, unfold
 from tests.builders import a_draft
 
 Send = Callable[[str, object], dict[str, Any]]
@@ -61,6 +61,7 @@ def test_plan_lot_round_and_finish_by_keyboard(page: Page, empty_server: str) ->
         page.get_by_text(re.compile("20 per treatment would show .* % against 50 %"))
     ).to_be_visible()
     stuck = (datetime.now() - timedelta(days=6)).strftime("%Y-%m-%dT%H:%M")
+    draw_fairly(page)
     page.get_by_role("button", name="Start trial").press("Enter")
     page.get_by_label("When was it stuck?").fill(stuck)
     page.get_by_role("button", name="Start now").press("Enter")

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, draw_fairly
 
 
 def started(page: Page, server: str, line: str, plants: int, *, days_ago: int) -> None:
@@ -14,6 +14,7 @@ def started(page: Page, server: str, line: str, plants: int, *, days_ago: int) -
     page.get_by_role("textbox", name="What do you want to find out?").fill(line)
     page.get_by_label("Cuttings, seeds or bulbs").fill(str(plants))
     page.get_by_role("button", name=re.compile("^Use (this plan|it anyway)")).first.press("Enter")
+    draw_fairly(page)
     page.get_by_role("button", name="Start trial").press("Enter")
     when = datetime.now() - timedelta(days=days_ago)
     page.get_by_label(re.compile("When was it")).fill(when.strftime("%Y-%m-%dT09:00"))
@@ -100,6 +101,7 @@ def test_a_medium_is_judged_by_size_grades_with_the_keyboard(page: Page, server:
     page.get_by_label("Your steps, with commas between").fill("small, middle, large")
     page.get_by_label("Judged on").select_option("measured")
     page.get_by_label("Which measure").select_option(label="Stage reached")
+    draw_fairly(page)
     page.get_by_role("button", name="Start trial").press("Enter")
     when = datetime.now() - timedelta(days=42)
     page.get_by_label("When was it stuck?").fill(when.strftime("%Y-%m-%dT09:00"))
