@@ -68,17 +68,17 @@ def fit_curve(
     """
     struck, gone = np.isfinite(by), np.isfinite(removed)
     lost = np.isfinite(lost_by) & ~struck & ~gone
-    finite = np.concatenate((by[struck], lost_by[lost], removed[gone], [0.0]))
+    day = by[struck]
+    end = max(float(x.max(initial=0.0)) for x in (day, lost_by[lost], removed[gone]))
     if not gone.any():
-        lows = np.where(struck, after, np.inf)
-        days, starts, mass = self_consistent(lows[struck], by[struck], int((~struck).sum()))
-        return Curve(starts, days, np.cumsum(mass), float(finite.max()))
+        days, starts, mass = self_consistent(after[struck], day, len(by) - len(day))
+        return Curve(starts, days, np.cumsum(mass), end)
     return _two_causes(
         np.where(gone, removed, np.where(lost, lost_after, np.where(struck, after, np.inf))),
         np.where(gone, np.inf, np.where(lost, lost_by, by)),
         lost,
         gone,
-        float(finite.max()),
+        end,
         np.ones(len(by)) if weight is None else weight,
     )
 
@@ -113,23 +113,46 @@ def self_consistent(after: Floats, by: Floats, never: int) -> tuple[Floats, Floa
     return days, starts, mass * len(after) / n
 
 
-def _distinct(after: Floats, by: Floats) -> tuple[Floats, Ints]:
-    """Distinct pairs in ascending order, shape (k, 2), and how often each occurs.
-
-    Whole days in a small range, as looks are, are counted without sorting.
+def _codes(after: Floats, by: Floats) -> tuple[Ints, int] | None:
+    """A whole number for each pair of days, low * wide + high, and `wide`; None where days are no whole
+    numbers of a small range, as looks are.
     """
     low, high = after.astype(np.int64), by.astype(np.int64)
     wide = int(high.max(initial=0)) + 1
     most = (int(low.max(initial=0)) + 1) * wide
     is_whole = most <= _MOST_CODES and bool(np.all(low == after) and np.all(high == by))
     if is_whole and (not len(low) or min(int(low.min()), int(high.min())) >= 0):
-        counts = np.bincount(low * wide + high)
-        codes = np.flatnonzero(counts)
-        return np.column_stack((codes // wide, codes % wide)).astype(float), counts[codes]
+        return low * wide + high, wide
+    return None
+
+
+def _distinct_places(after: Floats, by: Floats) -> tuple[Floats, Ints]:
+    """Distinct pairs, shape (k, 2), and which of them each plant has, shape (n,)."""
+    coded = _codes(after, by)
+    if coded is None:
+        return np.column_stack((after, by)), np.arange(len(after))
+    codes, wide = coded
+    found = np.flatnonzero(np.bincount(codes))
+    place = np.empty(int(found[-1]) + 1 if len(found) else 0, np.int64)
+    place[found] = np.arange(len(found))
+    return np.column_stack((found // wide, found % wide)).astype(float), place[codes]
+
+
+def _distinct(after: Floats, by: Floats) -> tuple[Floats, Ints]:
+    """Distinct pairs in ascending order, shape (k, 2), and how often each occurs.
+
+    Whole days in a small range are counted without sorting.
+    """
+    coded = _codes(after, by)
+    if coded is not None:
+        codes, wide = coded
+        counts = np.bincount(codes)
+        found = np.flatnonzero(counts)
+        return np.column_stack((found // wide, found % wide)).astype(float), counts[found]
     both = np.empty(len(after), complex)
     both.real, both.imag = after, by
-    found, weight = np.unique(both, return_counts=True)  # by the real part, then the imaginary
-    return np.column_stack((found.real, found.imag)), weight
+    pairs, weight = np.unique(both, return_counts=True)  # by the real part, then the imaginary
+    return np.column_stack((pairs.real, pairs.imag)), weight
 
 
 def _innermost(lows: Floats, highs: Floats) -> tuple[Floats, Floats]:
@@ -220,12 +243,17 @@ def strike_scores(after: Floats, by: Floats, removed: Floats, curve: Curve) -> F
     hazard = np.concatenate(
         ([0.0], np.cumsum(np.divide(mass, before, where=before > 1e-12, out=np.zeros_like(mass))))
     )
-    low = np.where(np.isfinite(by), after, np.where(np.isfinite(removed), removed, np.inf))
-    i_low, i_high = _places(curve.days, low), _places(curve.days, by)
-    s_low, h_low, h_high = survival[i_low], hazard[i_low], hazard[i_high]
-    s_high = np.where(np.isfinite(by), survival[i_high], 0.0)
+    struck = np.isfinite(by)
+    out = np.full(len(by), -hazard[-1])  # never seen to strike: known to the end
+    taken = np.flatnonzero(np.isfinite(removed) & ~struck)
+    out[taken] = -hazard[_places(curve.days, removed[taken])]
+    pairs, of_plant = _distinct_places(after[struck], by[struck])
+    i_low, i_high = _places(curve.days, pairs[:, 0]), _places(curve.days, pairs[:, 1])
+    s_low, s_high = survival[i_low], survival[i_high]
+    h_low, h_high = hazard[i_low], hazard[i_high]
     width = s_low - s_high
     inner = np.divide(
         s_high * h_high - s_low * h_low, width, where=width > 1e-12, out=-h_low.astype(float)
     )
-    return np.where(np.isfinite(by), inner, -h_low)
+    out[struck] = inner[of_plant]
+    return out
