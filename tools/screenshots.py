@@ -82,7 +82,7 @@ def main(base: str) -> None:
         shoot(page, "mixing", f"{base}/mixing?line={line}", DESK)
         page.set_viewport_size({"width": TALL[0], "height": TALL[1]})
         page.goto(f"{base}/trials/read-in")
-        page.get_by_label("Choose file").set_input_files("docs/examples/results.csv")
+        page.locator("input[type=file]").last.set_input_files("docs/examples/results.csv")
         page.get_by_text("Seaweed is likely ahead").first.wait_for()
         page.screenshot(path=FOLDER / "read-in.png")
         browser.close()
