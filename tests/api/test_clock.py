@@ -5,6 +5,7 @@ from datetime import timedelta
 from fastapi.testclient import TestClient
 
 from tests.api.test_api import begin, tap, units
+from tests.builders import a_draft
 from tests.conftest import Clock
 
 
@@ -34,6 +35,12 @@ def test_a_clock_that_runs_backwards_dates_nothing_until_confirmed(
     form = {"id": "photo-0001", "scope": "trial", "seen_at": right, "sent_at": right}
     photo = client.post(f"/api/trials/{trial['id']}/photos", data=form, files={"photo": b"x"})
     assert photo.status_code == 503
+    cell = {"unit_id": three, "on": "2026-05-28", "mark": "3"}
+    assert (
+        client.post(f"/api/trials/{trial['id']}/looks", json={"cells": [cell]}).status_code == 503
+    )
+    draft = client.post("/api/trials", json=a_draft()).json()["id"]
+    assert client.post(f"/api/trials/{draft}/start", json={}).status_code == 503
     told = client.get("/api/clock").json()["says"]
     assert "23 May 2026" not in told
     assert "28 May 2026" in told

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.deps import PhoneClocksDep, ShedDep, WhoDep
 from racecard.api.schemas.looks import GridOut, MarksIn, PastedCell, PastedOut
 from racecard.api.uploads import FILE_BODY, whole_file
 from racecard.core.log.look_grid import LookGrid, look_grid, read_pasted
@@ -14,6 +14,7 @@ from racecard.core.model.table_dates import DateOrder
 from racecard.core.plan.codes import target_names
 from racecard.errors import Conflict
 from racecard.formats.sheet import read_lines, write_lines
+from racecard.store.clock_guard import check_clock
 from racecard.store.engine import Shed
 from racecard.store.rounds import load_observations, record_grid
 from racecard.store.trials import load_trial
@@ -33,8 +34,12 @@ def get_looks(shed: ShedDep, trial_id: str) -> GridOut:
 
 
 @router.post("/looks", operation_id="record_looks")
-def post_looks(shed: ShedDep, who: WhoDep, trial_id: str, body: MarksIn) -> GridOut:
+def post_looks(
+    shed: ShedDep, who: WhoDep, phones: PhoneClocksDep, trial_id: str, body: MarksIn
+) -> GridOut:
     """Add the looks of the cells that changed, all or none; what was there is kept beside them."""
+    with shed.reading() as session:
+        check_clock(session, shed.now(), phones)
     record_grid(shed, trial_id, body.to_core(), who)
     return get_looks(shed, trial_id)
 

@@ -6,7 +6,7 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Query
 
-from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.deps import PhoneClocksDep, ShedDep, WhoDep
 from racecard.api.schemas.begun import BegunIn
 from racecard.api.schemas.consequences import (
     ArmBalanceOut,
@@ -31,6 +31,7 @@ from racecard.core.model.observation import Observation
 from racecard.core.plan.baseline import TRAITS, balance, deal_grades
 from racecard.core.plan.compare import differences
 from racecard.errors import Sealed
+from racecard.store.clock_guard import check_clock
 from racecard.store.rounds import load_observations
 from racecard.store.trials import (
     amend_trial,
@@ -96,8 +97,12 @@ def delete(shed: ShedDep, trial_id: str) -> None:
 
 
 @router.post("/trials/{trial_id}/start", operation_id="start_trial")
-def start(shed: ShedDep, who: WhoDep, trial_id: str, body: StartIn) -> TrialOut:
+def start(
+    shed: ShedDep, who: WhoDep, phones: PhoneClocksDep, trial_id: str, body: StartIn
+) -> TrialOut:
     """Stamp day 0 and freeze the plan."""
+    with shed.reading() as session:
+        check_clock(session, shed.now(), phones)
     return _out(start_trial(shed, trial_id, who, body.at), [], shed.now())
 
 
