@@ -12,7 +12,7 @@ from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, JsonValue, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, JsonValue
 
 from racecard.core.model import Kind, Trial
 from racecard.core.model.observation import Entry, Observation
@@ -20,6 +20,7 @@ from racecard.core.model.table_dates import DateOrder
 from racecard.core.model.table_rows import UnitKind
 from racecard.core.model.turnout import Turnout
 from racecard.errors import InvalidInput
+from racecard.formats.json_file import read_json_file
 from racecard.formats.stamp import Stamp
 from racecard.formats.trial_file import read_trial, write_trial
 
@@ -147,16 +148,7 @@ def read_book(content: bytes) -> Book:
     Raises:
         InvalidInput: too large, no JSON, not a book of this version, or a trial in it breaks a rule.
     """
-    if len(content) > MOST_BYTES:
-        raise InvalidInput(
-            f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
-        )
-    try:
-        file = BookFile.model_validate_json(content)
-    except ValidationError as exc:
-        first = exc.errors()[0]
-        where = "/".join(str(p) for p in first["loc"]) or "the file"
-        raise InvalidInput(f"This is not a form book file of version 1: at {where}, {first['msg']}.") from exc  # fmt: skip
+    file = read_json_file(BookFile, content, MOST_BYTES, "a form book file of version 1")
     keys = [t.key for t in file.trials]
     if len(set(keys)) < len(keys):
         raise InvalidInput("Two trials of the file have the same key.")

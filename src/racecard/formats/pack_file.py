@@ -4,10 +4,11 @@ import json
 from dataclasses import asdict
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StrictInt, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, StrictInt
 
 from racecard.core.exchange.garden_pack import MOST_GARDENS, VERSION, GardenPack
 from racecard.errors import InvalidInput
+from racecard.formats.json_file import read_json_file
 
 SCHEMA = "racecard-garden-pack"
 MOST_BYTES = 1_000_000
@@ -57,18 +58,7 @@ def read_pack(content: bytes) -> GardenPack:
     Raises:
         InvalidInput: too large, no JSON, not a pack of this version, or an order that deals no lot.
     """
-    if len(content) > MOST_BYTES:
-        raise InvalidInput(
-            f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
-        )
-    try:
-        told = PackFile.model_validate_json(content)
-    except ValidationError as exc:
-        first = exc.errors()[0]
-        where = "/".join(str(p) for p in first["loc"]) or "the file"
-        raise InvalidInput(
-            f"This is not a garden pack of version 1: at {where}, {first['msg']}."
-        ) from exc
+    told = read_json_file(PackFile, content, MOST_BYTES, "a garden pack of version 1")
     every = list(range(len(told.treatments)))
     odd = next((k for k, order in enumerate(told.orders, 1) if sorted(order) != every), None)
     if odd is not None or (told.control is not None and told.control not in every):

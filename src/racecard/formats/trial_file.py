@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, fields, replace
 from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from racecard.core.model import (
     BORDER,
@@ -26,6 +26,7 @@ from racecard.core.model.plan import PREPARATION, PREPARATION_OF_ARM
 from racecard.core.plan.record import FORMER_NAMES, as_objects, from_record, renamed, unwrapped
 from racecard.errors import InvalidInput
 from racecard.formats.derived import model_of
+from racecard.formats.json_file import read_json_file
 from racecard.formats.seed import Seed
 from racecard.formats.stamp import Stamp
 
@@ -233,18 +234,9 @@ def read_trial(content: bytes) -> tuple[Trial, list[Observation], list[Entry]]:
     Raises:
         InvalidInput: too large, no JSON, or not a trial of this version; says where.
     """
-    if len(content) > MOST_BYTES:
-        raise InvalidInput(
-            f"The file is larger than {MOST_BYTES / 1e6:.0f} MB, the most that is read."
-        )
-    try:
-        file = TrialFile.model_validate_json(_of_this_version(content))
-    except ValidationError as exc:
-        first = exc.errors()[0]
-        where = "/".join(str(p) for p in first["loc"]) or "the file"
-        raise InvalidInput(
-            f"This is not a complete trial file of version 1 or 2: at {where}, {first['msg']}."
-        ) from exc
+    file = read_json_file(
+        TrialFile, content, MOST_BYTES, "a complete trial file of version 1 or 2", _of_this_version
+    )
     return _trial(file), _log(file), _diary(file)
 
 

@@ -87,7 +87,7 @@ def join_garden(shed: Shed, token: str) -> tuple[int, str, tuple[int, ...]]:
         taken = select(func.count()).where(GardenRow.invite_id == invite.id)
         number = (session.scalar(taken) or 0) + 1
         if number > len(pack_of(invite.pack).orders):
-            raise Conflict("All places are taken: ask whoever invited you for more.")
+            raise Conflict("All places are taken: ask the person who invited you for more.")
         row = GardenRow(
             id=shed.new_id(), invite_id=invite.id, number=number, key_hash=hashed(secret), joined_at=shed.now()
         )  # fmt: skip
@@ -109,7 +109,9 @@ def keep_report(shed: Shed, token: str, key: str, report: GardenReport) -> None:
         check_report(pack_of(_row_of(session, token).pack), report, shed.now().date())
         many = select(func.count()).where(GardenReportRow.garden_id == garden.id)
         if (session.scalar(many) or 0) >= _MOST_REPORTS:
-            raise Conflict("This garden has reported too often: write to whoever invited you.")
+            raise Conflict(
+                "This garden has reported too often: write to the person who invited you."
+            )
         session.add(GardenReportRow(garden_id=garden.id, at=shed.now(), body=_report_text(report)))
 
 
@@ -131,7 +133,7 @@ def _open_row(session: Session, trial_id: str) -> GardenInviteRow | None:
 def _row_of(session: Session, token: str) -> GardenInviteRow:
     row = session.scalar(select(GardenInviteRow).where(GardenInviteRow.token == token))
     if row is None:
-        raise NotFound("This link leads nowhere: ask whoever sent it for a new one.")
+        raise NotFound("This link leads nowhere: ask the person who sent it for a new one.")
     return row
 
 
