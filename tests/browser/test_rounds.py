@@ -503,7 +503,7 @@ def test_a_round_moves_to_its_day_and_a_line_is_taken_back(
     expect(page.get_by_text("12 looks moved; the log shows both.")).to_be_visible()
     page.get_by_label("State").select_option("corrected")
     expect(page.get_by_text("12 lines of 25")).to_be_visible()
-    page.get_by_label("State").select_option("stands")
+    page.get_by_label("State").select_option("in force")
     page.get_by_label("Search").fill("A1")
     page.get_by_role("button", name=re.compile(r"Undo\s*: A1")).first.click()
     page.get_by_label("State").select_option("undone")

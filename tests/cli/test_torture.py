@@ -56,7 +56,7 @@ def test_no_acknowledged_tap_is_lost_however_often_the_server_is_killed(tmp_path
     assert sorted(ids) == sorted(set(ids)), "a tap is there twice"
     assert set(acknowledged) <= set(ids), "an acknowledged tap is lost"
     last = {p.name: p.last for p in phones}
-    standing = {line["id"] for line in log if line["state"] == "stands"}
+    standing = {line["id"] for line in log if line["state"] == "in force"}
     for name, seen in last.items():
         for unit, id in seen.items():
             assert id in standing, f"the last tap of phone {name} on {unit} does not stand"

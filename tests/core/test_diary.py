@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from racecard.core.finish.of_trial import finish_of
 from racecard.core.log.course import course
 from racecard.core.log.due import State, missed_says, tasks
-from racecard.core.log.events import EVENTS, places, says, standing, units_touched
+from racecard.core.log.events import EVENTS, entries_in_force, places, says, units_touched
 from racecard.core.log.measures import check_measures
 from racecard.core.log.note_parser import heard
 from racecard.core.log.stages import ladder_for
@@ -70,8 +70,8 @@ def test_taking_an_entry_back_and_correcting_it_leave_one_standing() -> None:
     first = event("watered", id="a")
     second = replace(first, id="b", corrects="a")
     back = replace(first, id="c", kind="void", corrects="b")
-    assert standing([first, second]) == [second]
-    assert standing([first, second, back]) == [first]
+    assert entries_in_force([first, second]) == [second]
+    assert entries_in_force([first, second, back]) == [first]
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,7 @@ from PIL import Image
 from PIL.ExifTags import GPS, IFD, Base
 
 from racecard.core.conditions.reading import Reading
-from racecard.core.log.events import standing
+from racecard.core.log.events import entries_in_force
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Scope
 from racecard.errors import Conflict, InvalidInput, NotFound, Sealed, StoreUnavailable
@@ -51,7 +51,7 @@ def test_an_entry_is_kept_once_with_its_day_and_taken_back_beside_itself(
     assert (kept.day, kept.value("amount")) == (6, 400)
     record_entries(shed, trial.id, [an_entry(shed, "void", id="entry-02", corrects="entry-01")])
     assert len(diary(shed, trial)) == 2
-    assert standing(diary(shed, trial)) == []
+    assert entries_in_force(diary(shed, trial)) == []
 
 
 @pytest.mark.parametrize(

@@ -24,7 +24,7 @@ from racecard.api.schemas.diary import (
 )
 from racecard.core.log.assemble import conflicting, in_force
 from racecard.core.log.days import clock_corrected, elapsed_days
-from racecard.core.log.events import measure_of, says, standing
+from racecard.core.log.events import entries_in_force, measure_of, says
 from racecard.core.log.log_lines import amendment_said, line_of, setting_said
 from racecard.core.log.note_parser import heard
 from racecard.core.log.second_scores import scored_twice
@@ -73,7 +73,7 @@ def get_entries(shed: ShedDep, trial_id: str, day: int | None = None) -> list[En
     names = target_names(trial)
     return [
         EntryOut.from_core(e, says(e, names))
-        for e in standing(entries)
+        for e in entries_in_force(entries)
         if day is None or e.day == day
     ]
 
@@ -118,7 +118,7 @@ def get_photos(shed: ShedDep, trial_id: str) -> list[PhotoOut]:
     """Every photo, by day and then by treatment: those of one age stand side by side."""
     trial, _, entries = _load(shed, trial_id)
     units = {u.id: u for u in trial.planted}
-    names, kept = target_names(trial), standing(entries)
+    names, kept = target_names(trial), entries_in_force(entries)
     traced = [(t, measure_of(t, entries)) for t in kept if t.kind == "traced"]
     out = [
         PhotoOut.from_core(
@@ -222,7 +222,7 @@ def _lines(
     back = {o.corrects for o in log if o.kind == "void"} | {
         e.corrects for e in entries if e.kind == "void"
     }
-    kept, by_id = {e.id for e in standing(entries)}, {e.id: e for e in entries}
+    kept, by_id = {e.id for e in entries_in_force(entries)}, {e.id: e for e in entries}
     out = [
         LogLine(
             id=o.id, day=o.day, seen_at=o.seen_at, who=o.who, kind=o.kind,
@@ -265,7 +265,7 @@ def _of_the_trial(
     return [
         LogLine(
             id=f"trial-{i}", day=_day(trial, at), seen_at=at, who=who, kind="trial",
-            unit=names.get(unit, ""), unit_id=unit, state="stands", says=says,
+            unit=names.get(unit, ""), unit_id=unit, state="in force", says=says,
         )
         for i, (at, who, says, unit) in enumerate(said)
         if at is not None
@@ -278,13 +278,13 @@ def _day(trial: Trial, at: datetime) -> int:
 
 
 def _state(
-    row: str, kind: str, stands: set[str], back: set[str | None], undecided_: set[str]
+    row: str, kind: str, stands: set[str], back: set[str | None], conflicting_: set[str]
 ) -> str:
     if kind == "void" or row in stands:
-        return "stands"
+        return "in force"
     if row in back:
         return "undone"
-    return "undecided" if row in undecided_ else "corrected"
+    return "conflicting" if row in conflicting_ else "corrected"
 
 
 def _safe(value: object) -> str:

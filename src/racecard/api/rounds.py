@@ -17,7 +17,7 @@ from racecard.api.schemas.rounds import (
 )
 from racecard.core.log.assemble import unit_logs
 from racecard.core.log.days import clock_corrected
-from racecard.core.log.events import says, standing, units_touched
+from racecard.core.log.events import entries_in_force, says, units_touched
 from racecard.core.log.histories import story
 from racecard.core.log.round_view import Round, round_of, stamp_of_round
 from racecard.core.model import Trial
@@ -82,7 +82,7 @@ def get_unit_story(shed: ShedDep, trial_id: str, unit_id: str) -> StoryOut:
     if unit is None:
         raise NotFound("There is no such unit in this trial.")
     (seen,) = unit_logs([unit], log)
-    names, diary = target_names(trial), standing(entries)
+    names, diary = target_names(trial), entries_in_force(entries)
     told = [e for e in diary if unit in units_touched(e, trial.planted, trial.plan, diary)]
     lines = [EntryLine.from_core(e, f"day {e.day}: {says(e, names)}") for e in told]
     return StoryOut(

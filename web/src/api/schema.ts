@@ -5128,7 +5128,7 @@ export interface components {
         };
         /**
          * LogLine
-         * @description One line of the log of everything. `state`: stands, corrected, taken back or undecided.
+         * @description One line of the log of everything. `state`: in force, corrected, undone or conflicting.
          */
         LogLine: {
             /** Id */

@@ -110,7 +110,7 @@ class HeardOut(Out):
 
 
 class LogLine(Out):
-    """One line of the log of everything. `state`: stands, corrected, taken back or undecided."""
+    """One line of the log of everything. `state`: in force, corrected, undone or conflicting."""
 
     id: str
     day: int

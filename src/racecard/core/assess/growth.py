@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from racecard.core.assess.grade import Grade, grade_of
-from racecard.core.log.events import standing
+from racecard.core.log.events import entries_in_force
 from racecard.core.log.fields import Trait
 from racecard.core.log.measures import GRADED, STAGE, TRAITS
 from racecard.core.model import CHECKS, Plan, Unit
@@ -126,7 +126,7 @@ def _taken(
     """Values by measure, age and unit."""
     by_id = {u.id: i for i, u in enumerate(units)}
     taken: dict[str, dict[int, dict[int, float]]] = defaultdict(lambda: defaultdict(dict))
-    for e in standing(entries):
+    for e in entries_in_force(entries):
         if e.kind != "measure" or e.scope is not Scope.UNIT or e.target not in by_id:
             continue
         i = by_id[e.target]

@@ -12,7 +12,7 @@ from racecard.core.assess.growth import Grown, growth_of, measured_at
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.assemble import in_force, results_of, unit_logs
 from racecard.core.log.dated import lot_was_drawn
-from racecard.core.log.events import standing
+from racecard.core.log.events import entries_in_force
 from racecard.core.log.lift import sampled
 from racecard.core.log.measures import HARMS, STAGE
 from racecard.core.log.thinning import chosen_survivors
@@ -99,7 +99,7 @@ def finish_of(
         resamples: re-dealings of sampled tests.
     """
     plan = trial.plan
-    told = standing(entries)
+    told = entries_in_force(entries)
     stands = in_force(log)
     gone = lifted_samples(trial, stands)
     units = tuple(u for u in trial.stuck if u.id not in gone)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from racecard.core.log.course import Dot, DotState, last_day_for_looks, left_on
-from racecard.core.log.events import event_of, standing
+from racecard.core.log.events import entries_in_force, event_of
 from racecard.core.log.lift import sampled
 from racecard.core.log.measures import STAGE, graded_word
 from racecard.core.model import Kind, Measure, Outcome, Trial
@@ -50,7 +50,7 @@ def tasks(
         logs: one log for each unit that was set.
         entries: its diary.
     """
-    told = standing(entries)
+    told = entries_in_force(entries)
     out = [
         *_looks(trial, today, dots),
         *_sample_lifts(trial, today, logs),

@@ -103,7 +103,7 @@ def event_of(code: str) -> Event:
     return _BY_CODE[code]
 
 
-def standing(entries: Iterable[Entry]) -> list[Entry]:
+def entries_in_force(entries: Iterable[Entry]) -> list[Entry]:
     """The entries that stand: not taken back, and not corrected by one that stands."""
     rows = list(entries)
     taken_back = {e.corrects for e in rows if e.kind == "void"}
@@ -121,7 +121,7 @@ def measure_of(trace: Entry, entries: Iterable[Entry]) -> Entry | None:
     while at is not None and at.id not in line:
         line.add(at.id)
         at = by_id.get(at.corrects or "")
-    return next((e for e in standing(rows) if e.kind == "measure" and e.what in line), None)
+    return next((e for e in entries_in_force(rows) if e.kind == "measure" and e.what in line), None)
 
 
 def units_touched(
@@ -161,7 +161,7 @@ def places(units: Sequence[Unit], entries: Iterable[Entry]) -> dict[str, Place]:
         entries: the diary in the order it was recorded.
     """
     at = {u.id: (u.cell.tray, u.cell.row, u.cell.col) for u in units}
-    moves = [e for e in standing(entries) if e.kind == "event" and e.what == "moved"]
+    moves = [e for e in entries_in_force(entries) if e.kind == "event" and e.what == "moved"]
     for e in sorted(moves, key=lambda e: e.seen_at):
         to = _to(e)
         if e.target not in at:

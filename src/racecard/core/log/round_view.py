@@ -14,7 +14,7 @@ from racecard.core.log.course import (
 )
 from racecard.core.log.days import elapsed_days, noon_of_day
 from racecard.core.log.due import missed_says
-from racecard.core.log.events import places, standing
+from racecard.core.log.events import entries_in_force, places
 from racecard.core.log.lift import sampled, second_sample, shuffled
 from racecard.core.model import Trial, Unit
 from racecard.core.model.observation import Entry, Observation
@@ -78,7 +78,7 @@ def round_of(trial: Trial, log: Sequence[Observation], entries: Sequence[Entry],
         not u.is_set or ((d := left_on(unit_log, n)) is not None and d < day)
         for u, unit_log, n in zip(planted, logs, held, strict=True)
     ]
-    at, told = places(trial.units, entries), standing(entries)
+    at, told = places(trial.units, entries), entries_in_force(entries)
     drawn = set(sampled(trial).get(day, ()))
     seconds = set(second_sample(trial))
     marks = {e.target: int(e.value("score") or 0) for e in told if e.kind == "second"}

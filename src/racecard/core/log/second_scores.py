@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from racecard.core.log.agreement import Agreement, agreement
 from racecard.core.log.assemble import in_force
-from racecard.core.log.events import standing
+from racecard.core.log.events import entries_in_force
 from racecard.core.log.lift import gaps, second_sample
 from racecard.core.model import Trial
 from racecard.core.model.observation import Entry, Observation
@@ -36,7 +36,11 @@ def scored_twice(trial: Trial, log: Sequence[Observation], entries: Sequence[Ent
     """
     wanted = second_sample(trial)
     first = {o.unit_id: o for o in in_force(log) if o.kind == "score"}
-    second = {e.target: int(e.value("score") or 0) for e in standing(entries) if e.kind == "second"}
+    second = {
+        e.target: int(e.value("score") or 0)
+        for e in entries_in_force(entries)
+        if e.kind == "second"
+    }
     both = [u for u in wanted if u in second and u in first and first[u].score is not None]
     missing: list[str] = []
     if not trial.is_sealed and trial.plan.per_container == 1:

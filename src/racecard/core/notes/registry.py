@@ -15,7 +15,7 @@ from racecard.core.assess.horizon import horizon_of_all
 from racecard.core.assess.judgement import Judgement
 from racecard.core.assess.strike import Shares, unit_shares
 from racecard.core.log.assemble import in_force
-from racecard.core.log.events import standing
+from racecard.core.log.events import entries_in_force
 from racecard.core.model import Cell, Plan, Trial, Unit
 from racecard.core.model.observation import Entry, Observation
 from racecard.core.model.results import Results
@@ -94,7 +94,7 @@ class Kept:
     @cached_property
     def told(self) -> tuple[Entry, ...]:
         """The diary as it stands."""
-        return tuple(standing(self.entries))
+        return tuple(entries_in_force(self.entries))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -104,7 +104,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 						label="State"
 						value={state}
 						onChange={(e) => setState(e.currentTarget.value)}
-						data={[{ value: "", label: "any" }, "stands", "corrected", "undone", "undecided"]}
+						data={[{ value: "", label: "any" }, "in force", "corrected", "undone", "conflicting"]}
 					/>
 					<Button component="a" variant="default" href={`/api/trials/${trial.id}/log.csv`}>
 						Export as CSV
@@ -135,7 +135,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 							</thead>
 							<tbody>
 								{found.slice(0, shown).map((l) => (
-									<tr key={l.id} className={l.state === "stands" ? "" : styles.past}>
+									<tr key={l.id} className={l.state === "in force" ? "" : styles.past}>
 										<td>{l.day}</td>
 										<td>{WHEN.format(new Date(l.seen_at))}</td>
 										<td>{l.unit}</td>
@@ -143,7 +143,7 @@ function Lines({ trial, lines }: { trial: Trial; lines: LogLine[] }) {
 										<td dir="auto">{l.who}</td>
 										<td>{l.state}</td>
 										<td>
-											{l.state === "stands" && l.kind !== "void" && l.kind !== "trial" && (
+											{l.state === "in force" && l.kind !== "void" && l.kind !== "trial" && (
 												<UnstyledButton onClick={() => back.mutate(l)}>
 													Undo
 													<span className="visually-hidden">
