@@ -11,7 +11,7 @@ IN_MEMORY := $(shell test -w /dev/shm && echo PYTEST_DEBUG_TEMPROOT=/dev/shm)
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json \
 	web/vite.config.ts web/postcss.config.cjs
 
-.PHONY: demo start test torture fuzz load check bench calibrate format types lock clean wheel
+.PHONY: demo start test torture fuzz load phone check bench calibrate format types lock clean wheel
 
 demo: $(STAMPS)/run $(STAMPS)/web
 	.venv/bin/racecard demo --data demo-data --port $(PORT)
@@ -32,6 +32,9 @@ fuzz: $(STAMPS)/dev
 	RACECARD_CALLS=185 RACECARD_SLOWEST=2 $(IN_MEMORY) $(PY) -m pytest -q -n 2 tests/api/test_fuzz.py
 
 # 20 and 100 simulated phones for a minute each against a real server
+phone: $(STAMPS)/dev $(STAMPS)/web
+	PYTHONPATH=. $(PY) -m tools.slow_phone
+
 load: $(STAMPS)/dev
 	$(PY) -m tools.load
 

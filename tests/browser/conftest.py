@@ -13,7 +13,7 @@ from playwright.sync_api import Browser, Locator, Page, Request, expect
 
 from tests.cli.test_main import free_port, post, serve
 
-expect.set_options(timeout=15_000)  # a busy machine fails no test
+expect.set_options(timeout=30_000)  # a busy machine fails no test
 ROOT = Path(__file__).parent.parent.parent
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 _FLAGS = (
@@ -99,7 +99,7 @@ def page(request: pytest.FixtureRequest) -> Iterator[Page]:
     context.on("request", guard)  # heard, not held up: a route would cost each request a turn
     page = context.new_page()
     page.on("pageerror", lambda e: faults.append(str(e)))
-    page.set_default_timeout(20_000)
+    page.set_default_timeout(40_000)
     yield page
     context.remove_listener("request", guard)
     if keeper:

@@ -43,7 +43,8 @@ def test_an_empty_shed_leads_to_the_first_trial_or_the_demo(page: Page, empty_se
     page.goto(empty_server)
     expect(page.get_by_role("heading", name="No trials yet")).to_be_visible()
     page.get_by_role("button", name="Try it with invented data").click()
-    expect(page.get_by_role("heading", name="1 round due today")).to_be_visible()
+    due = page.get_by_role("heading", name="1 round due today")
+    expect(due).to_be_visible(timeout=90_000)  # nine trials are made first
     expect(page.get_by_role("link", name=re.compile("^Start round"))).to_be_visible()
 
 

@@ -1,0 +1,117 @@
+"""`make phone`: the page on a slow phone (4 x CPU throttle), and the server's memory over 10,000 requests.
+
+Prints when the first screen of Today stands, how long a tap takes until the next frame shows it, how many
+frames a scroll over 96 cells has, and the server's resident memory before and after the requests.
+"""
+
+import http.client
+import json
+import re
+import shutil
+import statistics
+import tempfile
+from itertools import pairwise
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from tests.cli.test_main import free_port, serve
+
+REQUESTS = 10_000
+TAPS = 20
+_PAINTED = """async (key) => {
+    const before = performance.now();
+    document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+    await new Promise((shown) => requestAnimationFrame(() => requestAnimationFrame(shown)));
+    return performance.now() - before;
+}"""
+_SCROLLED = """async () => {
+    const trays = document.querySelector("[data-cell]").closest("section, div[class*=trays]");
+    const times = [];
+    for (let i = 0; i < 60; i++) {
+        window.scrollBy(0, 20);
+        times.push(await new Promise(requestAnimationFrame));
+    }
+    return times;
+}"""
+
+
+def memory_mb(pid: int) -> float:
+    """Resident memory of a process, MB."""
+    found = re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{pid}/status").read_text())
+    return int(found[1]) / 1000 if found else 0.0
+
+
+def requests(port: int, many: int) -> None:
+    """Ask for what pages ask for, over and over."""
+    connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+
+    def ask(path: str) -> bytes:
+        connection.request("GET", path)
+        return connection.getresponse().read()
+
+    trials = [t["id"] for t in json.loads(ask("/api/trials")) if t["status"] == "started"]
+    paths = ["/api/trials", "/api/today", "/api/form-book"]
+    paths += [f"/api/trials/{t}{part}" for t in trials for part in ("", "/log", "/looks")] * 5
+    paths += [f"/api/trials/{t}/finish" for t in trials]
+    for i in range(many):
+        ask(paths[i % len(paths)])
+
+
+def first_screen(page: Page, base: str) -> float:
+    """Milliseconds from asking for Today until its first task stands there."""
+    page.goto(base)
+    page.get_by_role("heading", name=re.compile("due today|Nothing")).first.wait_for()
+    return float(page.evaluate("performance.now()"))
+
+
+def main() -> None:
+    """Measure and print."""
+    port = free_port()
+    with tempfile.TemporaryDirectory() as folder:
+        server = serve(Path(folder) / "demo", port, "demo")
+        base = f"http://127.0.0.1:{port}"
+        try:
+            with sync_playwright() as p:
+                browser = p.chromium.launch(
+                    executable_path=shutil.which("chromium"),
+                    args=["--no-sandbox", "--disable-gpu", "--disable-quic"],
+                )
+                first = []
+                for _ in range(5):
+                    page = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+                    throttle = page.context.new_cdp_session(page)
+                    throttle.send("Emulation.setCPUThrottlingRate", {"rate": 4})
+                    first.append(first_screen(page, base))
+                print(
+                    f"first screen, 4 x throttled          {statistics.median(first):7.0f} ms   goal 1,500"
+                )
+                page.goto(f"{base}/trials")
+                page.get_by_role("link", name=re.compile("^Lavender")).first.click()
+                page.get_by_role("link", name="Rounds").click()
+                page.locator("[data-cell]").first.wait_for()
+                page.locator("[data-cell]").first.focus()
+                taps = [float(page.evaluate(_PAINTED, "6")) for _ in range(TAPS)]
+                print(
+                    f"a tap until the second frame after   {statistics.median(taps):7.0f} ms   goal 33 (two frames)"
+                )
+                times = page.evaluate(_SCROLLED)
+                steps = [b - a for a, b in pairwise(times)]
+                print(
+                    f"a frame while scrolling, median      {statistics.median(steps):7.1f} ms   goal 16.7"
+                )
+                browser.close()
+            before = memory_mb(server.pid)
+            requests(port, REQUESTS // 10)
+            warm = memory_mb(server.pid)
+            requests(port, REQUESTS)
+            print(
+                f"server at start, warm, after {REQUESTS:,} requests: "
+                f"{before:.0f}, {warm:.0f}, {memory_mb(server.pid):.0f} MB   goal 200, flat"
+            )
+        finally:
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()
