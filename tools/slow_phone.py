@@ -51,8 +51,7 @@ def requests(port: int, many: int) -> None:
 
     trials = [t["id"] for t in json.loads(ask("/api/trials")) if t["status"] == "started"]
     paths = ["/api/trials", "/api/today", "/api/form-book"]
-    paths += [f"/api/trials/{t}{part}" for t in trials for part in ("", "/log", "/looks")] * 5
-    paths += [f"/api/trials/{t}/finish" for t in trials]
+    paths = paths * 40 + [f"/api/trials/{t}{part}" for t in trials for part in ("", "/finish")]
     for i in range(many):
         ask(paths[i % len(paths)])
 
