@@ -17,6 +17,7 @@ def test_back_from_a_round_half_made_asks_first(page: Page, server: str, send: S
     page.get_by_role("link", name=re.compile("^Day 3,")).click()
     expect(page.get_by_role("heading", name="Round of day 3")).to_be_visible()
     page.keyboard.type("11")
+    expect(page.get_by_text("2 of 12 units looked at")).to_be_visible()
     asked = page.get_by_role("dialog")
     page.go_back()
     expect(asked).to_contain_text("10 units not looked at")

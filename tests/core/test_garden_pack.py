@@ -51,7 +51,7 @@ def test_the_pack_tells_a_garden_what_it_must_know_and_not_the_seed() -> None:
 
 
 def test_no_text_of_a_plan_ends_the_script_or_the_page() -> None:
-    odd = "</script><script>alert(1)</script>"
+    odd = "</script><script>alert(1)</script> {{script}} {{pack}}"
     trial = a_trial()
     trial = replace(trial, plan=replace(trial.plan, question=odd, material=odd))
     page = garden_page(garden_pack(trial, 2))

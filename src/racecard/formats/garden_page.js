@@ -143,7 +143,7 @@ async function report() {
 	if (!isOnline || !state.key || !/^\d{4}-\d{2}-\d{2}$/.test(state.began || "")) return;
 	state.unsent = true;
 	save();
-	const isWhole = state.whole && !state.status;
+	const isWhole = state.whole && !state.status && !fault(); // counts may be half corrected
 	const counts = isWhole ? names.map((_, arm) => Number(state.counts[state.order.indexOf(arm)])) : [];
 	const body = { began: state.began, counted: isWhole ? state.counted : null, counts, status: state.status || "", remarks: state.remarks || "" };
 	const sent = await ask("POST", "/report", body);

@@ -1,6 +1,7 @@
 """A garden's own page as one file that needs nothing else, and sheets on paper for those without a phone."""
 
 import json
+import re
 from dataclasses import asdict
 from html import escape
 from pathlib import Path
@@ -35,8 +36,9 @@ def garden_page(pack: GardenPack, join: str = "") -> str:
         "<", "\\u003c"
     )  # no text of a plan ends the script
     script = '<script src="/garden/page.js"></script>' if join else f"<script>\n{SCRIPT}</script>"
-    page = _PAGE.replace("{{title}}", escape(pack.question)).replace("{{script}}", script)
-    return page.replace("{{pack}}", safe)
+    parts = {"title": escape(pack.question), "script": script, "pack": safe}
+    # at once: a question that holds such a mark itself is text
+    return re.sub(r"\{\{(title|script|pack)\}\}", lambda mark: parts[mark[1]], _PAGE)
 
 
 def garden_sheets(pack: GardenPack) -> str:

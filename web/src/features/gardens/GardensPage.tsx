@@ -41,6 +41,7 @@ export function GardensPage() {
 		queryFn: () => returnsOf(invite ?? ""),
 		enabled: invite !== null,
 		staleTime: Number.POSITIVE_INFINITY,
+		gcTime: 0, // whoever comes back reads what came since
 	});
 	const returns = joinedOver.data;
 	const opened = useRef<File>(null);
