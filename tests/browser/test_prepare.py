@@ -194,8 +194,10 @@ def test_a_soak_read_from_words_waits_until_it_is_confirmed(page: Page, server: 
     expect(asked).to_contain_text("2 treatments")
     assert axe_faults(page) == []
     expect(page.get_by_text("No soak or dip is set for any treatment.")).to_be_visible()
-    page.get_by_role("button", name="No soak for Misted").press("Enter")
-    page.get_by_role("button", name="Confirm soak 12 h, then dip 5 s for Soaked").press("Enter")
+    # shown at once and sent one after the other: a reload must not come before the second is kept
+    for answer in ("No soak for Misted", "Confirm soak 12 h, then dip 5 s for Soaked"):
+        with page.expect_response(lambda r: r.request.method == "PUT" and r.ok):
+            page.get_by_role("button", name=answer).press("Enter")
     expect(asked).to_have_count(0)
     expect(page.get_by_text("soak, 12 h")).to_be_visible()
     expect(page.get_by_text("dip, 5 s")).to_be_visible()
