@@ -31,7 +31,7 @@ const worker = VitePWA({
 		skipWaiting: true,
 		globPatterns: ["**/*.{js,css,html,woff2,svg}"],
 		navigateFallback: "/index.html",
-		navigateFallbackDenylist: [/^\/api\//],
+		navigateFallbackDenylist: [/^\/api\//, /^\/garden\//],
 		cleanupOutdatedCaches: true,
 		runtimeCaching: [
 			{

@@ -90,6 +90,8 @@ def test_a_gardens_phone_can_do_nothing_but_its_own_garden(shared: Both) -> None
         assert outside.post(f"{link}/report", json={}, headers=strange).status_code == 404
     assert outside.post(f"{other}/report", json={}, headers=key).status_code == 404
     assert outside.post("/api/garden/nowhere/join").status_code == 404
+    nowhere = outside.get("/garden/nowhere")
+    assert (nowhere.status_code, "leads nowhere" in nowhere.text) == (404, True)
     page = outside.get(link.removeprefix("/api"))
     assert page.status_code == 200
     assert "script-src" not in page.headers["content-security-policy"]  # default: from here alone

@@ -81,3 +81,11 @@ def test_a_stage_beside_the_endpoint_is_a_history_of_its_own() -> None:
 def test_lost_plants_for_which_there_is_no_room_had_reached_the_stage() -> None:
     (count,) = counts_of_stage([Count(6, 5, lost=2, lost_struck=1, also=((2, 9),))], 2, 10)
     assert (count.struck, count.lost, count.lost_struck) == (9, 1, 2)
+
+
+def test_lost_plants_that_reached_a_stage_later_counted_leave_it_room() -> None:
+    """Of 10, 3 are lost when 2 had a root tip; 9 have had one in the end, so 2 of the lost had."""
+    counts = [Count(3, 0, lost=3, also=((2, 2),)), Count(6, 5, lost=3, also=((2, 9),))]
+    told = histories_of_counts(counts_of_stage(counts, 2, 10), 10)
+    assert sum(h.struck_by is not None for h in told) == 9
+    assert sum(h.lost_by is not None for h in told) == 3

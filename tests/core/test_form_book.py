@@ -118,7 +118,7 @@ def test_likeness_and_spread_come_from_own_trials_shrunk_to_the_usual() -> None:
     own = usual_icc([line(control=c) for c in [*seen, ControlSeen("U", 9, 40, 9)]])
     assert own is not None
     assert own.value == 0.16  # (8 · 0.3 + 4 · 0 + 8 · 0.1) / 20
-    assert (own.trials, "12 containers of your 2 trials" in own.says) == (2, True)
+    assert (own.trials, "12 containers in 2 of your trials" in own.says) == (2, True)
     assert usual_icc([line(control=ControlSeen("U", 9, 40, 9))]) is None
     tall = ControlSeen("U", 9, 40, 9, measure="height", spread=10.0, measured=13)
     spread = usual_spread([line(control=tall)], "height", 50.0)

@@ -13,7 +13,7 @@ from racecard.api.gate import Sharing
 from racecard.api.schemas.garden_joining import GardenReportIn, InviteIn, InviteOut, JoinedGardenOut
 from racecard.core.exchange.joined_gardens import JoinedGarden, form_lines
 from racecard.errors import NotFound
-from racecard.formats.garden_page import SCRIPT, WORKER, garden_page
+from racecard.formats.garden_page import SCRIPT, WORKER, garden_page, garden_page_missing
 from racecard.formats.sheet import write_lines
 from racecard.formats.square import square_of
 from racecard.store.garden_invites import (
@@ -89,8 +89,12 @@ def get_worker() -> Response:
 @router.get("/garden/{token}", include_in_schema=False)
 def get_page(shed: ShedDep, token: str) -> Response:
     """The page of a garden: it joins, and reports for its own garden."""
-    with shed.reading() as session:
-        invite = load_invite(session, token)
+    try:
+        with shed.reading() as session:
+            invite = load_invite(session, token)
+    except NotFound as exc:  # a person reads it, not a program
+        missing = garden_page_missing(exc.detail)
+        return Response(missing, status_code=404, media_type="text/html; charset=utf-8")
     page = garden_page(invite.pack, f"/api/garden/{token}")
     return Response(
         page, media_type="text/html; charset=utf-8", headers={"Cache-Control": "no-cache"}

@@ -4,7 +4,7 @@
 const at = (id) => document.getElementById(id);
 const pack = JSON.parse(at("pack").textContent);
 const isOnline = Boolean(pack.join);
-const key = "racecard-garden-" + pack.key;
+const key = "racecard-garden-" + (pack.join || pack.key); // each link is a garden of its own
 const names = pack.treatments.map((t) => t[0]);
 let state = {};
 try { state = JSON.parse(localStorage.getItem(key)) || {}; } catch { state = {}; }

@@ -41,6 +41,16 @@ def garden_page(pack: GardenPack, join: str = "") -> str:
     return re.sub(r"\{\{(title|script|pack)\}\}", lambda mark: parts[mark[1]], _PAGE)
 
 
+def garden_page_missing(says: str) -> str:
+    """What a phone shows whose link leads nowhere."""
+    style = "font:17px/1.45 Helvetica,Arial,sans-serif;max-width:560px;margin:0 auto;padding:16px"
+    return (
+        "<!doctype html><html lang=en><meta charset=utf-8>"
+        "<meta name=viewport content='width=device-width, initial-scale=1'><title>No garden here</title>"
+        f"<body style='{style}'><h1>No garden here</h1><p>{escape(says)}</p>"
+    )
+
+
 def garden_sheets(pack: GardenPack) -> str:
     """A sheet for each garden, its order printed upside down below the fold."""
     e = escape

@@ -185,8 +185,8 @@ def usual_icc(lines: Iterable[FormLine]) -> OwnNumber | None:
     value = round(total / (containers + PRIOR_CONTAINERS), 2)
     return OwnNumber(
         value, len(seen),
-        f"In {containers} {many('container', containers)} of your {len(seen)} {many('trial', len(seen))} plants of one container were alike to "
-        f"{value:g}, the usual {USUAL_ICC:g} counted as {PRIOR_CONTAINERS} containers.",
+        f"From {containers} {many('container', containers)} in {len(seen)} of your trials: plants of one container are "
+        f"alike to about {value:g} (0 not at all, 1 all the same). The usual {USUAL_ICC:g} counts as {PRIOR_CONTAINERS} containers.",
     )  # fmt: skip
 
 
@@ -208,8 +208,8 @@ def usual_spread(lines: Iterable[FormLine], measure: str, expected: float) -> Ow
     value = float(f"{(squares / (plants - len(seen) + PRIOR_PLANTS)) ** 0.5:.2g}")
     return OwnNumber(
         value, len(seen),
-        f"{plants} {many('control plant', plants)} of your {len(seen)} {many('trial', len(seen))} differed by {value:g} (standard "
-        f"deviation), the usual counted as {PRIOR_PLANTS:.0f} plants.",
+        f"From {plants} {many('control plant', plants)} in {len(seen)} of your trials: they differ by about {value:g} "
+        f"(standard deviation). The usual spread counts as {PRIOR_PLANTS:.0f} plants.",
     )  # fmt: skip
 
 

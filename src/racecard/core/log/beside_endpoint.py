@@ -27,20 +27,20 @@ def counts_of_stage(counts: Sequence[Count], stage: int, held: int) -> list[Coun
     """The counts of one container as if another stage were the endpoint.
 
     A look that did not count that stage says nothing of it. Which of the lost had reached it nobody wrote
-    down: as many as there is room for count as lost before it, the rest as lost after.
+    down: as many as there is room for beside all that ever did count as lost before it, the rest as lost after.
 
     Args:
         counts: the container's counts.
         stage: code of the stage.
         held: plants in the container.
     """
+    told = [(c, reached) for c in counts if (reached := dict(c.also).get(stage)) is not None]
+    most = max((reached for _, reached in told), default=0)
+    room = max(0, held - most - max((c.removed for c, _ in told), default=0))
     out = []
-    for c in counts:
-        reached = dict(c.also).get(stage)
-        if reached is None:
-            continue
+    for c, reached in told:
         gone = c.lost + c.lost_struck
-        before = min(gone, max(0, held - reached - c.removed))
+        before = min(gone, room)
         out.append(replace(c, struck=reached, lost=before, lost_struck=gone - before, also=()))
     return out
 

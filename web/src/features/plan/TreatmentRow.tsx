@@ -126,7 +126,7 @@ function MoreOfArm({
 					error={fault(`${at}/units`)}
 					onChange={(units) => onChange({ units })}
 				/>
-				{(plan.per_container ?? 1) > 1 && (
+				{((plan.per_container ?? 1) > 1 || t.per_container != null) && (
 					<Loose
 						label="Plants per container, if different"
 						description={`else ${plan.per_container}`}

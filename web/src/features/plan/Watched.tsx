@@ -24,6 +24,7 @@ export function Watched({ plan, set, fault }: Pick<CardProps, "plan" | "set" | "
 		set({
 			...change,
 			endpoint: ladder?.default_endpoint ?? plan.endpoint,
+			also_counted: [], // they were stages of what was watched before
 			measure: !hasScore && plan.measure === "quality" && !plan.graded_by ? "strike" : plan.measure,
 			secondary: hasScore ? plan.secondary : (plan.secondary ?? []).filter((m) => m !== "quality"),
 		});
