@@ -77,6 +77,8 @@ def test_a_garden_pack_from_the_plan_to_its_return_on_a_phone_without_signal(
         garden.get_by_role("button", name="Save my file to send").click()
         expect(garden.get_by_role("alert")).to_contain_text("Pot B: enter a whole number")
         garden.get_by_label("Pot B: how many", exact=False).fill("5")
+        expect(garden.get_by_text("Kept on this device.")).to_be_visible()
+        garden.evaluate("localStorage.clear()")  # as a browser does that had not written it yet
         garden.reload()  # what was entered stays on the phone
         expect(garden.get_by_label("Pot A: how many", exact=False)).to_have_value("3")
         assert not garden.evaluate("document.documentElement.scrollWidth > innerWidth")
@@ -139,9 +141,9 @@ def test_a_join_link_from_the_plan_to_the_result(
         for pot in "AB":
             up = "9" if pot == treated else "2"
             garden.get_by_label(f"Pot {pot}: how many", exact=False).fill(up)
-        if (
-            k == 1
-        ):  # out of signal: it opens, keeps what is entered, and sends it when there is one again
+        # one is out of signal: its page opens, keeps what is entered, and sends it when there is one
+        if k == 1:
+            expect(garden.get_by_text("Kept on this device.")).to_be_visible()
             garden.wait_for_function("caches.open('racecard-garden').then(async (c) => (await c.keys()).length === 2)")  # fmt: skip
             context.set_offline(True)
             garden.reload()

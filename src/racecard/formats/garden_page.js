@@ -6,10 +6,44 @@ const pack = JSON.parse(at("pack").textContent);
 const isOnline = Boolean(pack.join);
 const key = "racecard-garden-" + (pack.join || pack.key); // each link is a garden of its own
 const names = pack.treatments.map((t) => t[0]);
+const text = (id, says) => { at(id).textContent = says; };
+/* What is entered is kept twice: in localStorage, which is read before the page is shown but may not
+   have written yet when the page is left, and in the phone's database, which says when it has it (and
+   which some browsers refuse a page opened from a file). Of the two, the later is read. */
 let state = {};
 try { state = JSON.parse(localStorage.getItem(key)) || {}; } catch { state = {}; }
-const save = () => { try { localStorage.setItem(key, JSON.stringify(state)); } catch { /* shown all the same */ } };
-const text = (id, says) => { at(id).textContent = says; };
+const database = new Promise((resolve) => {
+	try {
+		const asked = indexedDB.open("racecard-gardens", 1);
+		asked.onupgradeneeded = () => asked.result.createObjectStore("gardens");
+		asked.onsuccess = () => resolve(asked.result);
+		asked.onerror = () => resolve(null);
+	} catch { resolve(null); }
+});
+/* One step on the kept gardens: its answer, or undefined where the database refused. */
+async function kept(mode, step) {
+	const open = await database;
+	if (!open) return undefined;
+	return new Promise((resolve) => {
+		try {
+			const deal = open.transaction("gardens", mode);
+			const asked = step(deal.objectStore("gardens"));
+			deal.oncomplete = () => resolve({ value: asked.result });
+			deal.onabort = () => resolve(undefined);
+		} catch { resolve(undefined); }
+	});
+}
+async function save() {
+	const turn = (state.turn || 0) + 1;
+	state.turn = turn;
+	text("kept", "");
+	let isCopied = true;
+	try { localStorage.setItem(key, JSON.stringify(state)); } catch { isCopied = false; }
+	const said = JSON.stringify(state);
+	const isKept = Boolean(await kept("readwrite", (gardens) => gardens.put(said, key))) || isCopied;
+	if (state.turn !== turn) return; // a later entry is being kept
+	text(isKept ? "kept" : "fault", isKept ? "Kept on this device." : "This browser keeps nothing: write the counts down on paper too, and " + (isOnline ? "send them" : "save your file") + " before you close the page.");
+}
 const list = pack.pots.slice(0, names.length).split("");
 text("about", pack.material + ". One garden is one small comparison: " + names.length + " pots side by side.");
 text("make", "Make up " + names.length + " pots as alike as you can, " + pack.each + " " + pack.thing + " in each, and mark them " + list.join(", ") + ". What is done to each:");
@@ -121,8 +155,10 @@ at("forget").addEventListener("click", async () => {
 		const gone = await ask("DELETE", "/report", undefined);
 		if (!gone.ok) { text("fault", gone.says); return; }
 	}
-	localStorage.removeItem(key);
+	try { localStorage.removeItem(key); } catch { /* nothing was kept there */ }
+	await kept("readwrite", (gardens) => gardens.delete(key));
 	state = {};
+	text("kept", "");
 	text("sent", isOnline ? "Deleted here and on the server." : "");
 	show();
 });
@@ -160,6 +196,12 @@ at("join").addEventListener("click", async () => {
 	if (!joined.ok) { text("joined", joined.says); return; }
 	Object.assign(state, { number: joined.told.number, key: joined.told.key, sealed: joined.told.order });
 	save();
+	show();
+});
+kept("readonly", (gardens) => gardens.get(key)).then((found) => {
+	const stored = JSON.parse(found?.value || "{}");
+	if ((stored.turn || 0) <= (state.turn || 0)) return;
+	state = stored;
 	show();
 });
 if (isOnline) {
