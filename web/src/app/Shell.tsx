@@ -1,8 +1,7 @@
 import { UnstyledButton, useMantineColorScheme } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { api, body } from "@/api/client";
-import { key } from "@/api/keys";
+import { TODAY } from "@/api/asked";
 import { waitingIn } from "@/api/outbox";
 import { Link, NavLink } from "@/ui/routing";
 import { useArrivals } from "@/ui/useArrivals";
@@ -12,7 +11,7 @@ import { NewerBanner } from "./NewerBanner";
 import { PageGuard } from "./PageGuard";
 import styles from "./Shell.module.css";
 
-const TODAY = new Intl.DateTimeFormat(undefined, {
+const DATE = new Intl.DateTimeFormat(undefined, {
 	weekday: "short",
 	day: "numeric",
 	month: "long",
@@ -75,7 +74,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 					<Link to="/shed" className={styles.phones}>
 						Phones
 					</Link>
-					<span className={styles.date}>{TODAY.format(new Date())}</span>
+					<span className={styles.date}>{DATE.format(new Date())}</span>
 					<UnstyledButton
 						className={styles.night}
 						aria-pressed={isNight}
@@ -101,11 +100,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 
 /** How many things are due or overdue now: the reminder beside Today and in the page's title. */
 function useDue(): number {
-	const { data } = useQuery({
-		queryKey: key("today"),
-		queryFn: () => body(api.GET("/api/today")),
-		refetchInterval: 60_000,
-	});
+	const { data } = useQuery(TODAY);
 	const due = (data ?? []).filter((t) => t.state === "due" || t.state === "overdue").length;
 	useEffect(() => {
 		document.title = due > 0 ? `(${due}) Racecard` : "Racecard";

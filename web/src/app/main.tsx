@@ -29,6 +29,7 @@ import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { TODAY, TRIALS } from "@/api/asked";
 import { loadNewerOnce } from "@/api/build";
 import { ApiProblem } from "@/api/client";
 import { openOutbox } from "@/api/outbox";
@@ -51,6 +52,9 @@ const queries = new QueryClient({
 
 window.addEventListener("vite:preloadError", loadNewerOnce);
 void openOutbox();
+// asked before anything is drawn: the answers come while the frame of the page is
+void queries.prefetchQuery(TODAY);
+if (location.pathname === "/") void queries.prefetchQuery(TRIALS);
 if (import.meta.env.PROD) {
 	// refused where the shed's certificate is not trusted yet: then reloading needs the shed
 	navigator.serviceWorker?.register("/sw.js").catch(() => {});

@@ -177,29 +177,45 @@ export interface PagesProps {
 	children: (page: React.ReactNode, pathname: string) => React.ReactNode;
 }
 
+type Parser = ReturnType<typeof useRouter>["parser"];
+
+/** The page at an address, with the parts of the address that name what it is about. */
+function pageAt(pages: readonly PageAt[], pathname: string, parser: Parser) {
+	for (const { path, load } of pages) {
+		const [matches, params] = matchRoute(parser, path, pathname);
+		if (matches) return { load, params: params as Params };
+	}
+	return undefined;
+}
+
 /** Loads the page that is asked for and shows it, at the place where it was left. */
 export function Pages({ pages, waiting, nothing, children }: PagesProps) {
 	const { pathname } = useLocation();
 	const { parser } = useRouter();
 	const [shown, setShown] = useState<Shown>();
+	useState(() => {
+		// the first page is on its way before its frame is drawn; where that fails is heard below
+		void pageAt(pages, pathname, parser)
+			?.load()
+			.catch(() => {});
+	});
 	useEffect(() => {
 		let isCurrent = true;
 		const show = (Page: ComponentType, params: Params) => {
 			if (isCurrent) setShown({ Page, params, pathname });
 		};
-		for (const { path, load } of pages) {
-			const [matches, params] = matchRoute(parser, path, pathname);
-			if (!matches) continue;
-			load()
+		const asked = pageAt(pages, pathname, parser);
+		if (asked)
+			asked
+				.load()
 				.catch((error: unknown) => () => {
 					throw error; // within the frame, where the other pages stay within reach
 				})
-				.then((Page) => show(Page, params as Params));
-			return () => {
-				isCurrent = false;
-			};
-		}
-		show(nothing, {});
+				.then((Page) => show(Page, asked.params));
+		else show(nothing, {});
+		return () => {
+			isCurrent = false;
+		};
 	}, [pages, nothing, parser, pathname]);
 	useLayoutEffect(() => {
 		if (!shown) return;

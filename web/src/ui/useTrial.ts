@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { TRIALS } from "@/api/asked";
 import { api, body } from "@/api/client";
-import { key, ofTrial } from "@/api/keys";
+import { ofTrial } from "@/api/keys";
 
 /** What the offline cache of this device may hold of a draft and a sealed trial must not show. */
 const OF_THE_DRAFT =
@@ -39,5 +40,5 @@ export function useTrial(id: string | undefined) {
 
 /** Every trial in a line each. */
 export function useTrials() {
-	return useQuery({ queryKey: key("trials"), queryFn: () => body(api.GET("/api/trials")) });
+	return useQuery(TRIALS);
 }

@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { api, body, type TrialLine } from "@/api/client";
-import { key } from "@/api/keys";
+import { TODAY } from "@/api/asked";
+import type { TrialLine } from "@/api/client";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
@@ -15,11 +15,7 @@ import { TrialRow } from "./TrialRow";
 /** Running trials with their day and what is due; the way in where there are none yet. */
 export function TodayPage() {
 	const { data, error, isPending } = useTrials();
-	const tasks = useQuery({
-		queryKey: key("today"),
-		queryFn: () => body(api.GET("/api/today")),
-		refetchInterval: 60_000,
-	});
+	const tasks = useQuery(TODAY);
 	if (isPending) return <Waiting shape="list" />;
 	if (error) return <ProblemAlert error={error} />;
 	if (data.length === 0) return <EmptyShed />;
