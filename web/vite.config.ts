@@ -52,7 +52,7 @@ const worker = VitePWA({
 });
 
 export default defineConfig({
-	plugins: [react(), worker, tellsBuild],
+	plugins: [react({ compiler: true }), worker, tellsBuild],
 	define: { __BUILT__: JSON.stringify(built) },
 	resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
 	build: { outDir: "../src/racecard/web", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 700 },

@@ -121,8 +121,9 @@ def show(
         page.get_by_role("link", name="Continue planning: Camellia").click()
         heading = "Are the plants alike at the start"
         if screen == "compare":
+            loaded(page)  # nothing moves any more under the click
             page.get_by_role("link", name="Compare with another plan").click()
-            page.get_by_label("Other plan").select_option(index=1)
+            page.get_by_label("Other plan", exact=True).select_option(index=1)
             heading = "Compare two plans"
             expect(page.get_by_text(re.compile("They differ in"))).to_be_visible()
     elif screen == "round":

@@ -6,6 +6,7 @@ import { waitingIn } from "@/api/outbox";
 import { Link, NavLink } from "@/ui/routing";
 import { useArrivals } from "@/ui/useArrivals";
 import { useOutbox } from "@/ui/useOutbox";
+import { useToday } from "@/ui/useToday";
 import { ClockBanner } from "./ClockBanner";
 import { NewerBanner } from "./NewerBanner";
 import { PageGuard } from "./PageGuard";
@@ -22,6 +23,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 	const { colorScheme, setColorScheme } = useMantineColorScheme();
 	const isNight = colorScheme === "dark";
 	const outbox = useOutbox();
+	const today = useToday();
 	useArrivals();
 	const waiting = waitingIn(outbox);
 	const due = useDue();
@@ -74,7 +76,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 					<Link to="/shed" className={styles.phones}>
 						Phones
 					</Link>
-					<span className={styles.date}>{DATE.format(new Date())}</span>
+					<span className={styles.date}>{DATE.format(new Date(`${today}T12:00`))}</span>
 					<UnstyledButton
 						className={styles.night}
 						aria-pressed={isNight}

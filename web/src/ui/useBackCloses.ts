@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useEffectEvent } from "react";
 
 let made = 0;
 
@@ -7,13 +7,13 @@ let made = 0;
  * for the open sheet, and is taken away again when the sheet is closed by other means.
  */
 export function useBackCloses(isOpen: boolean, onClose: () => void): void {
-	const close = useRef(onClose);
-	close.current = onClose;
+	const close = useEffectEvent(onClose);
 	useEffect(() => {
 		if (!isOpen) return;
-		const id = ++made;
+		made += 1;
+		const id = made;
 		window.history.pushState({ ...window.history.state, sheet: id }, "");
-		const went = () => window.history.state?.sheet !== id && close.current();
+		const went = () => window.history.state?.sheet !== id && close();
 		window.addEventListener("popstate", went);
 		return () => {
 			window.removeEventListener("popstate", went);

@@ -57,6 +57,10 @@ export function FormBookPage() {
 			return value ? [[name, value]] : [];
 		}),
 	);
+	const clear = () => {
+		setText("");
+		ask(Object.fromEntries(["text", ...FILTERS].map((f) => [f, ""])));
+	};
 	const isFiltered = query.text !== "" || FILTERS.some((f) => query[f] !== "");
 	return (
 		<>
@@ -107,7 +111,7 @@ export function FormBookPage() {
 						interval.
 					</p>
 					{book.found === 0 ? (
-						<Nothing isEmpty={book.all === 0} onClear={() => clear()} />
+						<Nothing isEmpty={book.all === 0} onClear={clear} />
 					) : (
 						<ul className={styles.lines}>
 							{book.lines.map((x) => (
@@ -155,11 +159,6 @@ export function FormBookPage() {
 			</div>
 		</>
 	);
-
-	function clear() {
-		setText("");
-		ask(Object.fromEntries(["text", ...FILTERS].map((f) => [f, ""])));
-	}
 }
 
 function Line({ line: x }: { line: FormLine }) {

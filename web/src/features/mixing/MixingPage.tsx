@@ -29,8 +29,9 @@ export function MixingPage() {
 	const answer = (key: string, value: string | null) => {
 		const isOwn = card?.questions.find((q) => q.key === key)?.of_line;
 		if (!isOwn) return remember.mutate({ [key]: value });
-		const { [key]: _, ...rest } = choices;
-		setOwn({ line: asked, choices: value === null ? rest : { ...rest, [key]: value } });
+		const others = Object.entries(choices).filter(([k]) => k !== key);
+		const kept = value === null ? others : [...others, [key, value]];
+		setOwn({ line: asked, choices: Object.fromEntries(kept) });
 	};
 	const write = (text: string) => {
 		setLine(text);

@@ -15,7 +15,7 @@ const AHEAD = "300px";
 /** Some rows of a tray, painted while they are near what is seen; else a space of their height. */
 export function Band({ rows, isAlways, className, style, children }: BandProps) {
 	const box = useRef<HTMLDivElement>(null);
-	const height = useRef(rows * ROW_PX);
+	const [height, setHeight] = useState(rows * ROW_PX);
 	const [isNear, setNear] = useState(false);
 	useEffect(() => {
 		const here = box.current;
@@ -23,7 +23,7 @@ export function Band({ rows, isAlways, className, style, children }: BandProps) 
 		const watch = new IntersectionObserver(
 			([entry]) => {
 				if (!entry) return;
-				if (!entry.isIntersecting && here.childElementCount > 0) height.current = here.offsetHeight;
+				if (!entry.isIntersecting && here.childElementCount > 0) setHeight(here.offsetHeight);
 				setNear(entry.isIntersecting);
 			},
 			{ rootMargin: AHEAD, scrollMargin: AHEAD } as IntersectionObserverInit, // the bench scrolls by itself on a phone
@@ -33,11 +33,7 @@ export function Band({ rows, isAlways, className, style, children }: BandProps) 
 	}, [isAlways]);
 	const isShown = isAlways || isNear;
 	return (
-		<div
-			ref={box}
-			className={isShown ? className : undefined}
-			style={isShown ? style : { height: height.current }}
-		>
+		<div ref={box} className={isShown ? className : undefined} style={isShown ? style : { height }}>
 			{isShown && children()}
 		</div>
 	);

@@ -1,5 +1,5 @@
 import { NativeSelect, UnstyledButton } from "@mantine/core";
-import { useEffect, useState } from "react";
+import { useImperativeHandle, useState } from "react";
 import type { PlanRead, RoundUnit, StageScale } from "@/api/client";
 import { codedStages } from "@/ui/reference";
 import { useUnsaved } from "@/ui/useUnsaved";
@@ -81,24 +81,19 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 		onTap({ kind: "count", ...counts, loss });
 		forget();
 	};
-	useEffect(() => {
-		keys.current = (pressed) => {
-			if (/^\d$/.test(pressed)) digit(pressed);
-			else if (pressed === "Enter") save();
-			else if (pressed === "Backspace" && !isFresh) rub();
-			else if (pressed === "n") move();
-			else return false;
-			return true;
-		};
-		return () => {
-			keys.current = () => false;
-		};
-	});
 	const fields = labels.map(([f]) => f);
 	const move = () => {
 		setField(fields[(fields.indexOf(field) + 1) % fields.length] ?? "struck");
 		setFresh(true);
 	};
+	useImperativeHandle(keys, () => (pressed: string) => {
+		if (/^\d$/.test(pressed)) digit(pressed);
+		else if (pressed === "Enter") save();
+		else if (pressed === "Backspace" && !isFresh) rub();
+		else if (pressed === "n") move();
+		else return false;
+		return true;
+	});
 	return (
 		<>
 			<UnitTitle unit={unit}>

@@ -1,5 +1,5 @@
 import { UnstyledButton } from "@mantine/core";
-import { useEffect } from "react";
+import { useImperativeHandle } from "react";
 import type { Part, PlanRead, Reference, RoundUnit } from "@/api/client";
 import { NumberField } from "@/ui/NumberField";
 import { useUnsaved } from "@/ui/useUnsaved";
@@ -32,20 +32,15 @@ export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProp
 		onTap({ kind: "score", score, parts });
 		forget();
 	};
-	useEffect(() => {
-		keys.current = (pressed) => {
-			if (/^[0-5]$/.test(pressed)) save(Number(pressed));
-			else if (pressed === "Enter" && proposed !== null) save(proposed);
-			else return false;
-			return true;
-		};
-		return () => {
-			keys.current = () => false;
-		};
+	useImperativeHandle(keys, () => (pressed: string) => {
+		if (/^[0-5]$/.test(pressed)) save(Number(pressed));
+		else if (pressed === "Enter" && proposed !== null) save(proposed);
+		else return false;
+		return true;
 	});
 	const set = (name: string, value: number | null) => {
-		const { [name]: _, ...rest } = parts;
-		setParts(value === null ? rest : { ...rest, [name]: value });
+		const rest = Object.entries(parts).filter(([other]) => other !== name);
+		setParts(Object.fromEntries(value === null ? rest : [...rest, [name, value]]));
 	};
 	return (
 		<>

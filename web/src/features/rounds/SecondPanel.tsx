@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useImperativeHandle } from "react";
 import { api, body, type Reference, type RoundUnit } from "@/api/client";
 import { ofTrial } from "@/api/keys";
 import styles from "./Rounds.module.css";
@@ -23,15 +23,10 @@ export function SecondPanel({ trialId, unit, reference, onScore, keys }: SecondP
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/agreement", { params: { path } })),
 		refetchInterval: 5_000,
 	});
-	useEffect(() => {
-		keys.current = (pressed) => {
-			if (!unit.second || !/^[0-5]$/.test(pressed)) return false;
-			onScore(Number(pressed));
-			return true;
-		};
-		return () => {
-			keys.current = () => false;
-		};
+	useImperativeHandle(keys, () => (pressed: string) => {
+		if (!unit.second || !/^[0-5]$/.test(pressed)) return false;
+		onScore(Number(pressed));
+		return true;
 	});
 	return (
 		<>

@@ -1,5 +1,5 @@
 import { UnstyledButton } from "@mantine/core";
-import { useEffect } from "react";
+import { useImperativeHandle } from "react";
 import type { Reference, RoundUnit } from "@/api/client";
 import { count } from "@/core/text";
 import { useUnsaved } from "@/ui/useUnsaved";
@@ -39,16 +39,11 @@ export function SharedScorePanel(props: SharedScorePanelProps) {
 		onTap({ kind: "score", score: null, parts: plants });
 		forget();
 	};
-	useEffect(() => {
-		keys.current = (pressed) => {
-			if (/^[0-5]$/.test(pressed)) add(Number(pressed), 1);
-			else if (pressed === "Enter") save();
-			else return false;
-			return true;
-		};
-		return () => {
-			keys.current = () => false;
-		};
+	useImperativeHandle(keys, () => (pressed: string) => {
+		if (/^[0-5]$/.test(pressed)) add(Number(pressed), 1);
+		else if (pressed === "Enter") save();
+		else return false;
+		return true;
 	});
 	return (
 		<>

@@ -1,5 +1,5 @@
 import { UnstyledButton } from "@mantine/core";
-import { useEffect, useState } from "react";
+import { type MouseEvent, memo, useImperativeHandle, useState } from "react";
 import type { Key, PlanRead, RoundUnit, StageScale } from "@/api/client";
 import { StageDrawing } from "@/ui/StageDrawing";
 import styles from "./Rounds.module.css";
@@ -17,16 +17,30 @@ export interface StagePanelProps {
 	keys: PanelKeys;
 }
 
+/** What is set beside the stage of one plant, before it is entered. */
+interface Flags {
+	unit: string;
+	shoot: boolean;
+	wilted: boolean;
+	/** “Base not seen” was pressed, and nothing yet that the top showed. */
+	asksWhat: boolean;
+	isHelped: boolean;
+}
+
+function flagsOf(unit: RoundUnit): Flags {
+	const shoot = (unit.current ?? unit.previous)?.shoot ?? false;
+	return { unit: unit.id, shoot, wilted: false, asksWhat: false, isHelped: false };
+}
+
 /** The key panel of single plants: the ladder, its exits, and the flags beside the stage. */
 export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StagePanelProps) {
-	const shown = unit.current ?? unit.previous;
-	const [shoot, setShoot] = useState(shown?.shoot ?? false);
-	const [wilted, setWilted] = useState(false);
-	const [asksWhat, setAsks] = useState(false);
-	const [isHelped, setHelped] = useState(false);
+	const [flags, setFlags] = useState(() => flagsOf(unit));
+	if (flags.unit !== unit.id) setFlags(flagsOf(unit));
+	const { shoot, wilted, asksWhat, isHelped } = flags;
+	const flag = (change: Partial<Flags>) => setFlags((f) => ({ ...f, ...change }));
 	const helpOut = () => {
 		if (isHelped) return;
-		setHelped(true);
+		flag({ isHelped: true });
 		void onHelped();
 	};
 	const last = keyOf(unit.previous, ladder);
@@ -35,24 +49,25 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	const isCutting = plan.kind === "cutting" && plan.outcome === "usual";
 	const isSeed = plan.kind === "seed" && plan.outcome === "usual";
 	const same = () => onTap({ ...sameAsLast(unit, ladder), shoot } as Tap);
-	const unseen = () => (shoot || wilted ? onTap({ kind: "look", shoot, wilted }) : setAsks(true));
+	const unseen = () =>
+		shoot || wilted ? onTap({ kind: "look", shoot, wilted }) : flag({ asksWhat: true });
 	const before = isBaseUnseen(unit.previous) ? "base not seen" : last?.name.toLowerCase();
-	useEffect(() => {
-		keys.current = (pressed) => {
-			const found = all.find((k) => k.key === pressed);
-			if (found) onTap(tapOf(found, { shoot, wilted }));
-			else if (pressed === "Enter") same();
-			else if (isCutting && pressed === "b") unseen();
-			else if (isCutting && pressed === "s") setShoot((v) => !v);
-			else if (!isSeed && pressed === "w") setWilted((v) => !v);
-			else if (isSeed && pressed === "h") helpOut();
-			else return false;
-			return true;
-		};
-		return () => {
-			keys.current = () => false;
-		};
+	useImperativeHandle(keys, () => (pressed: string) => {
+		const found = all.find((k) => k.key === pressed);
+		if (found) onTap(tapOf(found, { shoot, wilted }));
+		else if (pressed === "Enter") same();
+		else if (isCutting && pressed === "b") unseen();
+		else if (isCutting && pressed === "s") flag({ shoot: !shoot });
+		else if (!isSeed && pressed === "w") flag({ wilted: !wilted });
+		else if (isSeed && pressed === "h") helpOut();
+		else return false;
+		return true;
 	});
+	/** A button is its key; touched or clicked it gives up the focus, or Enter would press it again. */
+	const press = (key: string, by: MouseEvent<HTMLElement>) => {
+		if (by.detail > 0) by.currentTarget.blur();
+		keys.current?.(key);
+	};
 	const button = (k: Key) => (
 		<PanelKey
 			key={k.key}
@@ -62,7 +77,7 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			drawing={k.drawing}
 			isEndpoint={k.code === plan.endpoint}
 			isOn={unit.current ? keyOf(unit.current, ladder)?.key === k.key : false}
-			onPress={() => onTap(tapOf(k, { shoot, wilted }))}
+			onPress={press}
 		/>
 	);
 	return (
@@ -74,28 +89,28 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 				<PanelKey
 					name="Same as last look"
 					hint={before ? `still ${before}` : "as it was stuck"}
-					keyName="↵"
+					keyName="Enter"
 					drawing={last?.drawing ?? ladder.stages[0]?.drawing}
-					onPress={same}
+					onPress={press}
 				/>
 				{ladder.stages.map(button)}
 			</div>
 			<div className={styles.exits}>{ladder.exits.map(button)}</div>
 			{isCutting && (
 				<div className={styles.flags}>
-					<UnstyledButton aria-pressed={isBaseUnseen(unit.current)} onClick={unseen}>
+					<UnstyledButton aria-pressed={isBaseUnseen(unit.current)} onClick={(e) => press("b", e)}>
 						<span>
 							Base not seen<i> top only</i>
 						</span>{" "}
 						<kbd>b</kbd>
 					</UnstyledButton>
-					<UnstyledButton aria-pressed={shoot} onClick={() => setShoot(!shoot)}>
+					<UnstyledButton aria-pressed={shoot} onClick={(e) => press("s", e)}>
 						<span>
 							Shoot<i> seen too</i>
 						</span>{" "}
 						<kbd>s</kbd>
 					</UnstyledButton>
-					<UnstyledButton aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
+					<UnstyledButton aria-pressed={wilted} onClick={(e) => press("w", e)}>
 						Limp <kbd>w</kbd>
 					</UnstyledButton>
 				</div>
@@ -108,14 +123,14 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			)}
 			{!isCutting && !isSeed && (
 				<div className={styles.flags}>
-					<UnstyledButton aria-pressed={wilted} onClick={() => setWilted(!wilted)}>
+					<UnstyledButton aria-pressed={wilted} onClick={(e) => press("w", e)}>
 						Limp <kbd>w</kbd>
 					</UnstyledButton>
 				</div>
 			)}
 			{isSeed && (
 				<div className={styles.flags}>
-					<UnstyledButton aria-pressed={isHelped} onClick={helpOut}>
+					<UnstyledButton aria-pressed={isHelped} onClick={(e) => press("h", e)}>
 						<span>
 							Helped<i> out of its coat</i>
 						</span>{" "}
@@ -143,14 +158,23 @@ interface PanelKeyProps {
 	drawing?: string;
 	isEndpoint?: boolean;
 	isOn?: boolean;
-	onPress: () => void;
+	onPress: (key: string, by: MouseEvent<HTMLElement>) => void;
 }
 
-function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: PanelKeyProps) {
+/** One key; drawn anew only where it changed: there are many, and each tap moves to another plant. */
+const PanelKey = memo(function PanelKey({
+	name,
+	hint,
+	keyName,
+	drawing,
+	isEndpoint,
+	isOn,
+	onPress,
+}: PanelKeyProps) {
 	return (
 		<UnstyledButton
 			className={`${styles.key} ${isEndpoint ? styles.endpoint : ""} ${isOn ? styles.on : ""}`}
-			onClick={onPress}
+			onClick={(e) => onPress(keyName, e)}
 		>
 			{drawing && <StageDrawing name={drawing} size={38} />}
 			<span className={styles.keyText}>
@@ -158,7 +182,7 @@ function PanelKey({ name, hint, keyName, drawing, isEndpoint, isOn, onPress }: P
 				<span>{hint}</span>
 			</span>
 			{isEndpoint && <span className="visually-hidden">this counts, key</span>}
-			<kbd>{keyName}</kbd>
+			<kbd>{keyName === "Enter" ? "↵" : keyName}</kbd>
 		</UnstyledButton>
 	);
-}
+});

@@ -1,4 +1,4 @@
-import { memo, useEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { PlanRead, Round, RoundUnit, StageScale } from "@/api/client";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { StageDrawing } from "@/ui/StageDrawing";
@@ -21,9 +21,8 @@ export interface TrayProps {
 
 /** The bench from above as it stands: the last stage faintly until this round's look is entered. */
 export function Tray({ round, ladder, plan, cursor, mode, onPick }: TrayProps) {
-	const last = useRef(round.units); // a tap moves nobody, so the bands need not be cut again
-	if (!standAlike(last.current, round.units)) last.current = round.units;
-	const stood = last.current;
+	const [stood, setStood] = useState(round.units); // a tap moves nobody, so the bands need not be cut again
+	if (!standAlike(stood, round.units)) setStood(round.units);
 	const trays = useMemo(() => traysOf(stood), [stood]);
 	const columns = useMemo(() => Math.max(...stood.map((u) => u.col)) + 1, [stood]);
 	const box = useRef<HTMLElement>(null);

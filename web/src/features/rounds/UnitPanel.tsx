@@ -28,13 +28,7 @@ export function UnitPanel({ trial, round, ladder, reference, log, unit, desk }: 
 			className={`${styles.panel} ${isCounting ? styles.countPanel : ""}`}
 			aria-label={`Unit ${unit.cell.code}`}
 		>
-			<UnitLog
-				key={`log-${unit.id}`}
-				trialId={trial.id}
-				unitId={unit.id}
-				code={unit.cell.code}
-				ladder={ladder}
-			/>
+			<UnitLog trialId={trial.id} unitId={unit.id} code={unit.cell.code} ladder={ladder} />
 			<ConflictCard unit={unit} ladder={ladder} onSettle={(take) => void log.settle(unit, take)} />
 			<EntryPanel {...{ trial, round, ladder, reference, log, unit, desk }} draft={draft} />
 			<div className={styles.backs}>
@@ -64,7 +58,6 @@ export function UnitPanel({ trial, round, ladder, reference, log, unit, desk }: 
 				</UnstyledButton>
 			</div>
 			<BesideSheet
-				key={`beside-${unit.id}`}
 				draft={draft}
 				open={isBeside(desk.over) ? desk.over : null}
 				onOpen={desk.open}
@@ -109,12 +102,7 @@ function EntryPanel(props: UnitPanelProps & { draft: string }) {
 		return <CountPanel key={`${unit.id}${byNew}`} {...panel} ladder={ladder} byNew={byNew} />;
 	}
 	return (
-		<StagePanel
-			key={unit.id}
-			{...panel}
-			ladder={ladder}
-			onHelped={() => helped(log, unit).then(() => {})}
-		/>
+		<StagePanel {...panel} ladder={ladder} onHelped={() => helped(log, unit).then(() => {})} />
 	);
 }
 

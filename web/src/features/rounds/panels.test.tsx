@@ -13,6 +13,7 @@ import { asObservation, sent } from "./round";
 import { SecondPanel } from "./SecondPanel";
 import { SharedScorePanel } from "./SharedScorePanel";
 import { StagePanel } from "./StagePanel";
+import type { PanelKeys } from "./useRoundKeys";
 import { WaitingLine } from "./WaitingLine";
 
 const REFERENCE = {
@@ -81,18 +82,34 @@ afterEach(() => {
 });
 
 describe("a look at one plant", () => {
+	const panel = (onTap = vi.fn(), of: Partial<RoundUnit> = {}) => {
+		const plan = { ...PLAN, kind: "cutting", outcome: "usual", per_container: 1 } as PlanRead;
+		const props = { plan, ladder: LADDER, onTap, onHelped: vi.fn(), keys: { current: null } };
+		return <StagePanel {...props} unit={unit(of)} />;
+	};
+
+	it("starts anew with the next plant, and a key that was touched gives up the focus", () => {
+		const onTap = vi.fn();
+		const queries = new QueryClient();
+		const at = (id: string) => (
+			<MantineProvider>
+				<QueryClientProvider client={queries}>{panel(onTap, { id })}</QueryClientProvider>
+			</MantineProvider>
+		);
+		const { rerender } = render(at("u"));
+		fireEvent.click(button(/^Shoot/));
+		expect(button(/^Shoot/).getAttribute("aria-pressed")).toBe("true");
+		rerender(at("v"));
+		expect(button(/^Shoot/).getAttribute("aria-pressed")).toBe("false");
+		button(/^Rooted/).focus();
+		fireEvent.click(button(/^Rooted/), { detail: 1 });
+		expect(document.activeElement).toBe(document.body);
+		expect(onTap).toHaveBeenCalledWith({ kind: "look", stage: 6, shoot: false, wilted: false });
+	});
+
 	it("is not sent for a top that showed nothing, but asked about", () => {
 		const onTap = vi.fn();
-		const plan = { ...PLAN, kind: "cutting", outcome: "usual", per_container: 1 } as PlanRead;
-		const props = {
-			unit: unit(),
-			plan,
-			ladder: LADDER,
-			onTap,
-			onHelped: vi.fn(),
-			keys: { current: () => false },
-		};
-		show(<StagePanel {...props} />);
+		show(panel(onTap));
 		fireEvent.click(screen.getByText(/Base not seen/));
 		expect(onTap).not.toHaveBeenCalled();
 		expect(screen.getByRole("alert").textContent).toContain("Press Shoot or Limp");
@@ -105,7 +122,7 @@ describe("a look at one plant", () => {
 describe("the lift", () => {
 	const lift = () => {
 		const onTap = vi.fn();
-		const keys = { current: (_: string) => false };
+		const keys: PanelKeys = { current: null };
 		show(
 			<LiftPanel
 				draft="t"
@@ -134,27 +151,27 @@ describe("the lift", () => {
 
 	it("takes the grower's digit over the proposal, and Enter takes nothing without one", () => {
 		const { onTap, keys } = lift();
-		expect(keys.current("Enter")).toBe(false);
+		expect(keys.current?.("Enter")).toBe(false);
 		expect(onTap).not.toHaveBeenCalled();
-		expect(keys.current("4")).toBe(true);
+		expect(keys.current?.("4")).toBe(true);
 		expect(onTap).toHaveBeenCalledWith({ kind: "score", score: 4, parts: {} });
-		expect(keys.current("6")).toBe(false);
+		expect(keys.current?.("6")).toBe(false);
 	});
 });
 
 describe("the second scorer", () => {
 	it("scores the drawn by digit, and no other plant by key or button", () => {
 		const onScore = vi.fn();
-		const keys = { current: (_: string) => false };
+		const keys: PanelKeys = { current: null };
 		const of = (u: RoundUnit) => (
 			<SecondPanel trialId="t" unit={u} reference={REFERENCE} onScore={onScore} keys={keys} />
 		);
 		const { unmount } = show(of(unit({ second: false })));
-		expect(keys.current("3")).toBe(false);
+		expect(keys.current?.("3")).toBe(false);
 		expect(button(/adequate/).hasAttribute("disabled")).toBe(true);
 		unmount();
 		show(of(unit()));
-		expect(keys.current("3")).toBe(true);
+		expect(keys.current?.("3")).toBe(true);
 		expect(onScore).toHaveBeenCalledExactlyOnceWith(3);
 	});
 });
@@ -162,7 +179,7 @@ describe("the second scorer", () => {
 describe("a jar", () => {
 	it("is saved only when every standing plant has its score", () => {
 		const onTap = vi.fn();
-		const keys = { current: (_: string) => false };
+		const keys: PanelKeys = { current: null };
 		const jar = unit({ current: seen({ kind: "count", struck: 6, lost: 8 }) });
 		show(<SharedScorePanel draft="t" unit={jar} reference={REFERENCE} onTap={onTap} keys={keys} />);
 		fireEvent.click(button(/One more at 5/));
@@ -179,7 +196,7 @@ describe("a jar", () => {
 });
 
 describe("a count", () => {
-	const panel = (byNew: boolean, onTap: () => void, keys: { current: (k: string) => boolean }) => (
+	const panel = (byNew: boolean, onTap: () => void, keys: PanelKeys) => (
 		<CountPanel
 			draft="t"
 			unit={unit({ previous: seen({ kind: "count", struck: 4, day: 3 }) })}
@@ -193,7 +210,7 @@ describe("a count", () => {
 
 	it("typed as new is sent as all so far", () => {
 		const onTap = vi.fn();
-		const keys = { current: (_: string) => false };
+		const keys: PanelKeys = { current: null };
 		show(panel(true, onTap, keys));
 		fireEvent.click(button(/^3$/));
 		expect(button(/rooted so far, of 10/i).textContent).toContain("7 in all");

@@ -51,10 +51,10 @@ export function useRound(trialId: string, day: number) {
 	);
 
 	// a round opened on its own day is dated by each tap, also after midnight
-	const wasLive = useRef<boolean | null>(null);
-	if (told && wasLive.current === null) wasLive.current = told.stamp == null;
-	const fixed = wasLive.current ? null : (told?.stamp ?? null);
-	const hasTurned = Boolean(wasLive.current && told?.stamp);
+	const [opened, setOpened] = useState<"live" | "past" | null>(null);
+	if (told && opened === null) setOpened(told.stamp == null ? "live" : "past");
+	const fixed = opened === "live" ? null : (told?.stamp ?? null);
+	const hasTurned = opened === "live" && told?.stamp != null;
 	useEffect(() => {
 		if (hasTurned) void queries.invalidateQueries({ queryKey: ofTrial(trialId, "whole") });
 	}, [hasTurned, queries, trialId]);

@@ -8,6 +8,7 @@ import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
 import { Link, useNavigate } from "@/ui/routing";
+import { useToday } from "@/ui/useToday";
 import { useUnsaved } from "@/ui/useUnsaved";
 import { WhyNot } from "@/ui/WhyNot";
 import { BenchPainter } from "./BenchPainter";
@@ -72,7 +73,7 @@ interface PartProps {
 }
 
 function Since({ begun, set, names }: PartProps & { names: string[] }) {
-	const today = new Date().toLocaleDateString("sv"); // year first, in local time
+	const today = useToday();
 	return (
 		<section>
 			<h2>1 · What is it, and since when?</h2>

@@ -33,7 +33,6 @@ const ROW = 9;
 
 /** What comes out of a trial, in small: two lanes and the sentence above them; the data are invented. */
 export function SamplePicture() {
-	let y = 14;
 	return (
 		<figure className={styles.sample}>
 			<figcaption>
@@ -45,9 +44,8 @@ export function SamplePicture() {
 				role="img"
 				aria-label="Two lanes: most with seaweed root before day 30, few untreated do"
 			>
-				{ARMS.map((arm) => {
-					const top = y;
-					y += 8 * ROW + 20;
+				{ARMS.map((arm, a) => {
+					const top = 14 + a * (8 * ROW + 20);
 					const rows = [
 						...arm.rooted.map((r) => ({ kind: "rooted" as const, r })),
 						...Array.from({ length: arm.waiting }, () => ({ kind: "waiting" as const })),

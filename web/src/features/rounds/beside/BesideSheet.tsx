@@ -23,8 +23,10 @@ const NAMES: Record<Beside, string> = {
 /** What is written beside the looks, of a unit, its tray, its treatment or the whole trial. */
 export function BesideSheet(props: BesideSheetProps) {
 	const { open, onOpen, round, unit, plan } = props;
-	const [scope, setScope] = useState("unit");
-	const [done, setDone] = useState("");
+	const [{ of, scope, done }, setState] = useState({ of: unit.id, scope: "unit", done: "" });
+	if (of !== unit.id) setState({ of: unit.id, scope: "unit", done: "" });
+	const setScope = (next: string) => setState((s) => ({ ...s, scope: next }));
+	const setDone = (says: string) => setState((s) => ({ ...s, done: says }));
 	const arm = unit.cell.treatment === null ? undefined : plan.treatments[unit.cell.treatment];
 	const scopes = [
 		{ value: "unit", label: unit.cell.code },

@@ -31,9 +31,11 @@ export function EventForm({ reference, round, unit, scope, write, draft }: FormP
 		spot &&
 		round.units.find((u) => u.tray === spot.tray && u.row === spot.row && u.col === spot.col);
 	const send = async () => {
-		const values: Record<string, number> = isMove && spot ? spot : {};
-		if (event?.amount && amount) values.amount = Number(amount);
-		if (code === "follow_up" && amount) values.day = Number(amount);
+		const values: Record<string, number> = {
+			...(isMove && spot ? spot : {}),
+			...(event?.amount && amount ? { amount: Number(amount) } : {}),
+			...(code === "follow_up" && amount ? { day: Number(amount) } : {}),
+		};
 		await write({ kind: "event", what: code, values, text });
 		forget();
 	};
