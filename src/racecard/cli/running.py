@@ -8,11 +8,13 @@ import uvicorn
 from fastapi import FastAPI
 
 from racecard.api.standings import lines_of_all
+from racecard.core.stats import special
 from racecard.errors import AppError
 from racecard.store.form_book import form_book
 
 _OBJECTS_BETWEEN_COLLECTIONS = 100_000
 """A round of 10,000 units makes as many objects: at Python's 700 half its time goes into looking for cycles."""
+_SETTLED_S = 1.0
 _FRESH_EVERY_S = 60.0
 _PATIENCE_S = 2.0
 """So long a minute lines of the form book are made beside the work: taps go first."""
@@ -33,6 +35,8 @@ def run(app: FastAPI, port: int, log: str = "warning") -> None:
 
 def _keep_lists_fresh(app: FastAPI, ended: threading.Event) -> None:
     """Summaries that a new day or a write made stale are made beside the work, before a list asks."""
+    if not ended.wait(_SETTLED_S):
+        special.ndtri(0.5)  # loads the functions of the sums, before somebody asks for one
     while not ended.wait(_FRESH_EVERY_S):
         with suppress(AppError):  # the file cannot be read just now: the next time
             lines_of_all(app.state.shed)

@@ -15,7 +15,6 @@ from itertools import combinations, product
 from math import prod
 
 import numpy as np
-from scipy.special import stdtr
 
 from racecard.core.arrays import Floats, Ints
 from racecard.core.assess.grade import Grade, grade_of, lowest, page_allows
@@ -23,6 +22,7 @@ from racecard.core.assess.strike import Missing, Shares, comparable, gap, unit_s
 from racecard.core.model import Plan
 from racecard.core.model.differences import traits
 from racecard.core.model.results import Results
+from racecard.core.stats import special
 from racecard.core.stats.multiplicity import holm
 from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 from racecard.core.stats.proportions import Interval, t_for
@@ -272,7 +272,7 @@ class _Tool:
             reason = "no unit differs from its kind"
             return Interaction(name, Interval(estimate, None, None, "none", reason), None, None)
         half = t_for(0.95, df) * error
-        p = float(2 * stdtr(df, -abs(estimate) / error))
+        p = float(2 * special.stdtr(df, -abs(estimate) / error))
         interval = Interval(
             estimate, max(-2.0, estimate - half), min(2.0, estimate + half), "interaction"
         )
@@ -325,7 +325,7 @@ class Logistic:
     def p_of(self, column: int) -> float:
         """Two-sided p of one coefficient from t at the overdispersed error."""
         t = self.coefficients[column] / (self.errors[column] * np.sqrt(self.scale))
-        return float(2 * stdtr(self.df, -abs(t)))
+        return float(2 * special.stdtr(self.df, -abs(t)))
 
 
 def quasi_logistic(struck: Floats, counted: Floats, columns: Floats) -> Logistic | None:

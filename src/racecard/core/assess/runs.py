@@ -15,12 +15,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import chdtrc
 
 from racecard.core.arrays import Floats, Ints
 from racecard.core.assess.strike import Shares, comparable, gap, unit_shares
 from racecard.core.model import Plan
 from racecard.core.model.results import Results
+from racecard.core.stats import special
 from racecard.core.stats.gap_interval import spread_of_gap
 from racecard.core.stats.proportions import Interval, t_for
 
@@ -93,7 +93,7 @@ def _one(shares: Shares, run: Ints, names: Sequence[str], i: int, reference: int
     if len(g) >= 2 and np.all(v > 0):
         w = 1 / v
         q = float(np.sum(w * (g - np.sum(w * g) / w.sum()) ** 2))  # [1]
-        p = float(chdtrc(len(g) - 1, q))
+        p = float(special.chdtrc(len(g) - 1, q))
         if len(g) >= _FURTHER_FROM:
             further, following = random_effects(g, v)
     return RunsTogether(i, tuple(rows), q, p, further, following)

@@ -12,14 +12,13 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import comb, sqrt
 
-from scipy.special import ndtr, ndtri
-
 from racecard.core.design.resources import Have
 from racecard.core.model import Layout
 from racecard.core.plan.check import MOST_SITES
 from racecard.core.plan.exact import MOST_EXACT, arms_table, blocks_table, fits, pairs_power
 from racecard.core.plan.needed import units_needed
 from racecard.core.plan.sampled import Bench, sampled_power, strike_profile
+from racecard.core.stats import special
 from racecard.core.stats.permutation import CLEAR_ENOUGH
 
 AIM = 0.8
@@ -217,7 +216,11 @@ def _guess(have: Have, d: Design) -> float:
     worth = d.per_container / (1 + (d.per_container - 1) * have.alike)
     p0, p1 = have.control, have.treated
     spread = sqrt(max(1e-9, p0 * (1 - p0) / d.control_units + p1 * (1 - p1) / d.units) / worth)
-    return float(ndtr((p1 - p0) / spread - ndtri(1 - CLEAR_ENOUGH / (2 * (d.treatments - 1)))))
+    return float(
+        special.ndtr(
+            (p1 - p0) / spread - special.ndtri(1 - CLEAR_ENOUGH / (2 * (d.treatments - 1)))
+        )
+    )
 
 
 @lru_cache(maxsize=256)

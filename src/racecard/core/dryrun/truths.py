@@ -3,12 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from scipy.special import gammainc
-
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.model import Kind, Layout, Measure, Plan, Role
 from racecard.core.plan.bench import block_sizes
 from racecard.core.plan.check import check_plan
+from racecard.core.stats import special
 from racecard.errors import InvalidInput
 
 MOST_SEASONS = 5_000
@@ -79,7 +78,11 @@ def true_share(truth: Truth, end: float) -> float:
     """Share that has truly struck by a day."""
     shape = (truth.middle_day / truth.spread_days) ** 2
     scale = truth.spread_days**2 / truth.middle_day
-    return truth.strike * float(gammainc(shape, max(end, 0.0) / scale)) if truth.strike else 0.0
+    return (
+        truth.strike * float(special.gammainc(shape, max(end, 0.0) / scale))
+        if truth.strike
+        else 0.0
+    )
 
 
 def proposed_truths(plan: Plan) -> tuple[Truth, ...]:

@@ -12,6 +12,8 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from racecard.core.stats import special
+
 Weights = Literal["none", "linear", "quadratic"]
 
 
@@ -89,12 +91,10 @@ def agreement(first: Sequence[int], second: Sequence[int], levels: int = 6) -> A
 
 
 def _limits(gap: npt.NDArray[np.float64]) -> tuple[float, float] | None:
-    from scipy.special import stdtrit
-
     n = len(gap)
     if n < 2:
         return None
-    half = float(stdtrit(n - 1, 0.975)) * float(gap.std(ddof=1)) / sqrt(n)
+    half = float(special.stdtrit(n - 1, 0.975)) * float(gap.std(ddof=1)) / sqrt(n)
     mean = float(gap.mean())
     return mean - half, mean + half
 

@@ -9,11 +9,11 @@ from collections.abc import Iterator, Sequence
 from math import comb, floor, prod, sqrt
 
 import numpy as np
-from scipy.special import gammaln
 
 from racecard.core.arrays import Floats, Ints
 from racecard.core.assess.strike import Shares
 from racecard.core.notes.registry import Evidence, Needs, Said, Seen, rule
+from racecard.core.stats import special
 from racecard.core.stats.multiplicity import below
 from racecard.core.streams import generator
 
@@ -182,7 +182,9 @@ def _dealt_to_many(sizes: Ints, p: float, rng: np.random.Generator) -> Floats:
     squares, total = np.zeros(_DEALS), np.zeros(_DEALS)
     for m, containers in zip(*np.unique(sizes, return_counts=True), strict=True):
         struck = np.arange(m + 1)
-        logs = gammaln(m + 1) - gammaln(struck + 1) - gammaln(m - struck + 1)
+        logs = (
+            special.gammaln(m + 1) - special.gammaln(struck + 1) - special.gammaln(m - struck + 1)
+        )
         chance = np.exp(logs + struck * np.log(p) + (m - struck) * np.log1p(-p))
         held = rng.multinomial(containers, chance / chance.sum(), _DEALS)
         squares += held @ (struck**2 / m)

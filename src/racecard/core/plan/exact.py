@@ -15,9 +15,9 @@ from itertools import combinations_with_replacement
 from math import comb, factorial, prod
 
 import numpy as np
-from scipy.special import gammaln, xlogy
 
 from racecard.core.arrays import Bools, Floats, Ints
+from racecard.core.stats import special
 from racecard.core.stats.permutation import CLEAR_ENOUGH
 
 MOST_EXACT = 1200
@@ -105,8 +105,8 @@ def _pair_calls(pairs: int, family: int) -> Bools:
     """Row d: whether k treated strikes among d discordant pairs are called clear [2]."""
     d, k = np.arange(pairs + 1)[:, None], np.arange(pairs + 1)
     possible = k <= d
-    log = gammaln(d + 1) - gammaln(np.where(possible, k, 0) + 1)
-    log = log - gammaln(np.where(possible, d - k, 0) + 1) - d * np.log(2)
+    log = special.gammaln(d + 1) - special.gammaln(np.where(possible, k, 0) + 1)
+    log = log - special.gammaln(np.where(possible, d - k, 0) + 1) - d * np.log(2)
     chance = np.exp(np.where(possible, log, -np.inf))
     up = np.cumsum(chance[:, ::-1], axis=1)[:, ::-1]
     tail = np.minimum(up, np.cumsum(chance, axis=1))
@@ -130,9 +130,15 @@ def pairs_power(
         return 0.0
     calls = _pair_calls(pairs, family)
     d, k = np.arange(pairs + 1)[:, None], np.arange(pairs + 1)
-    ways = gammaln(d + 1) - gammaln(k + 1) - gammaln(np.where(k <= d, d - k, 0) + 1)
+    ways = (
+        special.gammaln(d + 1)
+        - special.gammaln(k + 1)
+        - special.gammaln(np.where(k <= d, d - k, 0) + 1)
+    )
     up = only_treated / apart
-    chance = np.exp(np.where(calls, ways + xlogy(k, up) + xlogy(d - k, 1 - up), -np.inf))
+    chance = np.exp(
+        np.where(calls, ways + special.xlogy(k, up) + special.xlogy(d - k, 1 - up), -np.inf)
+    )
     return float(min(1.0, binomial_chances(pairs, apart) @ chance.sum(axis=1)))
 
 
@@ -192,7 +198,7 @@ def _margins(sizes: tuple[int, ...]) -> tuple[Ints, Floats]:
         b = sizes.count(n)
         part = np.array(list(combinations_with_replacement(range(2 * n + 1), b)), dtype=np.int64)
         counts = np.apply_along_axis(np.bincount, 1, part, minlength=2 * n + 1)
-        orders = np.exp(gammaln(b + 1) - gammaln(counts + 1).sum(axis=1))
+        orders = np.exp(special.gammaln(b + 1) - special.gammaln(counts + 1).sum(axis=1))
         rows = np.hstack((np.repeat(rows, len(part), axis=0), np.tile(part, (len(rows), 1))))
         ways = np.outer(ways, orders).ravel()
     return rows, ways
@@ -209,13 +215,15 @@ def _convolved(left: Floats, right: Floats) -> Floats:
 @lru_cache(maxsize=512)
 def _log_choose(n: int) -> Floats:
     k = np.arange(n + 1)
-    return np.asarray(gammaln(n + 1) - gammaln(k + 1) - gammaln(n - k + 1))
+    return np.asarray(special.gammaln(n + 1) - special.gammaln(k + 1) - special.gammaln(n - k + 1))
 
 
 def binomial_chances(n: int, share: float) -> Floats:
     """Chance of each number struck among n plants at a true share in [0, 1], shape (n + 1,)."""
     k = np.arange(n + 1)
-    return np.asarray(np.exp(_log_choose(n) + xlogy(k, share) + xlogy(n - k, 1 - share)))
+    return np.asarray(
+        np.exp(_log_choose(n) + special.xlogy(k, share) + special.xlogy(n - k, 1 - share))
+    )
 
 
 @lru_cache(maxsize=64)

@@ -11,7 +11,6 @@ from functools import lru_cache
 from math import ceil, comb
 
 import numpy as np
-from scipy.special import ndtr, ndtri
 
 from racecard.core.log.days import planned_looks
 from racecard.core.log.measures import GRADED, SPREAD_SHARE, graded_word
@@ -29,6 +28,7 @@ from racecard.core.plan.sampled import (
     strike_profile,
     value_profiles,
 )
+from racecard.core.stats import special
 from racecard.core.stats.permutation import CLEAR_ENOUGH, minimum_p_of
 
 AIM = 0.8
@@ -208,9 +208,9 @@ def _within_reach(
 
 def _scaled_up(chance: float, larger: float, family: int) -> float:
     """Chance of a bench so many times larger: the standardised gap grows as the root of it."""
-    za = float(ndtri(1 - CLEAR_ENOUGH / (2 * family)))
-    reach = za + float(ndtri(min(0.9999, max(1e-4, chance))))
-    return float(ndtr(reach * np.sqrt(larger) - za))
+    za = float(special.ndtri(1 - CLEAR_ENOUGH / (2 * family)))
+    reach = za + float(special.ndtri(min(0.9999, max(1e-4, chance))))
+    return float(special.ndtr(reach * np.sqrt(larger) - za))
 
 
 def plan_minimum_p(plan: Plan) -> float:
@@ -250,9 +250,9 @@ def false_pair_chance(arms: int) -> float:
     The range of as many normal means, by numerical integration.
     """
     z = np.linspace(-8, 8, 4001)
-    q = float(ndtri(0.975)) * np.sqrt(2)
+    q = float(special.ndtri(0.975)) * np.sqrt(2)
     density = np.exp(-z * z / 2) / np.sqrt(2 * np.pi)
-    inside = arms * density * (ndtr(z) - ndtr(z - q)) ** (arms - 1)
+    inside = arms * density * (special.ndtr(z) - special.ndtr(z - q)) ** (arms - 1)
     return float(1 - np.trapezoid(inside, z))
 
 
@@ -364,10 +364,10 @@ def _needed(plan: Plan, at_gap: float) -> int | None:
 
 def _scaled(plan: Plan, gap: float, chance: float, family: int) -> int | None:
     """Units found by scaling: the standardised gap grows as the root of the number."""
-    za, zb = float(ndtri(1 - CLEAR_ENOUGH / (2 * family))), float(ndtri(AIM))
+    za, zb = float(special.ndtri(1 - CLEAR_ENOUGH / (2 * family))), float(special.ndtri(AIM))
     current, units = plan, plan.units
     for _ in range(5):
-        reach = za + float(ndtri(min(0.999, max(0.02, chance))))
+        reach = za + float(special.ndtri(min(0.999, max(0.02, chance))))
         found = max(2, round(units * min(9.0, max(0.2, ((za + zb) / max(0.3, reach)) ** 2))))
         if abs(found - units) <= max(1, units // 50):
             return found

@@ -13,9 +13,9 @@ from itertools import combinations
 from math import comb, prod
 
 import numpy as np
-from scipy.special import betainc, gammainc, ndtr
 
 from racecard.core.arrays import Bools, Floats
+from racecard.core.stats import special
 from racecard.core.stats.permutation import CLEAR_ENOUGH
 
 TRIALS = 8_000
@@ -52,14 +52,14 @@ def day_profile(share: float, middle_day: float, looks: tuple[int, ...]) -> Floa
         looks: days of the looks, ascending.
     """
     shape = 1 / _SPREAD**2
-    upto = share * gammainc(shape, np.array(looks, float) * shape / max(0.25, middle_day))
+    upto = share * special.gammainc(shape, np.array(looks, float) * shape / max(0.25, middle_day))
     return np.append(np.diff(upto, prepend=0.0), 1 - upto[-1])
 
 
 def score_profile(share: float, score: float) -> Floats:
     """Chances of a root score 5 down to 1, and of none (0), for a mean score of the struck."""
     edges = np.array([np.inf, 4.5, 3.5, 2.5, 1.5, -np.inf])
-    upto = ndtr((edges - score) / _SCORE_SPREAD)
+    upto = special.ndtr((edges - score) / _SCORE_SPREAD)
     return np.append(share * -np.diff(upto), 1 - share)
 
 
@@ -77,7 +77,7 @@ def value_profiles(
     edges[0], edges[-1] = np.inf, -np.inf
 
     def of(mean: float) -> Floats:
-        upto = ndtr((edges - mean) / spread)
+        upto = special.ndtr((edges - mean) / spread)
         return np.append(share * -np.diff(upto), 1 - share)
 
     return of(usual), of(better)
@@ -288,4 +288,4 @@ def _tail(gap: Floats, variance: Floats, cumulant: Floats, step: float) -> Float
     excess = np.minimum(cumulant / np.where(ok, variance, 1) ** 2, -1e-4)
     a = np.maximum(-3 / excess - 1.5, 0.05)
     reach = np.minimum(z / np.sqrt(2 * a + 1), 1)
-    return np.asarray(np.where(ok, betainc(a, a, (1 - reach) / 2), 1.0))
+    return np.asarray(np.where(ok, special.betainc(a, a, (1 - reach) / 2), 1.0))

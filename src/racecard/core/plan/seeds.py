@@ -6,6 +6,7 @@ References:
 
 from math import ceil
 
+from racecard.core.stats import special
 from racecard.errors import InvalidInput
 
 _MOST_SEEDS = 1_000_000
@@ -50,9 +51,7 @@ def seeds_to_be_sure(wanted: int, chance: float, sure: float = 0.95) -> int:
 
 
 def _is_sure(seeds: int, wanted: int, chance: float, sure: float) -> bool:
-    from scipy.special import bdtrc
-
-    return seeds >= _MOST_SEEDS or bool(bdtrc(wanted - 1, seeds, chance) >= sure)
+    return seeds >= _MOST_SEEDS or bool(special.bdtrc(wanted - 1, seeds, chance) >= sure)
 
 
 def chance_of_any(chance: float, seeds: int) -> float:

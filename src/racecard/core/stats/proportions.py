@@ -19,6 +19,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from racecard.core.arrays import Floats
+from racecard.core.stats import special
 from racecard.errors import InvalidInput
 
 _GRID = 24
@@ -46,11 +47,7 @@ def z_for(level: float) -> float:
     """Two-sided normal quantile of a coverage in (0, 1)."""
     if not 0 < level < 1:
         raise InvalidInput(f"level must be between 0 and 1, got {level}", "/level")
-    from scipy.special import (
-        ndtri,  # late: a third of a second, and the lines of the bench need none
-    )
-
-    return float(ndtri(0.5 + level / 2))
+    return float(special.ndtri(0.5 + level / 2))
 
 
 def t_for(level: float, df: float) -> float:
@@ -60,9 +57,7 @@ def t_for(level: float, df: float) -> float:
         level: coverage, such as 0.95.
         df: degrees of freedom, above 0.
     """
-    from scipy.special import stdtrit
-
-    return float(stdtrit(df, 0.5 + level / 2))
+    return float(special.stdtrit(df, 0.5 + level / 2))
 
 
 def wilson_limits(share: float, n: float, z: float) -> tuple[float, float]:

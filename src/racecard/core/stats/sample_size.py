@@ -6,7 +6,7 @@ References:
 
 from math import sqrt
 
-from scipy.special import ndtri
+from racecard.core.stats import special
 
 _POWER = 0.8
 
@@ -21,7 +21,7 @@ def plants_needed(p0: float, p1: float, *, alpha: float = 0.05, power: float = _
     """
     mean = (p0 + p1) / 2
     gap = abs(p1 - p0)
-    za, zb = float(ndtri(1 - alpha / 2)), float(ndtri(power))
+    za, zb = float(special.ndtri(1 - alpha / 2)), float(special.ndtri(power))
     top = za * sqrt(2 * mean * (1 - mean)) + zb * sqrt(p0 * (1 - p0) + p1 * (1 - p1))
     n = (top / gap) ** 2
     return n / 4 * (1 + sqrt(1 + 4 / (n * gap))) ** 2 if n > 0 else 1.0
