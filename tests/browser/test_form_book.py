@@ -6,10 +6,12 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from racecard.api.standings import lines_of_all
 from racecard.store.engine import Shed
 from racecard.store.form_book import form_book
 from racecard.store.trials import create_trial
@@ -61,12 +63,18 @@ def test_lines_are_found_by_words_and_filters_and_back_brings_them_again(book: P
 PLANTS = ("Olive", "Camellia", "Rosemary", "Lavender", "Hebe")
 
 
+def insert(db: sqlite3.Connection, table: str, rows: list[dict[str, Any]]) -> None:
+    holes = ", ".join(f":{name}" for name in rows[0])
+    db.executemany(f"INSERT INTO {table} ({', '.join(rows[0])}) VALUES ({holes})", rows)
+
+
 @pytest.fixture
 def long_book(tmp_path: Path) -> Iterator[str]:
     """A server whose book has 5,000 finished trials: one trial and its line, copied with other names."""
     shed = Shed(tmp_path / "long")
     trial = create_trial(shed, a_plan(question="Trial 0"), 1, "me")
     form_book(shed, patience_s=60)
+    lines_of_all(shed)
     shed.close()
     with closing(sqlite3.connect(tmp_path / "long" / "racecard.sqlite3")) as db, db:
         db.row_factory = sqlite3.Row
@@ -77,18 +85,16 @@ def long_book(tmp_path: Path) -> Iterator[str]:
             (f"{i:032x}", f"Trial {i}: {PLANTS[i % 5].lower()} with IBA", PLANTS[i % 5])
             for i in range(1, 5000)
         ]
-        holes = ", ".join(f":{name}" for name in row)
-        db.executemany(
-            f"INSERT INTO trial ({', '.join(row)}) VALUES ({holes})",
-            [row | {"id": id_, "question": says} for id_, says, _ in copies],
-        )
+        insert(db, "trial", [row | {"id": id_, "question": says} for id_, says, _ in copies])
+        known = dict(db.execute("SELECT * FROM summary").fetchone())
+        insert(db, "summary", [known | {"trial_id": id_} for id_, _, _ in copies])
         more = {"state": "finished", "best": result, "tried": [result]}
-        db.executemany(
-            "INSERT INTO form_line (trial_id, day, line) VALUES (?, NULL, ?)",
-            [
-                (id_, json.dumps(line | more | {"trial": id_, "question": says, "plant": plant}))
-                for id_, says, plant in copies
-            ],
+        lines = [
+            (id_, json.dumps(line | more | {"trial": id_, "question": says, "plant": plant}))
+            for id_, says, plant in copies
+        ]
+        insert(
+            db, "form_line", [{"trial_id": id_, "day": None, "line": told} for id_, told in lines]
         )
     port = free_port()
     process = serve(tmp_path / "long", port)

@@ -111,7 +111,7 @@ def test_a_join_link_from_the_plan_to_the_result(
     assert axe_faults(page) == []
     link = page.locator("a[href*='/garden/']").get_attribute("href")
     began, counted = date.today() - timedelta(days=21), date.today()
-    for k in range(7):
+    for k in range(3):
         context = browser.new_context(viewport={"width": 390, "height": 844})
         garden = context.new_page()
         if k == 0:  # a phone that has the application itself, which answers for its own pages alone
@@ -127,7 +127,7 @@ def test_a_join_link_from_the_plan_to_the_result(
         if k == 0:
             assert axe_faults(garden) == []
             assert not garden.evaluate("document.documentElement.scrollWidth > innerWidth")
-        if k == 6:  # it never sends a result
+        if k == 2:  # it never sends a result
             context.close()
             continue
         garden.get_by_role("button", name=re.compile("toss$")).click()
@@ -155,6 +155,14 @@ def test_a_join_link_from_the_plan_to_the_result(
             garden.get_by_role("button", name="Send my result").click()
         expect(garden.get_by_text("Your result has arrived.")).to_be_visible()
         context.close()
+    for _ in range(4):  # the rest as their pages would send it
+        at = str(link).replace("/garden/", "/api/garden/")
+        joined = page.request.post(f"{at}/join", data={}).json()
+        result = {"began": began.isoformat(), "counted": counted.isoformat(), "counts": [2, 9]}
+        sent = page.request.post(
+            f"{at}/report", data=result, headers={"x-garden-key": joined["key"]}
+        )
+        assert sent.ok, sent.text()
     page.reload()
     unfold(page, "Invite gardens to this trial")
     expect(page.get_by_text("7 of 8 places taken: 6 begun, 6 with a result")).to_be_visible()
