@@ -13,8 +13,9 @@ import numpy as np
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.assess.counted import is_plain
 from racecard.core.assess.grade import Grade
-from racecard.core.assess.judge import Remembered, grades_only
+from racecard.core.assess.judge import grades_only
 from racecard.core.assess.judgement import GradeOutcome
+from racecard.core.assess.primary import Remembered
 from racecard.core.assess.strike import unit_shares
 from racecard.core.dryrun.simulate import Truth
 from racecard.core.dryrun.truths import Nuisance, true_share
