@@ -213,7 +213,11 @@ def _step(shares: Shares, arm: int, dose: float) -> Step:
 
 
 def contrasts(k: int) -> tuple[tuple[str, Floats], ...]:
-    """Contrasts over k ordered arms: a line, plateaus from each step on, umbrellas at each peak [1, 2]."""
+    """Contrasts over k ordered arms: a line, plateaus from each step on, umbrellas at each peak [1, 2].
+
+    Args:
+        k: number of ordered arms, at least 3.
+    """
     at = np.arange(k, dtype=float)
     out = [("line", at)]
     out += [(f"plateau from {j}", np.minimum(at, j)) for j in range(1, k - 1)]

@@ -52,6 +52,13 @@ def harm_of(
 
     p < 0.05 without Holm and more in the treated is harm; below 0.10, or two or more lost against
     none, is possible harm.
+
+    Args:
+        results: what was seen, by container.
+        one: index of the treated arm.
+        zero: index of the control arm.
+        horizon: age the arms are judged at, days after day 0.
+        permutations: runs the lot tests; shared, so that deals are drawn once for a design.
     """
     pair = results.only((one, zero))
     shares = unit_shares(pair, horizon)
@@ -87,7 +94,14 @@ def harm_of(
 def harms_of(
     results: Results, reference: int | None, end: float | None, permutations: PermutationTest
 ) -> tuple[tuple[int, Harm], ...]:
-    """Harm of every treatment that was looked at beside the reference, at the age both can be judged at."""
+    """Harm of every treatment that was looked at beside the reference, at the age both can be judged at.
+
+    Args:
+        results: what was seen, by container.
+        reference: index of the control arm; None gives nothing.
+        end: last day of the plan; None takes the results as finished.
+        permutations: runs the lot tests; shared, so that deals are drawn once for a design.
+    """
     out = []
     for i in (int(a) for a in np.unique(results.treatment) if a != reference):
         if reference is not None and (age := horizon_of(results.only((i, reference)), end).age):

@@ -138,7 +138,12 @@ def with_not_known(results: Results, age: float) -> Floats:
 
 
 def horizon_of_all(results: Results, end_day: float | None) -> Horizon:
-    """The age all treatments that anybody has looked at can be judged at together."""
+    """The age all treatments that anybody has looked at can be judged at together.
+
+    Args:
+        results: what was seen, in days.
+        end_day: last day of the plan; None takes the results as finished.
+    """
     known = looked_at(results)
     seen = np.unique(results.treatment[results.unit[known]])
     if len(seen) < len(np.unique(results.treatment)):

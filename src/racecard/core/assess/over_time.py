@@ -24,7 +24,12 @@ class OverTime:
 
 
 def arm_look_days(results: Results, arm: int) -> frozenset[int]:
-    """Days on which an arm was looked at: at least half of its units with something left to see."""
+    """Days on which an arm was looked at: at least half of its units with something left to see.
+
+    Args:
+        results: what was seen, in days.
+        arm: index of the treatment.
+    """
     mine = results.treatment == arm
     days, seen = look_table(results)
     still_open = resolved_days(results)[mine, None] >= days
@@ -34,7 +39,13 @@ def arm_look_days(results: Results, arm: int) -> frozenset[int]:
 
 
 def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
-    """All histories rounded outwards to the common look days, and cut at the end."""
+    """All histories rounded outwards to the common look days, and cut at the end.
+
+    Args:
+        results: what was seen, in days.
+        days: days after day 0 on which both arms were looked at.
+        end: age after which nothing is known, days.
+    """
     grid = np.array(sorted({0, *(d for d in days if d <= end)}), float)
 
     def down(values: Floats) -> Floats:
@@ -70,6 +81,14 @@ def compare_over_time(
     days on which both were looked at, up to the age `end` at which they are judged; one lost sight of
     is censored at its last look. Withheld where removal or missed looks differ by more than 10
     points, or only one arm had any removed.
+
+    Args:
+        results: what was seen, in days.
+        one: index of the treated arm.
+        zero: index of the control arm.
+        permutations: runs the lot tests; shared, so that deals are drawn once for a design.
+        resamples: re-dealings of a sampled test.
+        end: age both arms are judged at, days after day 0.
     """
     pair = results.only((one, zero))
     if _is_unequal(pair, one, zero):

@@ -71,7 +71,15 @@ def arm_quality(results: Results, arm: int) -> ArmQuality | None:
 def compare_quality(
     results: Results, one: int, zero: int, permutations: PermutationTest, *, resamples: int
 ) -> Quality:
-    """Lot test of the root score on aligned ranks [1]; without blocks exact Mann–Whitney [2]."""
+    """Lot test of the root score on aligned ranks [1]; without blocks exact Mann–Whitney [2].
+
+    Args:
+        results: what was seen, in days.
+        one: index of the treated arm.
+        zero: index of the control arm.
+        permutations: runs the lot tests; shared, so that deals are drawn once for a design.
+        resamples: re-dealings of a sampled test.
+    """
     if np.all(np.isnan(results.score)):
         return Quality(None, None, None, NOT_SCORED)
     scores, struck = unit_scores(results)
@@ -95,7 +103,12 @@ def compare_quality(
 
 
 def aligned_ranks(values: Floats, block: Ints) -> Floats:
-    """Midranks over all units of each value less its block's mean [1]."""
+    """Midranks over all units of each value less its block's mean [1].
+
+    Args:
+        values: one value a unit, shape (u,).
+        block: block of each unit, shape (u,).
+    """
     aligned = values.astype(float).copy()
     for b in np.unique(block):
         aligned[block == b] -= aligned[block == b].mean()

@@ -40,7 +40,13 @@ class ArmTimes:
 
 
 def arm_times(results: Results, arm: int, end: float) -> ArmTimes:
-    """Milestones and mean days of one arm up to a last day."""
+    """Milestones and mean days of one arm up to a last day.
+
+    Args:
+        results: what was seen, in days.
+        arm: index of the treatment.
+        end: last day counted.
+    """
     mine = results.only([arm])
     if not len(mine.unit):
         return ArmTimes(arm, (None,) * len(SHARES), None, None, 0, 0)
@@ -64,6 +70,10 @@ def unit_waits(results: Results, end: float) -> Floats:
     """Mean days until first seen struck in each unit, never = the end; nan where all were removed.
 
     Propagules taken out before they struck or were lost leave the mean.
+
+    Args:
+        results: what was seen, in days.
+        end: last day counted; what never struck waited until then.
     """
     gone = np.isfinite(results.removed) & ~np.isfinite(results.by)
     days = np.where(gone, 0.0, np.minimum(results.by, end))
@@ -77,6 +87,12 @@ def waiting_gap(results: Results, one: int, zero: int, end: float) -> Interval |
     """Difference in mean waiting days, treated less control (negative: less waiting), with t limits.
 
     Looks are coarsened to those both arms had. None where the two share no block or no look.
+
+    Args:
+        results: what was seen, in days.
+        one: index of the treated arm.
+        zero: index of the control arm.
+        end: last day counted.
     """
     pair = results.only((one, zero))
     days, seen = look_table(pair)
@@ -108,7 +124,12 @@ def waiting_gap(results: Results, one: int, zero: int, end: float) -> Interval |
 
 
 def linear_day(curve: Curve, share: float) -> float | None:
-    """Day on which a share is reached by a straight line between looks; None where it is not."""
+    """Day on which a share is reached by a straight line between looks; None where it is not.
+
+    Args:
+        curve: the curve of one arm.
+        share: share struck, in (0, 1].
+    """
     days = np.concatenate(([0.0], curve.days))
     upto = np.concatenate(([0.0], curve.share))
     past = np.flatnonzero(upto >= share - 1e-12)

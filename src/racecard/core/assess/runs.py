@@ -142,7 +142,12 @@ def random_effects(
 
 
 def between_variance(gaps: Floats, variances: Floats) -> float:
-    """Variance between runs for which the weighted squares equal their expectation [2]; at least 0."""
+    """Variance between runs for which the weighted squares equal their expectation [2]; at least 0.
+
+    Args:
+        gaps: one effect a run, shape (k,).
+        variances: their sampling variances, shape (k,), each above 0.
+    """
 
     def excess(tau2: float) -> float:
         w = 1 / (variances + tau2)

@@ -93,6 +93,12 @@ def unit_shares(
 
     A propagule removed before it was struck or lost, or of which nobody knows whether it had struck
     by then, leaves the denominator, or is counted against or for the arm `treated`.
+
+    Args:
+        results: what was seen, in days.
+        horizon: age the arms are judged at, days after day 0.
+        treated: arm that what is missing is counted against or for; None where it is left out.
+        missing: what becomes of those of which nobody knows.
     """
     struck = np.isfinite(results.by) & (results.by <= horizon)
     lost = np.isfinite(results.lost_by) & (results.lost_by <= horizon)
@@ -131,6 +137,11 @@ def comparable(shares: Shares, one: int, zero: int) -> tuple[Shares, int]:
     """Units of two arms that can be re-dealt, and how many were left out.
 
     Out go units with no propagule left, and blocks left with one arm only.
+
+    Args:
+        shares: struck of stuck, unit by unit.
+        one: index of the treated arm.
+        zero: index of the control arm.
     """
     mine = shares.keep(np.isin(shares.treatment, (one, zero)))
     ok = mine.counted > 0
@@ -164,7 +175,12 @@ class ArmStrike:
 
 
 def curve_of(results: Results, horizon: float) -> Curve:
-    """The curve of one arm; those lost sight of before the horizon are censored at their last look."""
+    """The curve of one arm; those lost sight of before the horizon are censored at their last look.
+
+    Args:
+        results: what was seen of one arm, in days.
+        horizon: age the arms are judged at, days after day 0.
+    """
     return fit_curve(
         results.after, results.by, results.lost_after, results.lost_by,
         with_lost_sight_of(results, horizon),
@@ -175,6 +191,11 @@ def estimated_rate(results: Results, arm: int, horizon: float) -> float | None:
     """The curve's rate of an arm at the horizon, containers weighing alike.
 
     None where nothing was removed or is not known by then, so that plain counts serve.
+
+    Args:
+        results: what was seen, in days.
+        arm: index of the treatment.
+        horizon: age the arms are judged at, days after day 0.
     """
     mine = results.only([arm])
     removed = with_not_known(mine, horizon)

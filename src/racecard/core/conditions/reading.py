@@ -92,6 +92,11 @@ def quantity_of(name: str) -> Quantity:
 def kept(quantity: Quantity, value: float, unit: str) -> float:
     """A value in the kept unit.
 
+    Args:
+        quantity: what is measured.
+        value: the value as read.
+        unit: the unit it was read in.
+
     Raises:
         InvalidInput: a unit that is not known, or a value out of bounds.
     """
@@ -224,7 +229,15 @@ def degree_days_to_date(
 def degree_days_by_day(
     readings: Sequence[Reading], base: float, start: datetime, last_day: int, tz: ZoneInfo
 ) -> tuple[list[float], int]:
-    """Degree-days above `base` °C by the end of each day 0 … `last_day`, and days without a reading."""
+    """Degree-days above `base` °C by the end of each day 0 … `last_day`, and days without a reading.
+
+    Args:
+        readings: temperatures, °C, in the order of time.
+        base: base temperature, °C.
+        start: moment of day 0.
+        last_day: last day wanted, days after day 0.
+        tz: zone the days are cut in.
+    """
     days, first = by_day(readings, tz), start.astimezone(tz).date()
     upto = [
         degree_days_to_date(days, base, first, first + timedelta(days=d))
@@ -239,6 +252,11 @@ def excursions(
     """Where a series went past an alarm: the first reading beyond it and the most extreme value.
 
     One excursion lasts until a reading is back within the limits.
+
+    Args:
+        readings: one series, in the order of time.
+        high: upper alarm in the kept unit; None for none.
+        low: lower alarm likewise.
     """
     out: list[tuple[Reading, float]] = []
     worst: float | None = None

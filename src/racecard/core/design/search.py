@@ -184,7 +184,14 @@ def _powered(have: Have, designs: Iterable[Design]) -> list[Design]:
 
 @lru_cache(maxsize=2048)
 def power_of(d: Design, control: float, treated: float, alike: float) -> float:
-    """Chance that one candidate at a true share is called clear, the others being like the control."""
+    """Chance that one candidate at a true share is called clear, the others being like the control.
+
+    Args:
+        d: treatments, units, containers and blocks.
+        control: true share of the control, in [0, 1].
+        treated: true share of the candidate, in [0, 1].
+        alike: likeness of plants in one container, 0 to 1.
+    """
     family = d.treatments - 1
     if d.layout is Layout.SITES:
         return pairs_power(d.units, control, treated, 0.0, family)
@@ -228,6 +235,11 @@ def enough(have: Have, treatments: int, per_container: int = 1) -> Design | None
     """The smallest plan of so many treatments that shows the difference four times in five.
 
     One plant to a container, or so many; as pairs where each place holds one.
+
+    Args:
+        have: what there is: material, places, hands.
+        treatments: how many treatments.
+        per_container: plants in a container.
     """
     is_pairs = have.sites > 1 and treatments == 2 and have.places // have.sites <= 3
 
@@ -245,7 +257,12 @@ def enough(have: Have, treatments: int, per_container: int = 1) -> Design | None
 
 
 def least_decidable(have: Have, treatments: int) -> Design:
-    """The smallest plan of single plants of which any outcome at all could be called clear."""
+    """The smallest plan of single plants of which any outcome at all could be called clear.
+
+    Args:
+        have: what there is: material, places, hands.
+        treatments: how many treatments.
+    """
     bare = (at_bare(treatments, n, 1) for n in range(2, 100))
     return _powered(have, [next(d for d in bare if d.decidable)])[0]
 

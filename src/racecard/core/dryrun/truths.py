@@ -35,7 +35,14 @@ class Nuisance:
 
 
 def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, seasons: int) -> None:
-    """Raise InvalidInput where a truth cannot be, or the run would be too large."""
+    """Raise InvalidInput where a truth cannot be, or the run would be too large.
+
+    Args:
+        plan: the plan that is carried out.
+        truths: what is true of each treatment, in the order of the plan.
+        nuisance: what differs besides: blocks, containers, losses.
+        seasons: how many trials are simulated.
+    """
     if len(truths) != len(plan.treatments):
         raise InvalidInput(
             f"the plan has {len(plan.treatments)} treatments, truths are given for {len(truths)}",
@@ -75,7 +82,12 @@ def check_truths(plan: Plan, truths: Sequence[Truth], nuisance: Nuisance, season
 
 
 def true_share(truth: Truth, end: float) -> float:
-    """Share that has truly struck by a day."""
+    """Share that has truly struck by a day.
+
+    Args:
+        truth: what is true of one treatment.
+        end: days after day 0.
+    """
     shape = (truth.middle_day / truth.spread_days) ** 2
     scale = truth.spread_days**2 / truth.middle_day
     return (
@@ -123,6 +135,12 @@ def changed_design(
     per_container: int | None = None,
 ) -> Plan:
     """The plan with another number of units, blocks or plants in a container, to be compared with it.
+
+    Args:
+        plan: the plan.
+        units: units of each treatment.
+        blocks: number of blocks.
+        per_container: plants in a container.
 
     Raises:
         InvalidInput: the changed plan breaks a rule.

@@ -35,7 +35,13 @@ def elapsed_days(start: datetime, moment: datetime, time_zone: str) -> int:
 
 
 def date_of_day(start: datetime, day: int, time_zone: str) -> date:
-    """The calendar date of a day of the trial."""
+    """The calendar date of a day of the trial.
+
+    Args:
+        start: moment of day 0, with its zone.
+        day: days after day 0.
+        time_zone: IANA name of the trial's zone.
+    """
     return start.astimezone(zone(time_zone)).date() + timedelta(days=day)
 
 

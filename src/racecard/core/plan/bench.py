@@ -127,7 +127,12 @@ def shuffled(deck: Sequence[int], words: Callable[[], int]) -> list[int]:
 
 
 def most_in_a_line(units: int, lines: int) -> int:
-    """The most units of one treatment that a column may hold under the row-and-column rule."""
+    """The most units of one treatment that a column may hold under the row-and-column rule.
+
+    Args:
+        units: units of one treatment.
+        lines: columns of the tray.
+    """
     return units // max(1, lines) + 1
 
 

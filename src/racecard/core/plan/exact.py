@@ -39,7 +39,12 @@ class ArmsTable:
     few: Ints
 
     def power(self, control: float, treated: float) -> float:
-        """Chance of a clear call at true shares in [0, 1]."""
+        """Chance of a clear call at true shares in [0, 1].
+
+        Args:
+            control: true share of the control, in [0, 1].
+            treated: true share of the treated, in [0, 1].
+        """
         upto = np.concatenate(([0.0], np.cumsum(binomial_chances(self.treated_units, treated))))
         called = 1 - upto[self.enough] + upto[self.few + 1]
         return float(min(1.0, binomial_chances(self.control_units, control) @ called))
@@ -156,7 +161,12 @@ class BlocksTable:
     calls: Bools
 
     def power(self, control: float, treated: float) -> float:
-        """Chance of a clear call at true shares in [0, 1]."""
+        """Chance of a clear call at true shares in [0, 1].
+
+        Args:
+            control: true share of the control, in [0, 1].
+            treated: true share of the treated, in [0, 1].
+        """
         joint = _joint(self.sizes[0], control, treated)[self.margins[:, 0]]
         for b, n in list(enumerate(self.sizes))[1:]:
             joint = _convolved(joint, _joint(n, control, treated)[self.margins[:, b]])

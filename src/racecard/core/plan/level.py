@@ -30,7 +30,13 @@ def level_power(units: int, share: float, margin: float, *, gap: float = 0.0) ->
 
 
 def can_be_level(units: int, margin: float, share: float = 0.5) -> bool:
-    """Whether equal outcomes at about this share would be called level at all."""
+    """Whether equal outcomes at about this share would be called level at all.
+
+    Args:
+        units: units of each treatment.
+        margin: gap that would not matter, as a share in (0, 1).
+        share: true share of both arms, in [0, 1].
+    """
     k = round(share * units)
     return bool(_inside(units, round(margin, 6))[k, k])
 

@@ -8,7 +8,14 @@ MOST_UNITS = 2000
 
 
 def guess_units(control: float, treated: float, family: int = 1, worth: float = 1.0) -> int:
-    """A first guess by the corrected formula for two shares; `worth`: plants a unit is worth."""
+    """A first guess by the corrected formula for two shares; `worth`: plants a unit is worth.
+
+    Args:
+        control: true share of the control, in [0, 1].
+        treated: true share of the treated, in [0, 1].
+        family: candidates that Holm corrects for.
+        worth: plants that one unit is worth.
+    """
     if abs(treated - control) < 1e-9:
         return MOST_UNITS
     plants = plants_needed(control, treated, alpha=0.05 / family)

@@ -151,7 +151,13 @@ def gap_worth(plan: Plan) -> float:
 
 
 def power_at(plan: Plan, gap: float, *, trials: int = TRIALS) -> float:
-    """Chance of a clear call at a true gap in the unit of the measure: points, days, or score."""
+    """Chance of a clear call at a true gap in the unit of the measure: points, days, or score.
+
+    Args:
+        plan: the plan.
+        gap: true gap: points of strike, days, or score.
+        trials: simulated trials where the chance is not worked out exactly.
+    """
     treated, control = _arm_sizes(plan)
     family = max(1, len(plan.family))
     share = plan.expected_percent / 100
@@ -248,6 +254,9 @@ def false_pair_chance(arms: int) -> float:
     """Chance that some pair of arms that are all alike passes 0.05 when each pair is tested alone.
 
     The range of as many normal means, by numerical integration.
+
+    Args:
+        arms: number of arms, at least 2.
     """
     z = np.linspace(-8, 8, 4001)
     q = float(special.ndtri(0.975)) * np.sqrt(2)

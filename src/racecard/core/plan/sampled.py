@@ -39,7 +39,11 @@ class Bench:
 
 
 def strike_profile(share: float) -> Floats:
-    """Chances of (struck, never)."""
+    """Chances of (struck, never).
+
+    Args:
+        share: true share that strikes, in [0, 1].
+    """
     return np.array([share, 1 - share])
 
 
@@ -57,7 +61,12 @@ def day_profile(share: float, middle_day: float, looks: tuple[int, ...]) -> Floa
 
 
 def score_profile(share: float, score: float) -> Floats:
-    """Chances of a root score 5 down to 1, and of none (0), for a mean score of the struck."""
+    """Chances of a root score 5 down to 1, and of none (0), for a mean score of the struck.
+
+    Args:
+        share: true share that strikes, in [0, 1].
+        score: mean score of those, 1 to 5.
+    """
     edges = np.array([np.inf, 4.5, 3.5, 2.5, 1.5, -np.inf])
     upto = special.ndtr((edges - score) / _SCORE_SPREAD)
     return np.append(share * -np.diff(upto), 1 - share)

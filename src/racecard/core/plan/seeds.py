@@ -15,6 +15,11 @@ _MOST_SEEDS = 1_000_000
 def chance_of_plant(germination: float, emergence: float = 1.0, survival: float = 1.0) -> float:
     """Chance that one seed becomes a plant: label germination x emergence factor x survival.
 
+    Args:
+        germination: share that germinates by the label, in (0, 1].
+        emergence: share of those that come up here, in (0, 1].
+        survival: share of those that become a plant, in (0, 1].
+
     Raises:
         InvalidInput: a share lies outside (0, 1].
     """
@@ -29,7 +34,13 @@ def chance_of_plant(germination: float, emergence: float = 1.0, survival: float 
 
 
 def seeds_on_average(wanted: int, chance: float, overage: float = 0.0) -> int:
-    """Seeds that give this many plants on average, an overage added: ceil(W (1 + o) / p)."""
+    """Seeds that give this many plants on average, an overage added: ceil(W (1 + o) / p).
+
+    Args:
+        wanted: plants wanted.
+        chance: chance that one seed becomes a plant, in (0, 1].
+        overage: share added for losses, 0 or more.
+    """
     return ceil(wanted * (1 + overage) / chance - 1e-9)
 
 
@@ -55,5 +66,10 @@ def _is_sure(seeds: int, wanted: int, chance: float, sure: float) -> bool:
 
 
 def chance_of_any(chance: float, seeds: int) -> float:
-    """Chance that a cell with this many seeds has at least one plant."""
+    """Chance that a cell with this many seeds has at least one plant.
+
+    Args:
+        chance: chance that one seed becomes a plant, in (0, 1].
+        seeds: seeds in a cell.
+    """
     return float(1 - (1 - chance) ** seeds)

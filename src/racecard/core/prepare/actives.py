@@ -88,5 +88,10 @@ ACTIVES = {a.key: a for a in _ALL}
 
 
 def un_ionised_percent(ph: float, pka: float) -> float:
-    """Share of a weak acid that is un-ionised at a pH, in %: the form that enters tissue."""
+    """Share of a weak acid that is un-ionised at a pH, in %: the form that enters tissue.
+
+    Args:
+        ph: pH of the solution.
+        pka: pKa of the acid.
+    """
     return float(100.0 / (1.0 + 10.0 ** (ph - pka)))

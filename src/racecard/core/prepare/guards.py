@@ -26,7 +26,13 @@ def is_auxin(active: Active | None) -> bool:
 
 
 def dose_flags(given: Inputs, active: Active | None, acid_ppm: float) -> Iterator[Flag]:
-    """What is to be said of a liquid strength (mg/L of the acid) for this stage and method."""
+    """What is to be said of a liquid strength (mg/L of the acid) for this stage and method.
+
+    Args:
+        given: the fields of the sum.
+        active: the active ingredient; None where it is not known.
+        acid_ppm: strength as the acid, mg/L.
+    """
     stage, method = given.text("stage"), given.text("method") or "dip"
     if not is_auxin(active):
         return
@@ -75,7 +81,13 @@ def _range(stage: str, what: str, ppm: float, low: float, high: float) -> Iterat
 
 
 def solubility_flags(active: Active | None, ppm: float, carrier: str) -> Iterator[Flag]:
-    """A free acid in plain water beyond what water takes."""
+    """A free acid in plain water beyond what water takes.
+
+    Args:
+        active: the active ingredient; None where it is not known.
+        ppm: strength as the acid, mg/L.
+        carrier: what it is dissolved in.
+    """
     if active is None or active.soluble_ppm is None or carrier != "water":
         return
     if ppm > active.soluble_ppm:
@@ -85,7 +97,12 @@ def solubility_flags(active: Active | None, ppm: float, carrier: str) -> Iterato
 
 
 def salt_flags(active: Active | None, ppm: float) -> Iterator[Flag]:
-    """What a strength stated as the salt holds as the acid."""
+    """What a strength stated as the salt holds as the acid.
+
+    Args:
+        active: the active ingredient; None where it is not known.
+        ppm: strength as the salt, mg/L.
+    """
     if active is not None and active.acid:
         acid = ppm / active.salt_factor
         yield note("salt_for_acid", f"{shown(ppm)} ppm of {active.key} holds {shown(acid)} ppm of {active.acid}: "
@@ -93,7 +110,12 @@ def salt_flags(active: Active | None, ppm: float) -> Iterator[Flag]:
 
 
 def alcohol_flags(given: Inputs, percent: float) -> Iterator[Flag]:
-    """More alcohol in the dip than tissue bears."""
+    """More alcohol in the dip than tissue bears.
+
+    Args:
+        given: the fields of the sum.
+        percent: alcohol in the dip, % by volume.
+    """
     most = given.default("alcohol_most")
     if percent > most:
         yield warn(
@@ -131,7 +153,13 @@ def mixing_flags(active: str, carrier: str) -> Iterator[Flag]:
 
 
 def scale_flags(given: Inputs, mass_g: float, what: str) -> Iterator[Flag]:
-    """A weight the grower's scale cannot show well enough."""
+    """A weight the grower's scale cannot show well enough.
+
+    Args:
+        given: the fields of the sum.
+        mass_g: the weight, g.
+        what: what is weighed.
+    """
     step = given.mass("scale") if given.has("scale") else given.default("scale")
     least = step * given.default("readability_times")
     if mass_g >= least:

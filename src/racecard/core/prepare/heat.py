@@ -38,17 +38,33 @@ _LAMPS = {
 
 
 def saturation_kpa(celsius: float) -> float:
-    """Saturation vapour pressure, kPa [2]."""
+    """Saturation vapour pressure, kPa [2].
+
+    Args:
+        celsius: air temperature, °C.
+    """
     return 0.6108 * exp(17.27 * celsius / (celsius + 237.3))
 
 
 def degree_days_mean(high: float, low: float, base: float) -> float:
-    """Degree-days of a day by its mean, never below 0."""
+    """Degree-days of a day by its mean, never below 0.
+
+    Args:
+        high: highest temperature of the day, °C.
+        low: lowest, °C.
+        base: base temperature, °C.
+    """
     return max(0.0, (high + low) / 2 - base)
 
 
 def degree_days_sine(high: float, low: float, base: float) -> float:
-    """Degree-days of a day by a single sine [1]."""
+    """Degree-days of a day by a single sine [1].
+
+    Args:
+        high: highest temperature of the day, °C.
+        low: lowest, °C.
+        base: base temperature, °C.
+    """
     mean, swing = (high + low) / 2, (high - low) / 2
     if low >= base:
         return mean - base
@@ -60,6 +76,10 @@ def degree_days_sine(high: float, low: float, base: float) -> float:
 
 def fit_base(celsius: Sequence[float], days: Sequence[float]) -> tuple[float, float, float]:
     """Base temperature °C, heat sum °C·d and R² from 1/days regressed on temperature.
+
+    Args:
+        celsius: temperatures of the lots, °C.
+        days: days each lot took, above 0.
 
     Raises:
         InvalidInput: fewer than three different temperatures, or no rise with warmth.
@@ -79,7 +99,12 @@ def fit_base(celsius: Sequence[float], days: Sequence[float]) -> tuple[float, fl
 
 
 def half_day(days: Sequence[float], counts: Sequence[float]) -> float:
-    """Day by which half of all that came had come, by straight lines between counts."""
+    """Day by which half of all that came had come, by straight lines between counts.
+
+    Args:
+        days: days of the counts, rising.
+        counts: how many had come by each, never falling.
+    """
     total, so_far, last = sum(counts), 0.0, 0.0
     for day, n in zip(days, counts, strict=True):
         if so_far + n >= total / 2:
@@ -150,6 +175,10 @@ def published_days(crop: str, celsius: float) -> float | None:
     """Days of the 1954 table at a temperature: rates between columns by straight lines [3].
 
     None where nothing is published beside it; infinity where it says none came up.
+
+    Args:
+        crop: name of the crop in the table.
+        celsius: soil temperature, °C.
     """
     row = DAYS.get(crop)
     if row is None or not 0 <= celsius <= 40:
@@ -168,7 +197,12 @@ def published_days(crop: str, celsius: float) -> float | None:
 
 
 def heat_sum_days(crop: str, celsius: float) -> float | None:
-    """Days by the 1974 heat sums; None where not given, or warmer than they hold."""
+    """Days by the 1974 heat sums; None where not given, or warmer than they hold.
+
+    Args:
+        crop: name of the crop in the table.
+        celsius: soil temperature, °C.
+    """
     if crop not in HEAT_SUMS or celsius > _VALID_TO:
         return None
     base, total = HEAT_SUMS[crop]

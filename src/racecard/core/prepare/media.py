@@ -31,12 +31,24 @@ _MAKERS = "Makers differ: measure yours. Common practice."
 
 
 def frustum_ml(top_cm: float, bottom_cm: float, height_cm: float) -> float:
-    """Volume of a round pot from inside diameters and fill height, cm."""
+    """Volume of a round pot from inside diameters and fill height, cm.
+
+    Args:
+        top_cm: inside diameter at the fill line, cm.
+        bottom_cm: inside diameter at the bottom, cm.
+        height_cm: height of the fill, cm.
+    """
     return pi * height_cm / 12 * (top_cm**2 + top_cm * bottom_cm + bottom_cm**2)
 
 
 def box_ml(top: tuple[float, float], bottom: tuple[float, float], height_cm: float) -> float:
-    """Volume of a square or rectangular pot or cell, cm."""
+    """Volume of a square or rectangular pot or cell, cm.
+
+    Args:
+        top: inside length and width at the fill line, cm.
+        bottom: inside length and width at the bottom, cm.
+        height_cm: height of the fill, cm.
+    """
     (a, b), (c, d) = top, bottom
     return height_cm / 6 * (a * b + (a + c) * (b + d) + c * d)
 

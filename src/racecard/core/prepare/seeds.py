@@ -67,6 +67,9 @@ def greatest_range(mean_percent: float) -> int | None:
     """Greatest range in points allowed among 4 x 100 seeds of a mean, at the 2.5 % level [1].
 
     The mean is rounded half up, and the table is symmetric about 50.5; None outside 2 to 99.
+
+    Args:
+        mean_percent: mean germination of the four, %.
     """
     mean = floor(mean_percent + 0.5)
     low = min(mean, 101 - mean)

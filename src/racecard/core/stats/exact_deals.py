@@ -101,7 +101,13 @@ class BlocksAside:
         return cls(before, after[::-1], keys, scale)
 
     def tails(self, scores: Floats, treated: Bools, block: Ints) -> tuple[float, float] | None:
-        """Chances of a treated total at least, and at most, as large; None where more has changed."""
+        """Chances of a treated total at least, and at most, as large; None where more has changed.
+
+        Args:
+            scores: whole scores of the units, shape (u,).
+            treated: which units are treated, shape (u,).
+            block: block of each unit, shape (u,).
+        """
         mine = _keys_of(scores / self._scale, treated, block)
         gone = len(self._keys) - len(mine)
         if gone not in (0, 1):

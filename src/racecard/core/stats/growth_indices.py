@@ -28,7 +28,11 @@ def relative_growth_rate(first: Sequence[float], second: Sequence[float], days: 
 
 
 def doubling_days(rate: float) -> float | None:
-    """Days to double at a relative growth rate; None where nothing grew."""
+    """Days to double at a relative growth rate; None where nothing grew.
+
+    Args:
+        rate: relative growth rate, a day.
+    """
     return log(2) / rate if rate > 0 else None
 
 

@@ -34,12 +34,20 @@ class Curve:
     last: float
 
     def at(self, day: float) -> float:
-        """Share struck by a day; what was struck inside an interval counts from its end."""
+        """Share struck by a day; what was struck inside an interval counts from its end.
+
+        Args:
+            day: days after day 0.
+        """
         i = int(np.searchsorted(self.days, day, side="right"))
         return float(self.share[i - 1]) if i else 0.0
 
     def reached(self, share: float) -> tuple[float, float] | None:
-        """The interval (last look before, first look at] which the share was reached, or None."""
+        """The interval (last look before, first look at] which the share was reached, or None.
+
+        Args:
+            share: share struck, in (0, 1].
+        """
         past = np.flatnonzero(self.share >= share - 1e-9)
         if not len(past):
             return None

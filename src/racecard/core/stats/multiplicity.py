@@ -12,7 +12,11 @@ TOLERANCE = 1e-10
 
 
 def holm(ps: Sequence[float]) -> list[float]:
-    """Holm's adjusted p values (1979, Scand. J. Stat. 6, 65-70), in the order given."""
+    """Holm's adjusted p values (1979, Scand. J. Stat. 6, 65-70), in the order given.
+
+    Args:
+        ps: p values of one family, in [0, 1].
+    """
     k = len(ps)
     adjusted = [0.0] * k
     highest = 0.0

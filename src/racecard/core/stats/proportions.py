@@ -301,7 +301,11 @@ def effective_number(sizes: Floats, rho: float, size: float) -> float:
 
 
 def typical_size(sizes: Floats) -> float:
-    """Size-weighted mean container size m' = sum m^2 / sum m."""
+    """Size-weighted mean container size m' = sum m^2 / sum m.
+
+    Args:
+        sizes: plants of each container, shape (c,).
+    """
     return float(np.sum(sizes**2) / sizes.sum())
 
 
