@@ -19,12 +19,6 @@ from racecard.core.model.observation import Look, UnitLog
 from racecard.core.plan.check import faults
 from racecard.core.prepare.arm_words import ranked_dose, soaks_in
 from racecard.core.prepare.cautions import cautions_in, cautions_of_plan
-from racecard.core.prepare.clock import (
-    clock_of,
-    days_apart,
-    proposed_steps,
-    ran_says,
-)
 from racecard.core.prepare.order import order_of, order_of_work
 from racecard.core.prepare.register import (
     AgentLot,
@@ -33,6 +27,12 @@ from racecard.core.prepare.register import (
     check_plant,
     notes_on_agent,
     notes_on_plant,
+)
+from racecard.core.prepare.soak_clock import (
+    clock_of,
+    days_apart,
+    proposed_steps,
+    ran_says,
 )
 from racecard.core.prepare.sticking import days_say, set_by_arm
 from racecard.core.prepare.suggest import suggested

@@ -30,9 +30,9 @@ from racecard.core.model import HIDDEN, Status, Trial
 from racecard.core.model.observation import Setting
 from racecard.core.plan.codes import blind_codes
 from racecard.core.prepare.cautions import cautions_of_plan
-from racecard.core.prepare.clock import ClockStep, clock_of, proposed_steps, ran_says
 from racecard.core.prepare.order import order_of_work
 from racecard.core.prepare.register import AgentLot, PlantLot, notes_on_agent, notes_on_plant
+from racecard.core.prepare.soak_clock import ClockStep, clock_of, proposed_steps, ran_says
 from racecard.core.prepare.sticking import set_by_arm
 from racecard.core.prepare.suggest import suggested
 from racecard.errors import InvalidInput, Sealed

@@ -15,7 +15,7 @@ from racecard.core.log.days import planned_hour, zone
 from racecard.core.log.due import State, Task, tasks
 from racecard.core.model import Kind, Measure, Status, Trial
 from racecard.core.plan.summary import stands
-from racecard.core.prepare.clock import clock_of
+from racecard.core.prepare.soak_clock import clock_of
 from racecard.store.clock import Ran
 from racecard.store.engine import Shed
 from racecard.store.summaries import Contents, Standing, Summary, summaries

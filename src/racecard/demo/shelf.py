@@ -5,8 +5,8 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from racecard.core.model import Agent, Plan, Trial
-from racecard.core.prepare.clock import clock_of
 from racecard.core.prepare.register import AgentLot, PlantLot
+from racecard.core.prepare.soak_clock import clock_of
 from racecard.core.prepare.sums import reckon
 from racecard.store.clock import mark
 from racecard.store.engine import Shed

@@ -7,7 +7,7 @@ from icalendar import Calendar, Event
 from racecard.core.log.days import date_of_day, planned_looks
 from racecard.core.log.events import event_of
 from racecard.core.model import Kind, Trial
-from racecard.core.prepare.clock import clock_of
+from racecard.core.prepare.soak_clock import clock_of
 
 
 def calendar_of(trial: Trial, at: datetime, now: datetime) -> bytes:

@@ -26,7 +26,7 @@ from racecard.core.model import (
     Unit,
 )
 from racecard.core.plan.record import as_record, from_record
-from racecard.core.prepare.clock import proposed_steps
+from racecard.core.prepare.soak_clock import proposed_steps
 from racecard.errors import NotFound, Stale
 from racecard.store.engine import Shed
 from racecard.store.tables import (

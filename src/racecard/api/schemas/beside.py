@@ -5,7 +5,7 @@ from racecard.api.schemas.intervals import HalfOut, IntervalOut
 from racecard.core.assess.crosses import Cross, Effect
 from racecard.core.assess.dose_series import DoseSeries
 from racecard.core.assess.grade import GRADE_WORDS, Grade
-from racecard.core.assess.growth import Grown
+from racecard.core.assess.later_growth import Grown
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.restricted_mean import ArmTimes
 from racecard.core.assess.runs import RunsTogether

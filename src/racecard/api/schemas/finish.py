@@ -17,9 +17,9 @@ from racecard.api.schemas.beside import (
 from racecard.api.schemas.consequences import NoteOut
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
 from racecard.core.assess.grade import GRADE_WORDS, Grade
-from racecard.core.assess.growth import Grown
 from racecard.core.assess.judgement import Arm, Comparison, Why
 from racecard.core.assess.lane_order import lane_order
+from racecard.core.assess.later_growth import Grown
 from racecard.core.assess.predictions import scored_predictions
 from racecard.core.assess.secondary import Secondary
 from racecard.core.assess.strike import unit_shares

@@ -8,7 +8,7 @@ import numpy as np
 from racecard.core.arrays import Bools, Floats
 from racecard.core.assess.contrasts import Contrasted, NotCompared, contrast, declared_groups
 from racecard.core.assess.grade import any_clear
-from racecard.core.assess.growth import Grown, growth_of, measured_at
+from racecard.core.assess.later_growth import Grown, growth_of, measured_at
 from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.assemble import in_force, results_of, unit_logs
 from racecard.core.log.dated import lot_was_drawn

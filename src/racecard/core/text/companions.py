@@ -5,8 +5,8 @@ from collections.abc import Iterator, Sequence
 from racecard.core.assess.crosses import MOST_FACTORS, Cross, Effect
 from racecard.core.assess.dose_series import DoseSeries, Step
 from racecard.core.assess.grade import GRADE_WORDS, Grade
-from racecard.core.assess.growth import Grown
 from racecard.core.assess.judgement import Comparison
+from racecard.core.assess.later_growth import Grown
 from racecard.core.assess.payoff import Payoff
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.runs import DIFFER, RunsTogether

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from racecard.core.assess import growth
+from racecard.core.assess import later_growth
 from racecard.core.assess.grade import Grade
 from racecard.core.model import Cell, Unit
 from racecard.core.model.observation import Entry, Scope
@@ -37,8 +37,8 @@ def measured(unit: int, day: int, **values: float) -> Entry:
     )
 
 
-def grown(units: list[Unit], entries: list[Entry]) -> tuple[growth.Grown, ...]:
-    return growth.growth_of(
+def grown(units: list[Unit], entries: list[Entry]) -> tuple[later_growth.Grown, ...]:
+    return later_growth.growth_of(
         a_plan(), units, entries, PermutationTest(1), resamples=2000, may_be_clear=True
     )
 
