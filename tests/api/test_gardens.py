@@ -60,6 +60,26 @@ def test_a_garden_joins_reports_and_is_read_as_a_form(shared: Both, clock: Clock
     assert [r["fate"] for r in read.json()["rows"]] == ["taken", "withdrawn", "no result sent"]
 
 
+def test_the_desk_is_told_where_the_plan_left_what_gardens_were_told(shared: Both) -> None:
+    inside, _, _ = shared
+    trial, _ = invited(inside)
+    at = f"/api/gardens/invites/{trial['id']}"
+    assert inside.get(at).json()["changed"] == ""
+
+    def kept(**change: Any) -> str:
+        as_invited = {"kind": "seed", "endpoint": 3, "per_container": 10, "length_days": 21}
+        draft = a_draft(**{**as_invited, **change})
+        now = inside.get(f"/api/trials/{trial['id']}").json()["revision"]
+        answer = inside.put(f"/api/trials/{trial['id']}/plan", json={**draft, "revision": now})
+        assert answer.status_code == 200, answer.text
+        return str(inside.get(at).json()["changed"])
+
+    assert "the number in a pot, the day of the count." in kept(per_container=12, length_days=28)
+    crowded = [{**t, "per_container": 8 + i} for i, t in enumerate(a_draft()["plan"]["treatments"])]
+    assert "can no longer be given to gardens" in kept(treatments=crowded)
+    assert kept() == ""
+
+
 def test_what_a_garden_deletes_is_gone_and_counts_as_left(shared: Both, shed: Shed) -> None:
     inside, outside, _ = shared
     trial, link = invited(inside)

@@ -12,6 +12,7 @@ from racecard.api.deps import SharingDep, ShedDep
 from racecard.api.gate import Sharing
 from racecard.api.schemas.garden_joining import GardenReportIn, InviteIn, InviteOut, JoinedGardenOut
 from racecard.core.exchange.joined_gardens import JoinedGarden, form_lines
+from racecard.core.model import Trial
 from racecard.errors import NotFound
 from racecard.formats.garden_page import SCRIPT, WORKER, garden_page, garden_page_missing
 from racecard.formats.sheet import write_lines
@@ -26,6 +27,7 @@ from racecard.store.garden_invites import (
     load_invite,
     load_invites,
 )
+from racecard.store.trials import load_trial
 
 router = APIRouter(tags=["gardens"])
 GardenKey = Annotated[str, Header(alias="x-garden-key", max_length=200)]
@@ -47,7 +49,8 @@ def get_invite(
     """The open invitation of a trial, else its last, with what became of the gardens that joined."""
     with shed.reading() as session:
         found = load_invites(session, trial_id)
-    return _out(*found[0], sharing, request) if found else None
+        trial = load_trial(session, trial_id) if found else None
+    return _out(*found[0], trial, sharing, request) if trial else None
 
 
 @router.post("/api/gardens/invites/{trial_id}/close", operation_id="close_invite")
@@ -123,12 +126,17 @@ def delete_report(shed: ShedDep, token: str, key: GardenKey) -> None:
 def _newest(shed: ShedDep, sharing: Sharing | None, request: Request, trial_id: str) -> InviteOut:
     with shed.reading() as session:
         newest = load_invites(session, trial_id)[0]
-    return _out(*newest, sharing, request)
+        trial = load_trial(session, trial_id)
+    return _out(*newest, trial, sharing, request)
 
 
 def _out(
-    invite: Invite, gardens: list[JoinedGarden], sharing: Sharing | None, request: Request
+    invite: Invite,
+    gardens: list[JoinedGarden],
+    trial: Trial,
+    sharing: Sharing | None,
+    request: Request,
 ) -> InviteOut:
     base = sharing.url if sharing else str(request.base_url).rstrip("/")
     url = f"{base}/garden/{invite.token}"
-    return InviteOut.from_core(invite, gardens, url, square_of(url), sharing is not None)
+    return InviteOut.from_core(invite, gardens, trial, url, square_of(url), sharing is not None)

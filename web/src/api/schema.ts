@@ -4804,6 +4804,11 @@ export interface components {
             /** Closed At */
             closed_at: string | null;
             turnout: components["schemas"]["Turnout"];
+            /**
+             * Changed
+             * @description What the plan says otherwise now, in a sentence; empty where nothing
+             */
+            changed: string;
         };
         /**
          * Job

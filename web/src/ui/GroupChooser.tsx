@@ -36,6 +36,7 @@ export function GroupChooser({ treatments, groups, onChange }: GroupChooserProps
 					</span>
 					<SegmentedControl
 						size="xs"
+						className={styles.choice}
 						aria-label={`Group of ${t.name}`}
 						value={groups.one.includes(i) ? "one" : groups.zero.includes(i) ? "zero" : ""}
 						onChange={(where) => put(i, where)}

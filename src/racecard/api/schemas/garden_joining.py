@@ -6,7 +6,9 @@ from typing import Literal
 from pydantic import Field, StrictInt
 
 from racecard.api.schemas.base import In, Out
+from racecard.core.exchange.garden_pack import changed_since
 from racecard.core.exchange.joined_gardens import GardenReport, JoinedGarden, turnout_of
+from racecard.core.model import Trial
 from racecard.core.model.turnout import Turnout
 from racecard.store.garden_invites import Invite
 
@@ -27,14 +29,18 @@ class InviteOut(Out):
     made_at: datetime
     closed_at: datetime | None
     turnout: Turnout
+    changed: str = Field(
+        description="What the plan says otherwise now, in a sentence; empty where nothing"
+    )
 
     @classmethod
     def from_core(
-        cls, invite: Invite, gardens: list[JoinedGarden], url: str, square: str, is_reachable: bool
-    ) -> "InviteOut":
+        cls, invite: Invite, gardens: list[JoinedGarden], trial: Trial, url: str, square: str, is_reachable: bool
+    ) -> "InviteOut":  # fmt: skip
         return cls(
             url=url, square=square, is_reachable=is_reachable, most=len(invite.pack.orders),
             made_at=invite.made_at, closed_at=invite.closed_at, turnout=turnout_of(gardens),
+            changed=changed_since(invite.pack, trial),
         )  # fmt: skip
 
 

@@ -71,6 +71,33 @@ def garden_pack(trial: Trial, gardens: int) -> GardenPack:
     )  # fmt: skip
 
 
+_TOLD = {
+    "question": "the question", "material": "the plants", "treatments": "the treatments", "control": "the control",
+    "each": "the number in a pot", "thing": "what is set", "done": "what is counted", "days": "the day of the count",
+    "orders": "the order by lot", "cautions": "the cautions",
+}  # fmt: skip
+
+
+def changed_since(pack: GardenPack, trial: Trial) -> str:
+    """What a plan says otherwise than the pack its gardens were given, in a sentence; "" where it says the same.
+
+    Args:
+        pack: what the gardens were told.
+        trial: the trial as it is now.
+    """
+    try:
+        now = garden_pack(trial, len(pack.orders))
+    except InvalidInput as error:
+        return f"The plan can no longer be given to gardens: {error} Those invited work by the plan as it was."
+    other = [says for name, says in _TOLD.items() if getattr(now, name) != getattr(pack, name)]
+    if not other:
+        return ""
+    return (
+        f"The plan has changed since these gardens were invited: {', '.join(other)}. They work by the plan as it was;"
+        " for the new one, close this link and make another."
+    )
+
+
 def plan_of_pack(pack: GardenPack) -> Plan:
     """A plan that does what a pack asks, one pot of each treatment in every garden; its own lot is drawn anew.
 

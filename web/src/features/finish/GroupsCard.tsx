@@ -1,4 +1,4 @@
-import { Button } from "@mantine/core";
+import { Button, Group } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, body, type Schemas, type Trial } from "@/api/client";
@@ -42,10 +42,12 @@ export function GroupsCard({ trial }: { trial: Trial }) {
 				Compare two groups now: it was not declared before the start, and is marked so.
 			</p>
 			<GroupChooser treatments={trial.plan.treatments} groups={chosen} onChange={setChosen} />
-			<Button variant="default" disabled={why !== ""} onClick={() => setAsked(chosen)}>
-				Compare these groups
-			</Button>
-			<WhyNot>{why}</WhyNot>
+			<Group gap="sm">
+				<Button variant="default" disabled={why !== ""} onClick={() => setAsked(chosen)}>
+					Compare these groups
+				</Button>
+				<WhyNot>{why}</WhyNot>
+			</Group>
 		</Card>
 	);
 }

@@ -1,4 +1,5 @@
 import { Button } from "@mantine/core";
+import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
 import styles from "./FormBook.module.css";
 
@@ -16,5 +17,18 @@ export function BookHead({ title, trials }: { title: string; trials: Record<stri
 				</Button>
 			</div>
 		</div>
+	);
+}
+
+/** Why there is no such page, and the way back to the book. */
+export function NotInTheBook({ error }: { error: unknown }) {
+	return (
+		<>
+			<h1>Form book</h1>
+			<ProblemAlert error={error} />
+			<Button component={Link} variant="default" to="/form-book">
+				All trials of the form book
+			</Button>
+		</>
 	);
 }

@@ -2,10 +2,9 @@ import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { Chart, Feet, Rungs } from "@/ui/chart/Chart";
 import { linear } from "@/ui/chart/scale";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
-import { BookHead } from "./BookHead";
+import { BookHead, NotInTheBook } from "./BookHead";
 import styles from "./FormBook.module.css";
 import { RecordResults, treatmentPage } from "./RecordResults";
 import { type PlantBook, usePlantBook } from "./useFormBook";
@@ -18,7 +17,7 @@ export function PlantPage() {
 	const [asked] = useSearchParams();
 	const plant = asked.get("plant") ?? "";
 	const { data: book, error } = usePlantBook(plant);
-	if (error) return <ProblemAlert error={error} />;
+	if (error) return <NotInTheBook error={error} />;
 	if (!book) return <Waiting shape="cards" />;
 	const verb = book.kind === "seed" ? "come up" : "root";
 	return (

@@ -1,9 +1,8 @@
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { Waiting } from "@/ui/Waiting";
-import { BookHead } from "./BookHead";
+import { BookHead, NotInTheBook } from "./BookHead";
 import styles from "./FormBook.module.css";
 import { RecordResults, treatmentPage } from "./RecordResults";
 import { useTreatmentBook } from "./useFormBook";
@@ -12,7 +11,7 @@ import { useTreatmentBook } from "./useFormBook";
 export function TreatmentPage() {
 	const [asked] = useSearchParams();
 	const { data: book, error } = useTreatmentBook(asked.get("name") ?? "");
-	if (error) return <ProblemAlert error={error} />;
+	if (error) return <NotInTheBook error={error} />;
 	if (!book) return <Waiting shape="cards" />;
 	return (
 		<>

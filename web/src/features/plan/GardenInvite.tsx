@@ -76,8 +76,13 @@ function Joined({ invite, trialId }: { invite: Invite; trialId: string }) {
 			<p role="status">
 				{isOpen ? "" : "The link is closed. "}
 				{t.enrolled} of {count(invite.most, "place")} taken: {t.started} begun, {t.returned} with a
-				result, {t.silent} without one, {t.withdrawn} left.
+				result, {t.silent} without one, {t.withdrawn} stopped.
 			</p>
+			{invite.changed && (
+				<p role="alert" className={styles.changed}>
+					{invite.changed}
+				</p>
+			)}
 			{t.returned > 0 && (
 				<Button component={Link} to={`/trials/gardens?invite=${trialId}`} variant="default">
 					Read their results

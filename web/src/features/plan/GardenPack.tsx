@@ -33,6 +33,7 @@ export function GardenPack({ trial }: { trial: Trial }) {
 				</p>
 				<NumberField
 					label="Gardens, at most"
+					maw={220}
 					isWhole
 					min={1}
 					max={MOST_GARDENS}
