@@ -11,7 +11,8 @@ from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.multiplicity import below, holm
-from racecard.core.stats.permutation import PermutationTest, _sums_by_score, minimum_p_of
+from racecard.core.stats.permutation import PermutationTest, _sums_by_score, _words, minimum_p_of
+from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 from tests.reference_data import orobanche
 
@@ -251,3 +252,15 @@ def test_many_units_are_dealt_by_class_as_one_by_one(shape: float) -> None:
         for _ in range(2000)
     ]
     assert ks_2samp(sums, by_hand).pvalue > 0.01
+
+
+@pytest.mark.parametrize("before", [0, 1])
+@pytest.mark.parametrize(("rows", "n"), [(6, 7), (3, 5)])
+def test_words_are_those_of_numpys_integers(rows: int, n: int, before: int) -> None:
+    """Also where half a word was left over; what is drawn next is the same, too."""
+    ours, numpys = generator(3, "deals", 0), generator(3, "deals", 0)
+    for rng in (ours, numpys):
+        rng.integers(0, 2**32, size=before, dtype=np.uint32)
+    words = numpys.integers(0, 2**32, size=(rows, n), dtype=np.uint32)
+    assert np.array_equal(_words(rows, n, ours), words)
+    assert np.array_equal(ours.permutation(50), numpys.permutation(50))

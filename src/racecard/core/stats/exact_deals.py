@@ -261,10 +261,12 @@ def _common_denominator(values: Floats) -> int | None:
             break
     else:
         return int(_SMALL[fits.argmax()])
-    fractions = [Fraction(float(v)).limit_denominator(100_000) for v in values]
-    if any(abs(float(f) - v) > _EXACT for f, v in zip(fractions, values, strict=True)):
-        return None
-    denominator = lcm(*(f.denominator for f in fractions))
+    denominator = 1
+    for v in values.tolist():
+        fraction = Fraction(v).limit_denominator(100_000)
+        if abs(float(fraction) - v) > _EXACT:
+            return None
+        denominator = lcm(denominator, fraction.denominator)
     return denominator if denominator <= 10**12 else None
 
 

@@ -17,6 +17,7 @@ from math import comb, prod, sqrt
 from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.exact_deals import BlocksKnown, exact_halves, tails
@@ -441,11 +442,20 @@ def _classes(scores: Floats) -> tuple[Floats, Floats, Ints]:
     return mean, variance, size.astype(np.int64)
 
 
+def _words(rows: int, n: int, rng: np.random.Generator) -> NDArray[np.uint32]:
+    """Random words of 32 bits, shape (rows, n): those `integers` gives, cut from words of 64 in half the time."""
+    bits = rng.bit_generator
+    if rows * n % 2 or bits.state.get("has_uint32"):  # half a word is left over, or would be
+        return rng.integers(0, 2**32, size=(rows, n), dtype=np.uint32)
+    raw = np.asarray(bits.random_raw(rows * n // 2))
+    return raw.astype("<u8", copy=False).view("<u4").reshape(rows, n)
+
+
 def _deal(n: int, k: int, rng: np.random.Generator) -> Bools:
     """Deals of k among n: the k smallest of n random words; rows with a tie are dealt again."""
     if k in (0, n):
         return np.full((_CHUNK, n), k == n)
-    words = rng.integers(0, 2**32, size=(_CHUNK, n), dtype=np.uint32)
+    words = _words(_CHUNK, n, rng)
     dealt = words <= np.partition(words, k - 1, axis=1)[:, k - 1 : k]
     for row in np.flatnonzero(dealt.sum(axis=1) != k):
         dealt[row] = rng.permutation(n) < k
