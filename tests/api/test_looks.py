@@ -146,4 +146,4 @@ def test_days_and_dates_head_the_columns(client: TestClient) -> None:
     assert [c["on"] for c in read.json()["cells"]] == [
         (NOON - timedelta(days=15)).date().isoformat(), "2026-04-03",
     ]  # fmt: skip
-    assert read.json()["aside"] == ["The column mood was left aside: it is no date."]
+    assert read.json()["aside"] == ["The column mood was left aside: it is not a date."]

@@ -49,7 +49,7 @@ def test_a_tray_that_began_twenty_days_ago_to_its_answer(page: Page, server: str
     expect(page.get_by_label("A2, day 10")).to_be_focused()
     page.get_by_label("A2, day 10").fill("q")
     page.get_by_role("button", name="Save 2 looks").click()
-    expect(page.get_by_role("alert")).to_contain_text("“q” is no stage")
+    expect(page.get_by_role("alert")).to_contain_text("“q” is not a stage")
     expect(page.get_by_label("A2, day 10")).to_have_attribute("aria-invalid", "true")
     page.get_by_label("A1, day 10").focus()
     page.evaluate(PASTE, ["\n".join(["1", "1", "3", "1", "3", "1"])])

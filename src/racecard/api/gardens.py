@@ -109,7 +109,7 @@ def _mapped(columns: list[str]) -> dict[str, str]:
     for pair in columns:
         name, _, column = pair.partition("=")
         if name.split(":")[0] not in FIELDS or not column:
-            raise InvalidInput(f"“{pair[:40]}” is no field with its column.", "/map")
+            raise InvalidInput(f"“{pair[:40]}” is not a field with its column.", "/map")
         out[name] = column
     return out
 

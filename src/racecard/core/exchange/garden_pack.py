@@ -74,7 +74,7 @@ def garden_pack(trial: Trial, gardens: int) -> GardenPack:
 _TOLD = {
     "question": "the question", "material": "the plants", "treatments": "the treatments", "control": "the control",
     "each": "the number in a pot", "thing": "what is set", "done": "what is counted", "days": "the day of the count",
-    "orders": "the order by lot", "cautions": "the cautions",
+    "orders": "the random order", "cautions": "the cautions",
 }  # fmt: skip
 
 

@@ -118,7 +118,7 @@ def read_map(said: Sequence[str]) -> dict[str, str]:
             name, column = key.strip(), column.strip().strip('"')
             if not equals or not column or name.split(":")[0].casefold() not in FIELDS:
                 raise InvalidInput(
-                    f"“{part[:40]}” is no pair of a field and its column: write one of {', '.join(FIELDS)}, =, "
+                    f"“{part[:40]}” is not a pair of a field and its column: write one of {', '.join(FIELDS)}, =, "
                     "and the heading of the column."
                 )
             kind, colon, arm = name.partition(":")
@@ -340,7 +340,7 @@ class _Form:
             return None
         read = read_date(said, self.order)
         if read is None:
-            raise InvalidInput(f"“{said[:30]}” is no date: write it as 2026-05-03.")
+            raise InvalidInput(f"“{said[:30]}” is not a date: write it as 2026-05-03.")
         return read[0].date()
 
 

@@ -191,7 +191,7 @@ def read_pasted(
             "No column has a date: write the date of each look over its column, such as 2026-05-03."
         )
     aside = [
-        f"The column {text} was left aside: it is no date."
+        f"The column {text} was left aside: it is not a date."
         for j, text in enumerate(header)
         if j not in columns and j and text and text.casefold() not in _ASIDE
     ]
@@ -200,7 +200,7 @@ def read_pasted(
     for i, line in filled[1:]:
         unit = units.get(line[0].upper()) if line else None
         if unit is None:
-            bad.append(("", f"Row {i} begins with “{line[0][:30]}”, which is no position here."))
+            bad.append(("", f"Row {i} begins with “{line[0][:30]}”, which is not a position here."))
             continue
         out += [
             Marked(unit, day, line[j]) for j, day in columns.items() if j < len(line) and line[j]
@@ -231,7 +231,7 @@ def _read_count(text: str, low: str) -> Observation:
     found = _COUNT.fullmatch(low)
     if not found:
         raise InvalidInput(
-            f"“{text.strip()[:30]}” is no count: write how many so far, such as 3, or 3 lost 1 rotted."
+            f"“{text.strip()[:30]}” is not a count: write how many so far, such as 3, or 3 lost 1 rotted."
         )
     return replace(
         _OPEN, kind="count", loss=found["loss"], struck=int(found["struck"]), lost=int(found["lost"] or 0),
@@ -283,7 +283,7 @@ def _no_mark(text: str, low: str, ladder: StageScale) -> str:
         )
     rungs = [(s.key, s.name) for s in ladder.stages] + [(e.key, e.name) for e in ladder.exits]
     keys = ", ".join(f"{key} {name.lower()}" for key, name in rungs)
-    return f"“{text.strip()[:30]}” is no stage: write one of {keys}."
+    return f"“{text.strip()[:30]}” is not a stage: write one of {keys}."
 
 
 def _date(trial: Trial, text: str, order: DateOrder | None) -> date | None:

@@ -1,10 +1,10 @@
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
-import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Observation, PlanRead, Reference, RoundUnit, StageScale } from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
+import { button, clearAway, show, startFresh } from "@/testing";
 import { ConflictCard } from "./ConflictCard";
 import { CountPanel } from "./CountPanel";
 import { FillRow } from "./FillRow";
@@ -60,26 +60,8 @@ function unit(fields: Partial<RoundUnit> = {}): RoundUnit {
 	} as RoundUnit;
 }
 
-function show(children: ReactNode) {
-	const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-	return render(
-		<MantineProvider>
-			<QueryClientProvider client={queries}>{children}</QueryClientProvider>
-		</MantineProvider>,
-	);
-}
-
-const button = (name: RegExp) => screen.getByRole("button", { name });
-
-beforeEach(() => {
-	sessionStorage.clear();
-	vi.stubGlobal("fetch", () => new Promise(() => {}));
-	vi.stubGlobal("matchMedia", () => ({ addEventListener() {}, removeEventListener() {} }));
-});
-afterEach(() => {
-	cleanup();
-	vi.unstubAllGlobals();
-});
+beforeEach(startFresh);
+afterEach(clearAway);
 
 describe("a look at one plant", () => {
 	const panel = (onTap = vi.fn(), of: Partial<RoundUnit> = {}) => {

@@ -1,7 +1,7 @@
-import { MantineProvider } from "@mantine/core";
-import { fireEvent, render, screen } from "@testing-library/react";
+import { fireEvent, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { ApiProblem, type MixSum } from "@/api/client";
+import { clearAway, show, startFresh } from "@/testing";
 import { filled, SumForm, startOf } from "./SumForm";
 
 const field = (key: string, over: Partial<MixSum["fields"][number]> = {}) => ({
@@ -35,39 +35,12 @@ const SUM: MixSum = {
 
 function shown(values: Record<string, string>, problem: ApiProblem | null = null) {
 	const onChange = vi.fn();
-	render(
-		<MantineProvider>
-			<SumForm sum={SUM} values={values} onChange={onChange} problem={problem} />
-		</MantineProvider>,
-	);
+	show(<SumForm sum={SUM} values={values} onChange={onChange} problem={problem} />);
 	return onChange;
 }
 
-beforeEach(() => {
-	vi.stubGlobal("matchMedia", () => ({
-		matches: false,
-		addEventListener() {},
-		removeEventListener() {},
-		addListener() {},
-		removeListener() {},
-	}));
-	Object.defineProperty(document, "fonts", {
-		value: { addEventListener() {}, removeEventListener() {} },
-		configurable: true,
-	});
-	vi.stubGlobal(
-		"ResizeObserver",
-		class {
-			observe() {}
-			unobserve() {}
-			disconnect() {}
-		},
-	);
-});
-afterEach(() => {
-	document.body.innerHTML = "";
-	vi.unstubAllGlobals();
-});
+beforeEach(startFresh);
+afterEach(clearAway);
 
 describe("the fields of a sum", () => {
 	it("start with the sum's example and send only what is written", () => {

@@ -1,0 +1,78 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import type { Trial } from "@/api/client";
+import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
+import { ConclusionCard } from "./ConclusionCard";
+import { GroupsCard } from "./GroupsCard";
+
+const TREATMENTS = ["Untreated", "IBA", "NAA"].map((name) => ({ name, silk: "plain" }));
+const TRIAL = { id: "t", plan: { treatments: TREATMENTS } } as unknown as Trial;
+
+beforeEach(startFresh);
+afterEach(clearAway);
+
+describe("the grower's own conclusion", () => {
+	const TOLD = {
+		text: "IBA is proven best",
+		honest: "IBA is clearly ahead.",
+		too_much: [
+			{ start: 7, found: "proven", why: "one trial proves nothing", instead: "shown here" },
+		],
+	};
+	const path = "/api/trials/t/conclusion";
+	const field = () => screen.getByLabelText<HTMLTextAreaElement>("Your conclusion");
+
+	it("that claims too much is told so, and starts anew from the honest words", async () => {
+		const asked = serverThat({
+			[`GET ${path}`]: TOLD,
+			[`PUT ${path}`]: { ...TOLD, text: TOLD.honest, too_much: [] },
+		});
+		show(<ConclusionCard trialId="t" />);
+		await screen.findByText(/one trial proves nothing/);
+		expect(button("Save").disabled).toBe(true);
+		fireEvent.click(button("Start from the result text"));
+		expect(field().value).toBe(TOLD.honest);
+		expect(screen.queryByText(/one trial proves nothing/)).toBeNull();
+		fireEvent.click(button("Save"));
+		await waitFor(() => expect(button("Save").disabled).toBe(true));
+		expect(last(asked, "PUT")?.body).toEqual({ text: TOLD.honest });
+	});
+
+	it("stays in its field where it could not be kept", async () => {
+		serverThat({ [`GET ${path}`]: { ...TOLD, text: "" }, [`PUT ${path}`]: 422 });
+		show(<ConclusionCard trialId="t" />);
+		await waitFor(() => expect(field().value).toBe(""));
+		fireEvent.change(field(), { target: { value: "Mine" } });
+		fireEvent.click(button("Save"));
+		await screen.findByText("The server refused.");
+		expect(field().value).toBe("Mine");
+	});
+});
+
+describe("groups of treatments", () => {
+	const chosen = (name: string, where: string) =>
+		fireEvent.click(
+			screen
+				.getByRole("radiogroup", { name: `Group of ${name}` })
+				.querySelector(`input[value="${where}"]`) as HTMLElement,
+		);
+
+	it("are compared once both hold one, and are marked as asked for after the fact", async () => {
+		const one = { one: [1], zero: [0], is_declared: false, says: ["IBA is ahead."], gap: null };
+		const asked = serverThat({ "GET /api/trials/t/contrasts": [one] });
+		show(<GroupsCard trial={TRIAL} />);
+		await screen.findByText("after the fact");
+		const ask = button("Compare these groups");
+		expect(ask.disabled).toBe(true);
+		chosen("IBA", "one");
+		chosen("NAA", "one");
+		screen.getByText("Put a treatment or more into each group.");
+		chosen("Untreated", "zero");
+		fireEvent.click(ask);
+		await waitFor(() =>
+			expect(asked.findLast((a) => a.path.includes("contrasts"))?.path).toBe(
+				"/api/trials/t/contrasts?one=1&one=2&zero=0",
+			),
+		);
+	});
+});
