@@ -57,5 +57,6 @@ export default defineConfig({
 	resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
 	build: { outDir: "../src/racecard/web", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 700 },
 	server: { proxy: { "/api": "http://127.0.0.1:8620" } },
-	test: { environment: "happy-dom", include: ["src/**/*.test.{ts,tsx}"] },
+	// one window for all files: making one for each took longer than the tests; each clears away after itself
+	test: { environment: "happy-dom", isolate: false, include: ["src/**/*.test.{ts,tsx}"] },
 });
