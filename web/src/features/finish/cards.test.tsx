@@ -1,9 +1,10 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import type { Trial } from "@/api/client";
+import type { Finish, Trial } from "@/api/client";
 import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
 import { ConclusionCard } from "./ConclusionCard";
 import { GroupsCard } from "./GroupsCard";
+import { PayoffCard } from "./PayoffCard";
 
 const TREATMENTS = ["Untreated", "IBA", "NAA"].map((name) => ({ name, silk: "plain" }));
 const TRIAL = { id: "t", plan: { treatments: TREATMENTS } } as unknown as Trial;
@@ -74,5 +75,56 @@ describe("groups of treatments", () => {
 				"/api/trials/t/contrasts?one=1&one=2&zero=0",
 			),
 		);
+	});
+});
+
+describe("what a treatment is worth", () => {
+	const FINISH = {
+		lanes: [{ treatment: 1, name: "IBA", silk: "hoops", n: 24 }],
+		comparisons: [{ treatment: 1, harm: false, possible_harm: true }],
+	} as unknown as Finish;
+	const GIVEN = { struck_plant: 2, hour: 0, currency: "crowns", cost: { 1: 0.1 }, minutes: {} };
+	const payoff = {
+		treatment: 1,
+		word: "pays",
+		gain: null,
+		low: null,
+		high: null,
+		break_even: 0.05,
+		per_success: null,
+		lost: 3,
+	};
+	const path = "/api/trials/t/worth";
+
+	it("is told beside its risk, and says what it cannot tell", async () => {
+		serverThat({ [`GET ${path}`]: { given: GIVEN, payoffs: [payoff] } });
+		show(<PayoffCard trialId="t" finish={FINISH} />);
+		await screen.findByText("cannot tell");
+		screen.getByText("5.0 points");
+		screen.getByText("none struck");
+		screen.getByText("3 of 24 lost, possible harm");
+	});
+
+	it("is calculated from prices by treatment, and kept", async () => {
+		const asked = serverThat({
+			[`GET ${path}`]: { given: GIVEN, payoffs: [] },
+			[`PUT ${path}`]: { given: GIVEN, payoffs: [{ ...payoff, gain: -0.25, break_even: 0 }] },
+		});
+		show(<PayoffCard trialId="t" finish={FINISH} />);
+		await waitFor(() =>
+			expect(screen.getByLabelText<HTMLInputElement>("Currency").value).toBe("crowns"),
+		);
+		fireEvent.change(screen.getByLabelText("Minutes a cutting, IBA"), { target: { value: "1.5" } });
+		fireEvent.click(screen.getByText("Calculate and save"));
+		await screen.findByText("any gain");
+		screen.getByText("−0.25 crowns");
+		expect(last(asked, "PUT")?.body).toEqual({ ...GIVEN, minutes: { 1: 1.5 } });
+	});
+
+	it("is not asked where nothing is compared", () => {
+		const { container } = show(
+			<PayoffCard trialId="t" finish={{ ...FINISH, comparisons: [] } as Finish} />,
+		);
+		expect(container.textContent).not.toContain("Worth the cost?");
 	});
 });

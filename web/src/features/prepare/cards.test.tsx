@@ -1,9 +1,12 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
-import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Prepare, Trial } from "@/api/client";
 import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
+import { ClockCard } from "./ClockCard";
 import { LabelsCard } from "./LabelsCard";
 import { OrderCard } from "./OrderCard";
+import { RecipesCard } from "./RecipesCard";
+import type { PrepareLog } from "./usePrepare";
 
 const TRIAL = {
 	id: "t",
@@ -71,5 +74,101 @@ describe("the order of work", () => {
 		);
 		fireEvent.click(screen.getByRole("checkbox", { name: "Fill the trays" }));
 		screen.getByText("0 of 2 done");
+	});
+});
+
+describe("the soak schedule", () => {
+	const MINUTE = 60_000;
+	const ago = (minutes: number) => new Date(Date.now() - minutes * MINUTE).toISOString();
+	const step = (key: string, over: object) => ({
+		key,
+		name: "soak",
+		treatment: 0,
+		minutes: 30,
+		start: ago(10),
+		stop: ago(-20),
+		started_at: null,
+		stopped_at: null,
+		says: "",
+		...over,
+	});
+	const shown = (over: object, trial: object = { status: "started", today: 0 }) => {
+		const mutate = vi.fn();
+		const log = { save: { mutate }, mark: { mutate } } as unknown as PrepareLog;
+		const clock = { steps: [step("s", over)], says: [], is_planned: true, at: ago(-20) };
+		const plan = { ...TRIAL.plan, time_zone: "UTC", kind: "cutting" };
+		show(
+			<ClockCard
+				trial={{ ...TRIAL, plan, ...trial } as Trial}
+				found={{ clock, arms: [] } as unknown as Prepare}
+				log={log}
+			/>,
+		);
+		return mutate;
+	};
+
+	it("says what should have begun, and begins it", () => {
+		const mutate = shown({});
+		screen.getByText(/should have started 10 min ago/);
+		fireEvent.click(button("Start soak of IBA"));
+		expect(mutate).toHaveBeenCalledWith({ step: "s", what: "start" });
+		expect(screen.queryByRole("button", { name: "Stop soak of IBA" })).toBeNull();
+	});
+
+	it("counts a soak that runs past its end, and stops or undoes it", () => {
+		const mutate = shown({ started_at: ago(42) });
+		screen.getByText(/is over since 12 min: take them out/);
+		expect(screen.getByRole("timer").textContent).toBe("+12 min");
+		fireEvent.click(button("Stop soak of IBA"));
+		fireEvent.click(button("Undo soak of IBA"));
+		expect(mutate.mock.calls).toEqual([
+			[{ step: "s", what: "stop" }],
+			[{ step: "s", what: "void" }],
+		]);
+	});
+
+	it("marks nothing any more once the trial is under way", () => {
+		shown({}, { status: "started", today: 5 });
+		expect(screen.queryByRole("button", { name: "Start soak of IBA" })).toBeNull();
+	});
+});
+
+describe("the recipes of a trial", () => {
+	it("say where nothing is to be mixed", () => {
+		show(
+			<RecipesCard trial={TRIAL} found={{ recipes: [], suggested: [] } as unknown as Prepare} />,
+		);
+		screen.getByText(/Nothing to mix by the plan/);
+	});
+
+	it("come back when one was taken off the list", async () => {
+		const recipe = {
+			id: "r",
+			key: "dilute",
+			treatment: 0,
+			arm: "IBA",
+			title: "Dilute a stock",
+			amounts: [{ what: "Stock to take", shown: "37.5 mL" }],
+			says: [],
+			answers: [],
+			flags: [],
+			override: "",
+			who: "",
+		};
+		const asked = serverThat({
+			"DELETE /api/trials/t/recipes/r": {},
+			"POST /api/trials/t/recipes/r/back": {},
+		});
+		const suggested = [{ key: "dilute", treatment: 0, says: "Dilute for IBA", fields: {} }];
+		show(
+			<RecipesCard trial={TRIAL} found={{ recipes: [recipe], suggested } as unknown as Prepare} />,
+		);
+		screen.getByText("37.5 mL");
+		expect(screen.queryByText("Needed for this plan")).toBeNull();
+		fireEvent.click(button("Remove from the list: Dilute a stock"));
+		await screen.findByText(/Dilute a stock is off the list/);
+		fireEvent.click(button("Restore"));
+		await waitFor(() => expect(screen.queryByText(/is off the list/)).toBeNull());
+		expect(last(asked, "POST")?.path).toBe("/api/trials/t/recipes/r/back");
 	});
 });

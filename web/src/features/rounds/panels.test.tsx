@@ -1,12 +1,13 @@
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Observation, PlanRead, Reference, RoundUnit, StageScale } from "@/api/client";
+import type { Observation, PlanRead, Reference, RoundUnit, StageScale, Trial } from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
-import { button, clearAway, show, startFresh } from "@/testing";
+import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
 import { ConflictCard } from "./ConflictCard";
 import { CountPanel } from "./CountPanel";
+import { ExtendCard } from "./ExtendCard";
 import { FillRow } from "./FillRow";
 import { LiftPanel } from "./LiftPanel";
 import { asObservation, sent } from "./round";
@@ -303,5 +304,22 @@ describe("the line of what waits", () => {
 		);
 		expect(button(/Try again/)).toBeTruthy();
 		expect(button(/Discard/)).toBeTruthy();
+	});
+});
+
+describe("a look after the end", () => {
+	it("extends the trial to its day, with the reason", async () => {
+		const trial = { id: "t", plan: { length_days: 42 } } as unknown as Trial;
+		const asked = serverThat({ "POST /api/trials/t/amend": trial });
+		show(<ExtendCard trial={trial} day={45} />);
+		screen.getByText(/The last day was 42/);
+		fireEvent.click(button("Extend the trial to day 45"));
+		await waitFor(() =>
+			expect(last(asked, "POST")?.body).toEqual({
+				change: { length_days: 45 },
+				note: "",
+				reason: "looked at again after the end",
+			}),
+		);
 	});
 });
