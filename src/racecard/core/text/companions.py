@@ -181,4 +181,4 @@ def payoff_says(plan: Plan, c: Comparison, p: Payoff, currency: str) -> str:
         if p.break_even <= 0
         else f"it pays from {100 * p.break_even:.1f} points on"
     )
-    return f"{name}, {GRADE_WORDS[c.grade]}: {p.word}. Expected {p.gain:+.2f}{money} a cutting{span}; {need}."
+    return f"{name}, {GRADE_WORDS[c.grade]}: {p.word}. Expected {p.gain:+.2f}{money} a {plan.kind.value}{span}; {need}."

@@ -62,7 +62,7 @@ function Opened({ trial }: { trial: Trial }) {
 				groups={trial.plan.treatments.length > 2 ? <GroupsCard trial={trial} /> : undefined}
 				logOf={(code) => `/trials/${trial.id}/log?unit=${encodeURIComponent(code)}`}
 			>
-				<PayoffCard trialId={trial.id} finish={finish.data} />
+				<PayoffCard trialId={trial.id} finish={finish.data} kind={trial.plan.kind} />
 				{finish.data.lanes.some((l) => l.score_counts) && <ScorersCard trialId={trial.id} />}
 				<ConclusionCard trialId={trial.id} />
 				<ConditionsCard trial={trial} />

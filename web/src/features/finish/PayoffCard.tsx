@@ -1,11 +1,12 @@
 import { Button, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, body, type Finish, type Schemas } from "@/api/client";
+import { api, body, type Finish, type Kind, type Schemas } from "@/api/client";
 import { ofTrial } from "@/api/keys";
 import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
+import { didOf } from "@/ui/finish/did";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
@@ -13,8 +14,15 @@ import { SilkSquare } from "@/ui/SilkSquare";
 type Worth = Schemas["WorthIn"];
 const EMPTY: Worth = { struck_plant: 1, hour: 0, currency: "", cost: {}, minutes: {} };
 
+export interface PayoffCardProps {
+	trialId: string;
+	finish: Finish;
+	/** What was set: a cutting or a seed, which money and minutes are counted by. */
+	kind: Kind;
+}
+
 /** Payoff beside proof: what a treatment costs, what it may bring, and where it breaks even. */
-export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finish }) {
+export function PayoffCard({ trialId, finish, kind }: PayoffCardProps) {
 	const queries = useQueryClient();
 	const params = { path: { trial_id: trialId } };
 	const found = useQuery({
@@ -32,6 +40,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 		onSuccess: (told) => queries.setQueryData(ofTrial(trialId, "worth"), told),
 	});
 	if (finish.comparisons.length === 0) return null;
+	const did = didOf(finish);
 	const shown = form ?? EMPTY;
 	const set = (change: Partial<Worth>) => setForm({ ...shown, ...change });
 	const of = (t: number, name: "cost" | "minutes") => shown[name]?.[t] ?? 0;
@@ -46,9 +55,9 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 						<tr>
 							<th scope="col">treatment</th>
 							<th scope="col">summary</th>
-							<th scope="col">expected gain per cutting</th>
+							<th scope="col">expected gain per {kind}</th>
 							<th scope="col">pays from</th>
-							<th scope="col">cost per rooted plant</th>
+							<th scope="col">cost of each that {did}</th>
 							<th scope="col">risk</th>
 						</tr>
 					</thead>
@@ -76,7 +85,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 									<td>
 										{p.break_even <= 0 ? "any gain" : `${decimal(100 * p.break_even, 1)} points`}
 									</td>
-									<td>{p.per_success === null ? "none struck" : money(p.per_success)}</td>
+									<td>{p.per_success === null ? `none ${did}` : money(p.per_success)}</td>
 									<td>
 										{p.lost} of {lane?.n} lost
 										{riskOf(finish, p.treatment)}
@@ -88,7 +97,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 				</table>
 			) : (
 				<p className="muted">
-					Enter what a rooted plant is worth and what each treatment costs. Then even a tie gives
+					Enter what one that {did} is worth and what each treatment costs. Then even a tie gives
 					advice.
 				</p>
 			)}
@@ -96,7 +105,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 				<summary>Your prices</summary>
 				<div className={styles.form}>
 					<NumberField
-						label="Value of a rooted plant"
+						label={`Value of one that ${did}`}
 						min={0}
 						value={shown.struck_plant}
 						onChange={(v) => v !== null && set({ struck_plant: v })}
@@ -118,8 +127,8 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 					<thead>
 						<tr>
 							<th scope="col">treatment</th>
-							<th scope="col">Cost per cutting</th>
-							<th scope="col">Minutes per cutting</th>
+							<th scope="col">Cost per {kind}</th>
+							<th scope="col">Minutes per {kind}</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -131,7 +140,7 @@ export function PayoffCard({ trialId, finish }: { trialId: string; finish: Finis
 								{(["cost", "minutes"] as const).map((name) => (
 									<td key={name}>
 										<NumberField
-											aria-label={`${name === "cost" ? "Cost" : "Minutes"} a cutting, ${l.name}`}
+											aria-label={`${name === "cost" ? "Cost" : "Minutes"} a ${kind}, ${l.name}`}
 											min={0}
 											value={of(l.treatment, name)}
 											onChange={(v) =>

@@ -80,7 +80,7 @@ describe("groups of treatments", () => {
 
 describe("what a treatment is worth", () => {
 	const FINISH = {
-		lanes: [{ treatment: 1, name: "IBA", silk: "hoops", n: 24 }],
+		lanes: [{ treatment: 1, name: "IBA", silk: "hoops", n: 24, done: "came up" }],
 		comparisons: [{ treatment: 1, harm: false, possible_harm: true }],
 	} as unknown as Finish;
 	const GIVEN = { struck_plant: 2, hour: 0, currency: "crowns", cost: { 1: 0.1 }, minutes: {} };
@@ -98,10 +98,10 @@ describe("what a treatment is worth", () => {
 
 	it("is told beside its risk, and says what it cannot tell", async () => {
 		serverThat({ [`GET ${path}`]: { given: GIVEN, payoffs: [payoff] } });
-		show(<PayoffCard trialId="t" finish={FINISH} />);
+		show(<PayoffCard trialId="t" finish={FINISH} kind="seed" />);
 		await screen.findByText("cannot tell");
 		screen.getByText("5.0 points");
-		screen.getByText("none struck");
+		screen.getByText("none came up");
 		screen.getByText("3 of 24 lost, possible harm");
 	});
 
@@ -110,11 +110,11 @@ describe("what a treatment is worth", () => {
 			[`GET ${path}`]: { given: GIVEN, payoffs: [] },
 			[`PUT ${path}`]: { given: GIVEN, payoffs: [{ ...payoff, gain: -0.25, break_even: 0 }] },
 		});
-		show(<PayoffCard trialId="t" finish={FINISH} />);
+		show(<PayoffCard trialId="t" finish={FINISH} kind="seed" />);
 		await waitFor(() =>
 			expect(screen.getByLabelText<HTMLInputElement>("Currency").value).toBe("crowns"),
 		);
-		fireEvent.change(screen.getByLabelText("Minutes a cutting, IBA"), { target: { value: "1.5" } });
+		fireEvent.change(screen.getByLabelText("Minutes a seed, IBA"), { target: { value: "1.5" } });
 		fireEvent.click(screen.getByText("Calculate and save"));
 		await screen.findByText("any gain");
 		screen.getByText("−0.25 crowns");
@@ -123,7 +123,7 @@ describe("what a treatment is worth", () => {
 
 	it("is not asked where nothing is compared", () => {
 		const { container } = show(
-			<PayoffCard trialId="t" finish={{ ...FINISH, comparisons: [] } as Finish} />,
+			<PayoffCard trialId="t" finish={{ ...FINISH, comparisons: [] } as Finish} kind="seed" />,
 		);
 		expect(container.textContent).not.toContain("Worth the cost?");
 	});

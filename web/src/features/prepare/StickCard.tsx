@@ -28,7 +28,7 @@ export function StickCard({ trial, found, log }: StickCardProps) {
 	const isApart = found.start_together && found.clock.asks_day0 && found.day0 !== "first wetting";
 	const otherwise = found.units.filter((u) => !u.is_set || u.late > 0 || u.lot || u.size);
 	return (
-		<Card title={isSeed ? "sown" : "What was actually stuck"} aside="planned and actual">
+		<Card title={`What was actually ${isSeed ? "sown" : "stuck"}`} aside="planned and actual">
 			<table className={styles.setTable}>
 				<thead>
 					<tr>

@@ -203,7 +203,7 @@ function gapData(c: Comparison): string {
 	const size = Math.abs(c.gap.estimate);
 	const one =
 		size >= 0.01
-			? ` One ${c.gap.estimate > 0 ? "more" : "fewer"} plant for every ${Math.round(1 / size)} cuttings.`
+			? ` One ${c.gap.estimate > 0 ? "more" : "fewer"} for every ${Math.round(1 / size)} that were set.`
 			: "";
 	const settle = c.settle.map((s) => `${s.units} ${s.label}`).join(", ");
 	const isOpen = c.grade !== null && !c.grade.startsWith("clear") && c.grade !== "level";

@@ -8,6 +8,7 @@ import { linear } from "@/ui/chart/scale";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
 import { Dot } from "./CrossCard";
+import { didOf } from "./did";
 
 const WIDEST = 640;
 const HEIGHT = 230;
@@ -29,17 +30,18 @@ export function LadderCard({ finish }: { finish: Finish }) {
 	}));
 	const path = (of: (s: (typeof steps)[number]) => number | null) =>
 		linePath(steps.map((s) => [s.at, y(of(s) ?? 0)]));
+	const did = didOf(finish);
 	const said = steps
 		.map(
 			(s) =>
-				`${s.dose} ${ladder.unit}: ${percent(s.rate ?? 0)} struck, ${percent(s.lost ?? 0)} lost`,
+				`${s.dose} ${ladder.unit}: ${percent(s.rate ?? 0)} ${did}, ${percent(s.lost ?? 0)} lost`,
 		)
 		.join("; ");
 	return (
 		<Card
 			title="Dose series"
 			picture="ladder"
-			aside="solid: rooted, with interval; dashed: lost; doses evenly spaced"
+			aside={`solid: share that ${did}, with interval; dashed: lost; doses evenly spaced`}
 		>
 			<div ref={ref}>
 				<Chart width={wide} height={HEIGHT} says={said} className={styles.wide}>

@@ -244,7 +244,7 @@ export function ShareBar({ lane, pace }: { lane: Lane; pace: Lane | undefined })
 			viewBox={`-8 -4 ${LANE_WIDTH + 16} 38`}
 			className={styles.drawing}
 			role="img"
-			aria-label={`${lane.name}: ${lane.struck} of ${lane.n - lane.removed} struck, ${lane.lost} lost.`}
+			aria-label={`${lane.name}: ${lane.struck} of ${lane.n - lane.removed} ${lane.done}, ${lane.lost} lost.`}
 		>
 			<rect x="0" y="4" width={LANE_WIDTH} height="22" fill="none" stroke="var(--soil)" />
 			<rect x="0" y="4" width={share} height="22" fill={silk?.ink ?? "var(--moss)"} />

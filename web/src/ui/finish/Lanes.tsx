@@ -11,6 +11,7 @@ import { Link } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Term } from "@/ui/Term";
 import { useUnits } from "@/ui/useUnits";
+import { didOf } from "./did";
 import { Figures } from "./Figures";
 import styles from "./Finish.module.css";
 import { LANE_WIDTH, LaneDrawing, type Line, ShareBar } from "./LaneDrawing";
@@ -56,7 +57,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 	const lanes = milestone?.lanes ?? finish.lanes;
 	const reference = lanes.find((l) => l.treatment === finish.reference);
 	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
-	const did = lanes[0]?.done ?? "struck";
+	const did = didOf({ lanes });
 	const seen = did === "rooted" ? "roots" : "it";
 	const most = Math.max(...lanes.map((l) => l.n));
 	const hasScores = finish.lanes.some((l) => l.score_mean_all !== null) && !milestone;
@@ -139,8 +140,8 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 				<div className={`${styles.lane} ${styles.heads}`} aria-hidden>
 					<span />
 					<span />
-					<span>{lanes[0]?.done ?? "struck"}</span>
-					<span>half {lanes[0]?.done ?? "struck"} by</span>
+					<span>{did}</span>
+					<span>half {did} by</span>
 					{hasScores && <span>{lanes[0]?.score_word}</span>}
 					<span>{milestone ? "" : "difference from control"}</span>
 				</div>
@@ -192,9 +193,7 @@ export function Lanes({ finish, kind, heat, milestone, chooseMilestone, logOf }:
 					)}
 				</p>
 			)}
-			{finish.timed && (
-				<Legend done={lanes[0]?.done ?? "struck"} hasPace={reference !== undefined} />
-			)}
+			{finish.timed && <Legend done={did} hasPace={reference !== undefined} />}
 		</Card>
 	);
 }

@@ -5,6 +5,7 @@ import { SilkSquare } from "@/ui/SilkSquare";
 import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
+import { didOf } from "./did";
 
 /** The placings: ties are dead heats, and groups that share a letter cannot be told apart. */
 export function PlacingsCard({ finish }: { finish: Finish }) {
@@ -16,7 +17,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 			title="Placings"
 			aside={
 				<>
-					share rooted, every pair compared; <Term name="dead heat" />?
+					share that {didOf(finish)}, every pair compared; <Term name="dead heat" />?
 				</>
 			}
 		>
@@ -34,7 +35,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 					<tr>
 						<th scope="col">place</th>
 						<th scope="col">treatment</th>
-						<th scope="col">{finish.lanes[0]?.done ?? "struck"}</th>
+						<th scope="col">{didOf(finish)}</th>
 						<th scope="col">same letter: no clear difference</th>
 					</tr>
 				</thead>

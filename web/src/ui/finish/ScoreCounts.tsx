@@ -2,6 +2,7 @@ import type { Finish } from "@/api/client";
 import { decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { didOf } from "./did";
 import styles from "./Finish.module.css";
 
 /** Root quality: counts per score first, means beside them. */
@@ -21,7 +22,7 @@ export function ScoreCounts({ finish }: { finish: Finish }) {
 								</th>
 							))}
 							<th scope="col">mean of all</th>
-							<th scope="col">mean of rooted</th>
+							<th scope="col">mean of those that {didOf(finish)}</th>
 						</tr>
 					</thead>
 					<tbody>

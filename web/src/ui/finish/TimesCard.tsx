@@ -5,19 +5,21 @@ import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
+import { didOf } from "./did";
 
 /** How long it took, of all stuck first; the mean day of the struck alone with what it leaves out. */
 export function TimesCard({ finish }: { finish: Finish }) {
 	const lanes = finish.lanes.filter((l) => l.times && l.n > 0);
 	if (lanes.length === 0) return null;
+	const did = didOf(finish);
 	const by = new Map(finish.comparisons.map((c) => [c.treatment, c]));
 	return (
 		<Card
-			title="Time to rooting"
-			aside="shares of all; those that never rooted count to the last day"
+			title="How long it took"
+			aside={`shares of all; those that never ${did} count to the last day`}
 		>
 			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
-			<section className={styles.scroll} tabIndex={0} aria-label="Days to rooting per treatment">
+			<section className={styles.scroll} tabIndex={0} aria-label="How long it took, per treatment">
 				<table className={styles.table}>
 					<thead>
 						<tr>
@@ -27,7 +29,7 @@ export function TimesCard({ finish }: { finish: Finish }) {
 							<th scope="col">70 % by</th>
 							<th scope="col">mean wait, all</th>
 							<th scope="col">difference from control</th>
-							<th scope="col">mean day, rooted only</th>
+							<th scope="col">mean day of those that {did}</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -66,7 +68,7 @@ export function TimesCard({ finish }: { finish: Finish }) {
 				</table>
 			</section>
 			<p className={styles.note}>
-				The last column leaves out those that never rooted, so a treatment that lost its slow plants
+				The last column leaves out those that never {did}, so a treatment that lost its slow plants
 				looks fast.
 			</p>
 		</Card>

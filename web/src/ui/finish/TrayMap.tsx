@@ -3,6 +3,7 @@ import type { Finish } from "@/api/client";
 import { Card } from "@/ui/Card";
 import { useSilk } from "@/ui/reference";
 import styles from "./Beside.module.css";
+import { didOf } from "./did";
 
 const CELL = 26;
 
@@ -14,7 +15,7 @@ export function TrayMap({ finish, sides }: { finish: Finish; sides?: readonly st
 		<Card
 			title="Tray map"
 			picture="bench"
-			aside="fuller: more rooted; cross: lost; corner: treatment pattern. Uneven trays show up here."
+			aside={`fuller: more ${didOf(finish)}; cross: lost; corner: treatment pattern. Uneven trays show up here.`}
 		>
 			<div className={styles.trays}>
 				{trays.map((t) => (
@@ -48,7 +49,7 @@ function OneTray({ finish, tray, name }: { finish: Finish; tray: number; name: s
 			<svg
 				viewBox={`-1 -1 ${columns * CELL + 2} ${rows * CELL + 2}`}
 				role="img"
-				aria-label={`${name || "The bench"}: ${rows} rows of ${columns}; ${struck} ${finish.lanes[0]?.done ?? "struck"}. Rows from the first: ${perRow(cells, rows)}`}
+				aria-label={`${name || "The bench"}: ${rows} rows of ${columns}; ${struck} ${didOf(finish)}. Rows from the first: ${perRow(cells, rows)}`}
 			>
 				{cells.map((c) => {
 					const share = c.n - c.removed > 0 ? c.struck / (c.n - c.removed) : null;
@@ -57,7 +58,7 @@ function OneTray({ finish, tray, name }: { finish: Finish; tray: number; name: s
 					const y = c.row * CELL;
 					return (
 						<Fragment key={c.code}>
-							<title>{`${c.code}, ${lane?.name}: ${c.struck} of ${c.n} struck, ${c.lost} lost`}</title>
+							<title>{`${c.code}, ${lane?.name}: ${c.struck} of ${c.n} ${didOf(finish)}, ${c.lost} lost`}</title>
 							<rect
 								x={x + 1}
 								y={y + 1}
