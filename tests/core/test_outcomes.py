@@ -8,15 +8,16 @@ import pytest
 from racecard.core.design.begun import Begun, begun_plan
 from racecard.core.design.question import read_question
 from racecard.core.finish.of_trial import finish_of
+from racecard.core.log.goal import done
 from racecard.core.log.lift import lift_stage
 from racecard.core.log.look_grid import mark_of, read_mark
 from racecard.core.log.stages import endpoint_name, ladder_for, stage_scale_of
-from racecard.core.model import Cell, Kind, Measure, Outcome, Plan, Status, Trial, Unit
+from racecard.core.model import Cell, Kind, Measure, Outcome, Plan, Role, Status, Trial, Unit
 from racecard.core.model.drawings import STAGES
 from racecard.core.model.observation import Observation
+from racecard.core.notes import Evidence, collect
 from racecard.core.plan.check import faults
 from racecard.core.plan.record import as_record, fingerprint, from_record
-from racecard.core.text.verdicts import done
 from tests.builders import a_plan
 
 T0 = datetime(2026, 3, 1, 9, tzinfo=UTC)
@@ -110,3 +111,22 @@ def test_a_line_says_what_is_watched_for(line: str, outcome: Outcome) -> None:
     plan = begun_plan(begun)
     assert plan.outcome is outcome
     assert plan.endpoint in stage_scale_of(plan).endpoints
+
+
+@pytest.mark.parametrize(
+    ("plan", "has"),
+    [
+        (a_plan(), "rooted"),
+        (a_plan(kind=Kind.SEED, endpoint=3), "come up"),
+        (replace(watched(Outcome.BLOOM, units=6), endpoint=3), "shown colour"),
+        (replace(watched(Outcome.OWN, units=6), own_steps=()), "struck"),
+    ],
+)
+def test_a_plan_without_a_control_says_what_it_cannot_tell_of_its_own_plants(
+    plan: Plan, has: str
+) -> None:
+    """A draft whose own steps are not written yet, too."""
+    alone = tuple(replace(t, role=Role.CANDIDATE) for t in plan.treatments)
+    notes = collect(Evidence(replace(plan, treatments=alone)))
+    (note,) = (n for n in notes if n.code == "no_control")
+    assert f"would have {has} without treatment" in note.message

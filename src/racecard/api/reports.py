@@ -14,6 +14,7 @@ from racecard.core.assess.lane_order import lane_order
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.finish.report import Report, report_of
 from racecard.core.log.days import zone
+from racecard.core.log.goal import done
 from racecard.core.model import Kind, Plan, Trial
 from racecard.core.model.results import Results
 from racecard.core.text.verdicts import whole_percent
@@ -115,14 +116,14 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
         shown.append(
             LaneShown(
                 t.name, "" if t.role.value == "candidate" else t.role.value,
-                f"{s.struck} of {s.n - s.removed} struck, {s.lost} lost",
+                f"{s.struck} of {s.n - s.removed} {done(plan)}, {s.lost} lost",
                 "" if s.rate is None else f"{whole_percent(s.rate)} %", called,
                 _lines(found.results, arm.index),
                 tuple((float(d), float(v)) for d, v in zip(arm.curve.days, arm.curve.share, strict=True)),
                 is_pace,
             )
         )  # fmt: skip
-    title = "Lanes: when each plant rooted" if plan.kind is Kind.CUTTING else "came up"
+    title = f"Lanes: when each {'plant' if plan.kind is Kind.CUTTING else 'one'} {done(plan)}"
     return lanes_drawing(title, shown, max(plan.length_days, judgement.day), judgement.day)
 
 

@@ -11,13 +11,14 @@ from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.bounds import Ranges, ReadTable, judge_table
 from racecard.core.exchange.judged import JudgedTable
+from racecard.core.log.goal import done
 from racecard.core.model import Measure, Trial
 from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.core.model.table_rows import Sheet, UnitKind
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.bounds import ranges_say
 from racecard.core.text.lanes import counted, half_words
-from racecard.core.text.verdicts import done, whole_percent
+from racecard.core.text.verdicts import whole_percent
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
 

@@ -24,6 +24,7 @@ from racecard.core.assess.predictions import scored_predictions
 from racecard.core.assess.secondary import Secondary
 from racecard.core.assess.strike import unit_shares
 from racecard.core.finish.finish_result import Whole
+from racecard.core.log.goal import done
 from racecard.core.log.measures import GRADED, graded_word
 from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.model.results import Results
@@ -31,7 +32,6 @@ from racecard.core.notes.looked_for import Record, checks_say
 from racecard.core.plan.compare import LABELS
 from racecard.core.text.answer import Answer
 from racecard.core.text.predictions import LATE_PREDICTIONS, amendments_say, predictions_say
-from racecard.core.text.verdicts import done
 
 MOST_LINES = 1000
 MOST_CELLS = 12_000

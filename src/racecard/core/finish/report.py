@@ -9,6 +9,7 @@ from racecard.core.assess.judgement import Comparison
 from racecard.core.finish.of_trial import TrialFinish
 from racecard.core.log.dated import days_late, lot_was_drawn
 from racecard.core.log.days import date_of_day, zone
+from racecard.core.log.goal import done
 from racecard.core.log.measures import graded_word
 from racecard.core.model import Layout, Measure, Plan, Trial, UnitLevel
 from racecard.core.plan.compare import LABELS
@@ -16,7 +17,7 @@ from racecard.core.plan.record import short
 from racecard.core.streams import shown_seed
 from racecard.core.text.lanes import counted, half_words
 from racecard.core.text.predictions import amendments_say
-from racecard.core.text.verdicts import done, points, span, whole_percent
+from racecard.core.text.verdicts import points, span, whole_percent
 
 
 @dataclass(frozen=True, slots=True)

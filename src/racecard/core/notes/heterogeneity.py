@@ -12,6 +12,7 @@ import numpy as np
 
 from racecard.core.arrays import Floats, Ints
 from racecard.core.assess.strike import Shares
+from racecard.core.log.goal import done
 from racecard.core.notes.registry import Evidence, Needs, Said, Seen, rule
 from racecard.core.stats import special
 from racecard.core.stats.multiplicity import below
@@ -97,7 +98,7 @@ def uneven_bench(e: Evidence) -> Iterator[Said]:
         if below(p, _GRADIENT_LIMIT):
             way = "more" if rises else "fewer"
             yield (
-                f"Allowing for treatment, {way} rooted towards the last {line}, beyond what chance explains. The bench itself is uneven.",
+                f"Allowing for treatment, {way} {done(e.plan)} towards the last {line}, beyond what chance explains. The bench itself is uneven.",
                 "Look at the map below for a draught, a warm side or a dry edge; next time use blocks across it.",
             )
             return

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from racecard.core.log.days import look_spacing, planned_looks
+from racecard.core.log.goal import had_done
 from racecard.core.model import Layout, Measure, Plan, Role
 from racecard.core.model.differences import because, entangled, lacks_carrier_control
 from racecard.core.notes.registry import Evidence, Needs, Said, rule, words_list
@@ -39,7 +40,7 @@ def no_control(e: Evidence) -> Iterator[Said]:
     """Fires where no treatment is the one the others are compared with."""
     if e.plan.control is None:
         yield (
-            "Nothing here is left untreated, so nobody can say whether these would have rooted without treatment.",
+            f"Nothing here is left untreated, so nobody can say whether these would have {had_done(e.plan)} without treatment.",
             "Add an untreated control of the same size, from the same batch, same day.",
         )
 

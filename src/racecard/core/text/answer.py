@@ -12,6 +12,7 @@ from racecard.core.assess.grade import Grade
 from racecard.core.assess.judgement import Comparison, Judgement, Sooner, Why
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.to_settle import Of
+from racecard.core.log.goal import had_done
 from racecard.core.model import Kind, Measure, Plan
 from racecard.core.notes import Note
 from racecard.core.notes.registry import words_list
@@ -31,7 +32,6 @@ from racecard.core.text.answer_parts import (
     fits_90,
     fits_of,
     foremost,
-    had,
     measured,
     needed,
     of_each,
@@ -412,7 +412,7 @@ def _faster(case: Case) -> Answer:
     name, mine, theirs = case.name(c.index), case.arm(c.index).half, case.arm(case.reference).half
     halves = ""
     if mine and theirs and mine[1] != theirs[1]:
-        halves = f" Half had {had(case)} by day {mine[1]:.0f} with {name}, by day {theirs[1]:.0f} with {case.control}."
+        halves = f" Half had {had_done(case.plan)} by day {mine[1]:.0f} with {name}, by day {theirs[1]:.0f} with {case.control}."
     return Answer(
         "faster_not_more", f"{name} was sooner, but not more: {counts_of(case, c)}.{halves}", "",
         "speed was not the main question", "use it if an earlier start helps you",

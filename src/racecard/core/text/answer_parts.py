@@ -8,11 +8,12 @@ from racecard.core.assess.grade import Grade
 from racecard.core.assess.judgement import Arm, Comparison, Judgement
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.to_settle import Of
+from racecard.core.log.goal import done, had_done
 from racecard.core.log.measures import graded_word
 from racecard.core.model import Measure, Plan
 from racecard.core.stats.permutation import CLEAR_ENOUGH
 from racecard.core.stats.sample_size import plants_needed
-from racecard.core.text.verdicts import done, whole_percent
+from racecard.core.text.verdicts import whole_percent
 
 _LONGEST_NAME = 24
 _MOST_TOLD = 200
@@ -105,22 +106,13 @@ def measured(case: Case, c: Comparison) -> str:
     """What was asked: how many, how soon, or how good."""
     mine, theirs = case.arm(c.index).half, case.arm(case.reference).half
     if case.plan.measure is Measure.SPEED and mine and theirs:
-        return f"half had {had(case)} by day {mine[1]:.0f}, against day {theirs[1]:.0f} for {case.control}"
+        return f"half had {had_done(case.plan)} by day {mine[1]:.0f}, against day {theirs[1]:.0f} for {case.control}"
     if case.plan.measure is Measure.QUALITY and c.superiority is not None:
         on = f"plants beat those of {case.control} in {graded_word(case.plan)}"
         if not case.plan.graded_by:
             on = f"root scores beat those of {case.control}"
         return f"its {on} in {100 * c.superiority:.0f} of 100 random pairs"
     return counts_of(case, c)
-
-
-def had(case: Case) -> str:
-    """The same after had: come up, rooted."""
-    return {
-        "came up": "come up",
-        "showed a root": "shown a root",
-        "were plantable": "become plantable",
-    }.get(case.did, case.did)
 
 
 def sure_of(case: Case, c: Comparison) -> str:

@@ -2,8 +2,9 @@
 
 from racecard.core.assess.contrasts import Contrasted
 from racecard.core.assess.grade import GRADE_WORDS
+from racecard.core.log.goal import done
 from racecard.core.model import Plan
-from racecard.core.text.verdicts import done, on_asked, points, span
+from racecard.core.text.verdicts import on_asked, points, span
 
 AFTER_THE_FACT = (
     "This comparison was not declared before the start, so it is never more than likely: declare it in the "

@@ -7,8 +7,9 @@ from math import floor
 
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.judgement import Comparison
+from racecard.core.log.goal import done
 from racecard.core.log.measures import graded_word
-from racecard.core.model import CHECKS, Kind, Measure, Outcome, Plan
+from racecard.core.model import CHECKS, Measure, Plan
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.statement import Section, Statement
 
@@ -16,17 +17,6 @@ MINUS = "−"
 _LEADS = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
 _BEHIND = (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
 _CALLED = (*_LEADS, *_BEHIND)
-_DONE = {
-    (Kind.CUTTING, 5): "showed a root", (Kind.CUTTING, 6): "rooted", (Kind.CUTTING, 7): "were plantable",
-    (Kind.SEED, 2): "germinated", (Kind.SEED, 3): "came up", (Kind.SEED, 4): "opened their seed leaves",
-    (Kind.SEED, 5): "had a true leaf", (Kind.SEED, 6): "were plantable",
-}  # fmt: skip
-_DONE_ELSE = {
-    (Outcome.SHOOT, 3): "had a shoot", (Outcome.SHOOT, 4): "had a shoot of 10 mm", (Outcome.SHOOT, 5): "opened a leaf",
-    (Outcome.SHOOT, 6): "were plantable", (Outcome.BLOOM, 2): "had a bud", (Outcome.BLOOM, 3): "showed colour",
-    (Outcome.BLOOM, 4): "bloomed", (Outcome.BULB, 3): "made a bulblet or bud", (Outcome.BULB, 4): "rooted",
-    (Outcome.BULB, 5): "came up", (Outcome.BULB, 6): "were plantable",
-}  # fmt: skip
 
 
 def on_asked(plan: Plan) -> str:
@@ -34,15 +24,6 @@ def on_asked(plan: Plan) -> str:
     if plan.measure is Measure.STRIKE:
         return ""
     return " on speed" if plan.measure is Measure.SPEED else f" on {graded_word(plan)}"
-
-
-def done(plan: Plan) -> str:
-    """What those did that reached the trial's goal: rooted, came up; struck where a table does not say."""
-    if plan.outcome is Outcome.OWN:
-        return f"reached “{plan.own_steps[plan.endpoint - 1]}”"
-    if plan.outcome is not Outcome.USUAL:
-        return _DONE_ELSE[plan.outcome, plan.endpoint]
-    return _DONE.get((plan.kind, plan.endpoint), "struck")
 
 
 def points(value: float) -> str:
