@@ -99,7 +99,7 @@ def test_counts_are_marks_of_containers(client: TestClient) -> None:
     assert marks(client, trial)["A4"] == ["0"]
 
 
-@pytest.mark.parametrize(("mark", "says"), [("-", "two things"), ("q", "is no stage"), ("66", "is no stage")])  # fmt: skip
+@pytest.mark.parametrize(("mark", "says"), [("-", "two things"), ("q", "is not a stage"), ("66", "is not a stage")])  # fmt: skip
 def test_every_bad_mark_is_told_and_none_is_saved(client: TestClient, mark: str, says: str) -> None:
     trial = begun(client)
     found = send(client, trial, A1=mark, A3="6", A4=mark).json()
@@ -125,7 +125,7 @@ def test_the_grid_goes_out_and_in_again(client: TestClient) -> None:
     [
         (b"", "empty"),
         (b"Position\tmood\nA1\t6\n", "No column has a date"),
-        (b"Position\tday 5\nZ9\t6\n", "no position here"),
+        (b"Position\tday 5\nZ9\t6\n", "not a position here"),
         (b"Position\t03/04/2026\nA1\t6\n", "Does 03/04/2026 mean"),
     ],
 )

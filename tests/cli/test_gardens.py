@@ -56,7 +56,7 @@ def test_twenty_one_pairs_as_gardens_agree_with_the_sign_test(tmp_path: Path) ->
         ("g0 ,2026-05-03,2026-05-24,10,7,3,", "sent twice", "The same as row 2"),
         ("G9,2026-05-24,2026-05-03,10,8,5,", "refused", "begun on 24 May 2026"),
         ("G9,2026-05-03,2099-05-03,10,8,5,", "refused", "lies in the future"),
-        ("G9,31 February,2026-05-03,10,8,5,", "refused", "is no date"),
+        ("G9,31 February,2026-05-03,10,8,5,", "refused", "is not a date"),
         ("G0,2026-05-03,2026-05-24,10,7,3,", "sent twice", "The same as row 2"),
         ("G0,2026-05-03,2026-05-24,10,9,3,", "refused", "says otherwise than row 2"),
         ("G9,2026-05-03,2026-05-10,10,8,5,", "refused", "on day 7; the last day is 21"),
@@ -93,10 +93,10 @@ def test_a_long_form_is_read_by_its_headings(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("options", "says"),
     [
-        (("--map", "colour=Soaked"), "no pair of a field and its column"),
+        (("--map", "colour=Soaked"), "not a pair of a field and its column"),
         (("--map", "struck:Soak=Wet,struck:Dry=Dry"), "No column is called “Wet”"),
         ((), "Say which columns hold the results"),
-        (("--map", "treatment=Garden,struck=Dry,garden="), "no pair"),
+        (("--map", "treatment=Garden,struck=Dry,garden="), "not a pair"),
     ],
 )
 def test_a_map_that_cannot_be_is_refused(
