@@ -93,8 +93,8 @@ def changed_since(pack: GardenPack, trial: Trial) -> str:
     if not other:
         return ""
     return (
-        f"The plan has changed since these gardens were invited: {', '.join(other)}. They work by the plan as it was;"
-        " for the new one, close this link and make another."
+        f"The plan has changed since these gardens were invited: {', '.join(other)}."
+        " They work by the plan as it was."
     )
 
 

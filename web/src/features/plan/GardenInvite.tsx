@@ -81,6 +81,7 @@ function Joined({ invite, trialId }: { invite: Invite; trialId: string }) {
 			{invite.changed && (
 				<p role="alert" className={styles.changed}>
 					{invite.changed}
+					{isOpen && " For the plan as it is now, close this link and make another."}
 				</p>
 			)}
 			{t.returned > 0 && (
