@@ -98,5 +98,8 @@ export async function trialChanged(
 ) {
 	const isOld = (told: unknown) => !kept.some((part) => part === told);
 	const parts = { queryKey: ["of-trial", id], predicate: (q: Query) => isOld(q.queryKey[2]) };
+	// an answer on its way that would be the first tells what was before, and is not asked for again by itself
+	const isFirst = (q: Query) => isOld(q.queryKey[2]) && q.state.data === undefined;
+	await queries.cancelQueries({ ...parts, predicate: isFirst });
 	await Promise.all([queries.invalidateQueries(parts), listsChanged(queries)]);
 }
