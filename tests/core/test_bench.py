@@ -19,8 +19,8 @@ from racecard.core.stats.permutation import (
     PermutationTest,
     minimum_p_of,
     minimum_p_within,
-    resamples_within_lines,
 )
+from racecard.core.stats.sampled_deals import resamples_within_lines
 from racecard.errors import InvalidInput
 from tests.builders import a_plan
 

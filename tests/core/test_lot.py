@@ -11,7 +11,8 @@ from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.multiplicity import below, holm
-from racecard.core.stats.permutation import PermutationTest, _sums_by_score, _words, minimum_p_of
+from racecard.core.stats.permutation import PermutationTest, _sums_by_score, minimum_p_of
+from racecard.core.stats.sampled_deals import random_words
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 from tests.reference_data import orobanche
@@ -262,5 +263,5 @@ def test_words_are_those_of_numpys_integers(rows: int, n: int, before: int) -> N
     for rng in (ours, numpys):
         rng.integers(0, 2**32, size=before, dtype=np.uint32)
     words = numpys.integers(0, 2**32, size=(rows, n), dtype=np.uint32)
-    assert np.array_equal(_words(rows, n, ours), words)
+    assert np.array_equal(random_words(rows, n, ours), words)
     assert np.array_equal(ours.permutation(50), numpys.permutation(50))

@@ -17,22 +17,23 @@ from math import comb, prod, sqrt
 from typing import TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.exact_deals import BlocksKnown, exact_halves, tails
 from racecard.core.stats.multiplicity import TOLERANCE
+from racecard.core.stats.sampled_deals import (
+    CHUNK,
+    deal,
+    even_over_lines,
+    resamples_within_lines,
+)
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
 
 CLEAR_ENOUGH = 0.05 - 1e-9
 RESAMPLES = 20_000
 MOST_RESAMPLES = 1_280_000
-_CHUNK = 20_000
 _CHUNKS_KEPT = 16
-_SWAPS_A_UNIT = 10
-_SWAPS_BETWEEN = 3
-_CHAINS = 400
 _DEALS_WITHIN_LINES = 8_000
 _MANY_UNITS = 2_000
 _MOST_DEALS_OF_MANY = 80_000
@@ -154,110 +155,11 @@ def minimum_p_within(
     rng = np.random.default_rng(len(treated))
     order = np.argsort(block, kind="stable")
     dealt = np.concatenate(
-        [_deal(len(t), int(t.sum()), rng) for t in (treated[block == b] for b in np.unique(block))],
+        [deal(len(t), int(t.sum()), rng) for t in (treated[block == b] for b in np.unique(block))],
         axis=1,
     )
-    accepted = float(_even_over_lines(dealt, treated[order], line[order]).mean())
+    accepted = float(even_over_lines(dealt, treated[order], line[order]).mean())
     return float(min(1.0, free / max(accepted, 1 / len(dealt))))
-
-
-def _line_limits(treated: Bools, line: Ints) -> tuple[Ints, Ints, Ints]:
-    """Line of each unit from 0, and the most treated and control units each may hold."""
-    _, at = np.unique(line, return_inverse=True)
-    lines = int(at.max()) + 1
-    limits = []
-    for mine in (treated, ~treated):
-        held = np.bincount(at[mine], minlength=lines)
-        limits.append(np.maximum(held, int(mine.sum()) // lines + 1))
-    return at, limits[0], limits[1]
-
-
-def _even_over_lines(dealt: Bools, treated: Bools, line: Ints) -> Bools:
-    at, most1, most0 = _line_limits(treated, line)
-    lines = np.eye(len(most1), dtype=np.int64)[at]
-    in1 = dealt.astype(np.int64) @ lines
-    return np.asarray((in1 <= most1).all(axis=1) & (lines.sum(axis=0) - in1 <= most0).all(axis=1))
-
-
-def resamples_within_lines(
-    treated: Bools, block: Ints, line: Ints, resamples: int, rng: np.random.Generator
-) -> Bools:
-    """Deals within blocks in which no line holds more of an arm than its limit.
-
-    Args:
-        treated: which units are of the treatment as drawn, shape (u,).
-        block, line: block and column of each unit, shape (u,).
-        resamples: how many deals are wanted.
-        rng: source of the swaps.
-
-    Returns:
-        Which units are treated in each deal, shape (resamples, u).
-
-    Method:
-        400 chains of swaps, each swap as likely as its way back, all begun at the deal that was drawn
-        and run side by side; every so many steps each gives a deal. The limit is one above the even
-        share, or what the drawn deal holds.
-    """
-    walk = _Walk.begun(treated, block, line, min(resamples, _CHAINS), rng)
-    u = len(treated)
-    walk.go(_SWAPS_A_UNIT * u)
-    kept = [walk.state.copy()]
-    while sum(map(len, kept)) < resamples:
-        walk.go(_SWAPS_BETWEEN * u)
-        kept.append(walk.state.copy())
-    return np.concatenate(kept)[:resamples]
-
-
-@dataclass(slots=True)
-class _Walk:
-    """Chains of swaps side by side: `state` (c, u) the deals, `in1` and `in0` (c, l) per line."""
-
-    state: Bools
-    in1: Ints
-    in0: Ints
-    at: Ints
-    most1: Ints
-    most0: Ints
-    partners: Ints
-    sizes: Ints
-    rng: np.random.Generator
-
-    @classmethod
-    def begun(
-        cls, treated: Bools, block: Ints, line: Ints, chains: int, rng: np.random.Generator
-    ) -> "_Walk":
-        at, most1, most0 = _line_limits(treated, line)
-        lines = len(most1)
-        members = [np.flatnonzero(block == b) for b in block]
-        sizes = np.array([len(m) for m in members])
-        partners = np.zeros((len(treated), sizes.max()), dtype=np.int64)
-        for i, m in enumerate(members):
-            partners[i, : len(m)] = m
-        counts = [np.bincount(at[mine], minlength=lines) for mine in (treated, ~treated)]
-        return cls(
-            np.tile(treated, (chains, 1)), np.tile(counts[0], (chains, 1)),
-            np.tile(counts[1], (chains, 1)), at, most1, most0, partners, sizes, rng,
-        )  # fmt: skip
-
-    def go(self, steps: int) -> None:
-        """Try so many swaps in every chain."""
-        chains, u = self.state.shape
-        rows = np.arange(chains)
-        for _ in range(steps):
-            pick = self.rng.integers(0, u, chains)
-            share = self.rng.random(chains) * self.sizes[pick]
-            other = self.partners[pick, share.astype(np.int64)]
-            is_treated = self.state[rows, pick]
-            one, two = np.where(is_treated, pick, other), np.where(is_treated, other, pick)
-            a, b = self.at[one], self.at[two]
-            fits = (self.in1[rows, b] < self.most1[b]) & (self.in0[rows, a] < self.most0[a])
-            r = np.flatnonzero((is_treated != self.state[rows, other]) & (fits | (a == b)))
-            one, two, a, b = one[r], two[r], a[r], b[r]
-            self.state[r, one], self.state[r, two] = False, True
-            self.in1[r, a] -= 1
-            self.in1[r, b] += 1
-            self.in0[r, b] -= 1
-            self.in0[r, a] += 1
 
 
 _Chunk = tuple[tuple[tuple[int, int], ...], int]
@@ -369,8 +271,8 @@ class PermutationTest:
         if len(scores) > _MANY_UNITS:
             yield from _sums_by_score(scores, treated, block, resamples, self.seed)
             return
-        for chunk in range(-(-resamples // _CHUNK)):
-            yield self._deals(design, chunk)[: resamples - chunk * _CHUNK] @ scores
+        for chunk in range(-(-resamples // CHUNK)):
+            yield self._deals(design, chunk)[: resamples - chunk * CHUNK] @ scores
 
     def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
@@ -380,7 +282,7 @@ class PermutationTest:
         dealt = self._shared.get(key)
         if dealt is None:
             rng = generator(self.seed, "deals", chunk, *(n for pair in design for n in pair))
-            dealt = np.concatenate([_deal(n, k, rng) for n, k in design], axis=1)
+            dealt = np.concatenate([deal(n, k, rng) for n, k in design], axis=1)
             if chunk < _CHUNKS_KEPT:
                 self._shared[key] = dealt
         self._latest = key, dealt.astype(np.float64)
@@ -440,26 +342,6 @@ def _classes(scores: Floats) -> tuple[Floats, Floats, Ints]:
     mean = np.bincount(at, counts * values) / size
     variance = np.bincount(at, counts * (values - mean[at]) ** 2) / size
     return mean, variance, size.astype(np.int64)
-
-
-def _words(rows: int, n: int, rng: np.random.Generator) -> NDArray[np.uint32]:
-    """Random words of 32 bits, shape (rows, n): those `integers` gives, cut from words of 64 in half the time."""
-    bits = rng.bit_generator
-    if rows * n % 2 or bits.state.get("has_uint32"):  # half a word is left over, or would be
-        return rng.integers(0, 2**32, size=(rows, n), dtype=np.uint32)
-    raw = np.asarray(bits.random_raw(rows * n // 2))
-    return raw.astype("<u8", copy=False).view("<u4").reshape(rows, n)
-
-
-def _deal(n: int, k: int, rng: np.random.Generator) -> Bools:
-    """Deals of k among n: the k smallest of n random words; rows with a tie are dealt again."""
-    if k in (0, n):
-        return np.full((_CHUNK, n), k == n)
-    words = _words(_CHUNK, n, rng)
-    dealt = words <= np.partition(words, k - 1, axis=1)[:, k - 1 : k]
-    for row in np.flatnonzero(dealt.sum(axis=1) != k):
-        dealt[row] = rng.permutation(n) < k
-    return np.asarray(dealt)
 
 
 def _check(scores: Floats, treated: Bools, block: Ints) -> None:
