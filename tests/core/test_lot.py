@@ -11,7 +11,12 @@ from scipy.stats import binomtest, fisher_exact, hypergeom, ks_2samp, rankdata
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.multiplicity import below, holm
-from racecard.core.stats.permutation import PermutationTest, _sums_by_score, minimum_p_of
+from racecard.core.stats.permutation import (
+    LotQuestion,
+    PermutationTest,
+    _sums_by_score,
+    minimum_p_of,
+)
 from racecard.core.stats.sampled_deals import random_words
 from racecard.core.streams import generator
 from racecard.errors import InvalidInput
@@ -265,3 +270,24 @@ def test_words_are_those_of_numpys_integers(rows: int, n: int, before: int) -> N
     words = numpys.integers(0, 2**32, size=(rows, n), dtype=np.uint32)
     assert np.array_equal(random_words(rows, n, ours), words)
     assert np.array_equal(ours.permutation(50), numpys.permutation(50))
+
+
+def test_scores_tested_together_answer_as_one_by_one() -> None:
+    """Sampled on one design and on another, counted, held and kept even over columns."""
+    rng = np.random.default_rng(3)
+    halves, block = np.arange(80) < 40, np.repeat([0, 1], 40)
+    rows = np.arange(80) % 20 < 10
+    asked = [
+        LotQuestion(rng.normal(size=80), halves, np.zeros(80, int)),
+        LotQuestion(rng.normal(size=80), rows, block),
+        LotQuestion(rng.normal(size=80), halves, np.zeros(80, int)),
+        LotQuestion(rng.integers(0, 2, 80).astype(float), halves, np.zeros(80, int)),
+        LotQuestion(rng.normal(size=80), rows, block, held=np.arange(80) % 20 == 0),
+        LotQuestion(rng.normal(size=80), rows, block, line=np.arange(80) % 4),
+    ]
+    together = PermutationTest(5).test_all(asked)
+    assert together == [
+        PermutationTest(5).test(q.scores, q.treated, q.block, held=q.held, line=q.line)
+        for q in asked
+    ]
+    assert [t.is_exact for t in together] == [False, False, False, True, False, False]

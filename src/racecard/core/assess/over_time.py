@@ -8,7 +8,7 @@ from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.assess.horizon import unseen_at, with_not_known
 from racecard.core.model.results import Results, look_table, resolved_days
 from racecard.core.stats.interval_curve import fit_curve, strike_scores
-from racecard.core.stats.permutation import PermutationResult, PermutationTest
+from racecard.core.stats.permutation import LotQuestion
 
 UNEQUAL = "looked at or lifted unequally"
 _UNEQUAL_POINTS = 0.10
@@ -16,11 +16,10 @@ _UNEQUAL_POINTS = 0.10
 
 @dataclass(frozen=True, slots=True)
 class OverTime:
-    """Lot test of strike over time, or the reason why its p is withheld."""
+    """What a lot test of strike over time asks, or the reason why its p is withheld."""
 
-    test: PermutationResult | None
+    asked: LotQuestion | None
     reason: str = ""
-    ahead: bool = False
 
 
 def arm_look_days(results: Results, arm: int) -> frozenset[int]:
@@ -66,16 +65,8 @@ def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
     )
 
 
-def compare_over_time(
-    results: Results,
-    one: int,
-    zero: int,
-    permutations: PermutationTest,
-    *,
-    resamples: int,
-    end: float = np.inf,
-) -> OverTime:
-    """Lot test of strike over time between two arms.
+def compare_over_time(results: Results, one: int, zero: int, *, end: float = np.inf) -> OverTime:
+    """Strike over time of two arms, as scores for a lot test.
 
     Scores come from the curve of the two arms with all blocks pooled, after coarsening to the
     days on which both were looked at, up to the age `end` at which they are judged; one lost sight of
@@ -86,8 +77,6 @@ def compare_over_time(
         results: what was seen, in days.
         one: index of the treated arm.
         zero: index of the control arm.
-        permutations: runs the lot tests; shared, so that deals are drawn once for a design.
-        resamples: re-dealings of a sampled test.
         end: age both arms are judged at, days after day 0.
     """
     pair = results.only((one, zero))
@@ -108,12 +97,15 @@ def compare_over_time(
     treated = pair.treatment[keep] == one
     if not keep.any() or np.ptp(unit_score[keep]) < 1e-12:
         return OverTime(None, "nothing has struck yet that could set the two apart")
-    test = permutations.test(
-        unit_score[keep], treated, pair.block[keep], resamples=resamples,
-        held=None if pair.held is None else pair.held[keep],
-        line=None if pair.line is None else pair.line[keep],
-    )  # fmt: skip
-    return OverTime(test, ahead=test.up < test.down)
+    return OverTime(
+        LotQuestion(
+            unit_score[keep],
+            treated,
+            pair.block[keep],
+            None if pair.held is None else pair.held[keep],
+            None if pair.line is None else pair.line[keep],
+        )
+    )
 
 
 def _blocks_with_both(treatment: Ints, block: Ints) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:

@@ -11,7 +11,7 @@ import numpy as np
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.model.results import Results
-from racecard.core.stats.permutation import PermutationResult, PermutationTest
+from racecard.core.stats.permutation import LotQuestion
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,11 +27,11 @@ class ArmQuality:
 
 @dataclass(frozen=True, slots=True)
 class Quality:
-    """Comparison of two arms: `superiority` is the chance that a random treated one beats a
-    random control one, ties counting half.
+    """Comparison of two arms: what a lot test of their scores asks, if it can. `superiority` is the
+    chance that a random treated one beats a random control one, ties counting half.
     """
 
-    test: PermutationResult | None
+    asked: LotQuestion | None
     superiority: float | None
     superiority_struck: float | None
     reason: str = ""
@@ -68,17 +68,13 @@ def arm_quality(results: Results, arm: int) -> ArmQuality | None:
     )
 
 
-def compare_quality(
-    results: Results, one: int, zero: int, permutations: PermutationTest, *, resamples: int
-) -> Quality:
-    """Lot test of the root score on aligned ranks [1]; without blocks exact Mann–Whitney [2].
+def compare_quality(results: Results, one: int, zero: int) -> Quality:
+    """Root scores of two arms, by aligned ranks [1]; without blocks the test is exact Mann–Whitney [2].
 
     Args:
         results: what was seen, in days.
         one: index of the treated arm.
         zero: index of the control arm.
-        permutations: runs the lot tests; shared, so that deals are drawn once for a design.
-        resamples: re-dealings of a sampled test.
     """
     if np.all(np.isnan(results.score)):
         return Quality(None, None, None, NOT_SCORED)
@@ -94,12 +90,14 @@ def compare_quality(
     if not keep.any():
         return Quality(None, superiority, on_struck, "no block has scores of both")
     ranks = aligned_ranks(scores[keep], results.block[keep])
-    test = permutations.test(
-        ranks, treated[keep], results.block[keep], resamples=resamples,
-        held=None if results.held is None else results.held[keep],
-        line=None if results.line is None else results.line[keep],
-    )  # fmt: skip
-    return Quality(test, superiority, on_struck)
+    asked = LotQuestion(
+        ranks,
+        treated[keep],
+        results.block[keep],
+        None if results.held is None else results.held[keep],
+        None if results.line is None else results.line[keep],
+    )
+    return Quality(asked, superiority, on_struck)
 
 
 def aligned_ranks(values: Floats, block: Ints) -> Floats:

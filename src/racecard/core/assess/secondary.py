@@ -10,7 +10,13 @@ from racecard.core.assess.strike import SHARED
 from racecard.core.model import CHECKS, Plan
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below, holm
-from racecard.core.stats.permutation import PermutationResult, PermutationTest, firm, refined
+from racecard.core.stats.permutation import (
+    LotQuestion,
+    PermutationResult,
+    PermutationTest,
+    firm,
+    refined,
+)
 
 Key = tuple[str, int]
 """What was compared, "speed" or "quality", and the treatment."""
@@ -58,68 +64,52 @@ class Secondaries:
         self, others: Sequence[int], is_final: dict[int, bool]
     ) -> tuple[dict[int, Beside], dict[Key, PermutationResult]]:
         """Every treatment against the reference, and the tests of the candidates by what they ask."""
-        speed: dict[int, OverTime] = {}
-        quality: dict[int, Quality] = {}
-        for i in others:
-            speed[i], quality[i] = self._compared(i)
-        candidates = [i for i in others if self.plan.treatments[i].role not in CHECKS]
-        found = self._settled(
-            {("speed", i): speed[i].test for i in candidates}
-            | {("quality", i): quality[i].test for i in candidates}
-        )
-        out = {}
-        for i in others:
-            times = found.get(("speed", i), speed[i].test)
-            scores = found.get(("quality", i), quality[i].test)
-            out[i] = Beside(
-                self._graded(times, speed[i].reason, found, ("speed", i), is_final[i]),
-                self._graded(scores, quality[i].reason, found, ("quality", i), is_final[i]),
-                quality[i],
+        compared = {i: self._compared(i) for i in others}
+        asked = {
+            (kind, i): question
+            for i, (times, scores) in compared.items()
+            for kind, question in (("speed", times.asked), ("quality", scores.asked))
+            if question is not None
+        }
+        tests = self._tested(asked, self.resamples)
+        candidates = {i for i in others if self.plan.treatments[i].role not in CHECKS}
+        found = refined(
+            {key: t for key, t in tests.items() if key[1] in candidates},
+            lambda key, found: [
+                list(found.values()), [t for k, t in found.items() if k[0] == key[0]]
+            ],
+            lambda key, resamples: self._tested({key: asked[key]}, resamples)[key],
+        )  # fmt: skip
+        tests |= found
+        return {
+            i: Beside(
+                self._graded(
+                    tests.get(("speed", i)), times.reason, found, ("speed", i), is_final[i]
+                ),
+                self._graded(
+                    tests.get(("quality", i)), scores.reason, found, ("quality", i), is_final[i]
+                ),
+                scores,
             )
-        return out, found
+            for i, (times, scores) in compared.items()
+        }, found
 
     def _compared(self, i: int) -> tuple[OverTime, Quality]:
         if self.shared:
             return OverTime(None, SHARED), Quality(None, None, None, SHARED)
-        quality = compare_quality(
-            self.results, i, self.reference, self.permutations, resamples=self.resamples
-        )
+        quality = compare_quality(self.results, i, self.reference)
         if not self.timed:
             return OverTime(None, "no days are told"), quality
         return (
-            compare_over_time(
-                self.results,
-                i,
-                self.reference,
-                self.permutations,
-                resamples=self.resamples,
-                end=self.horizon[i],
-            ),
+            compare_over_time(self.results, i, self.reference, end=self.horizon[i]),
             quality,
         )
 
-    def _settled(self, tests: dict[Key, PermutationResult | None]) -> dict[Key, PermutationResult]:
-        return refined(
-            {key: t for key, t in tests.items() if t is not None},
-            lambda key, found: [
-                list(found.values()), [t for k, t in found.items() if k[0] == key[0]]
-            ],
-            lambda key, resamples: self._again(*key, resamples),
-        )  # fmt: skip
-
-    def _again(self, kind: str, i: int, resamples: int) -> PermutationResult | None:
-        if kind == "speed":
-            return compare_over_time(
-                self.results,
-                i,
-                self.reference,
-                self.permutations,
-                resamples=resamples,
-                end=self.horizon[i],
-            ).test
-        return compare_quality(
-            self.results, i, self.reference, self.permutations, resamples=resamples
-        ).test
+    def _tested(
+        self, asked: dict[Key, LotQuestion], resamples: int
+    ) -> dict[Key, PermutationResult]:
+        tests = self.permutations.test_all(list(asked.values()), resamples=resamples)
+        return dict(zip(asked, tests, strict=True))
 
     def _graded(
         self,

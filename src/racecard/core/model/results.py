@@ -124,11 +124,12 @@ def results_from(
                     f"an interval must run from day 0 or later forwards, got ({after}, {by}]"
                 )
     at_start = np.array([h.at_start for h in pick], bool)
+    sets: dict[frozenset[int], frozenset[int]] = {}  # like days are one object: see look_table
     return Results(
         np.asarray(treatment, dtype=np.int64),
         np.asarray(block, dtype=np.int64),
         np.array([np.nan if s is None else s for s in scores or [None] * len(treatment)], float),
-        tuple(frozenset(days) for days in looks),
+        tuple(sets.setdefault(days, days) for days in map(frozenset, looks)),
         np.array([i for i, _ in flat], dtype=np.int64),
         _days([h.struck_after for h in pick]),
         _days([h.struck_by for h in pick]),

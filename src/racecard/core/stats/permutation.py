@@ -13,10 +13,12 @@ References:
 from collections.abc import Callable, Hashable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import lru_cache
 from math import comb, prod, sqrt
 from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from racecard.core.arrays import Bools, Floats, Ints
 from racecard.core.stats.exact_deals import BlocksKnown, exact_halves, tails
@@ -162,8 +164,33 @@ def minimum_p_within(
     return float(min(1.0, free / max(accepted, 1 / len(dealt))))
 
 
-_Chunk = tuple[tuple[tuple[int, int], ...], int]
-"""The units and treated of each block, and which chunk of their deals."""
+@dataclass(frozen=True, slots=True, eq=False)
+class LotQuestion:
+    """What one lot test asks: a score of each unit, and how the units were dealt. All shapes (u,).
+
+    `scores`: finite; `treated`: units of the treatment; `block`: block of each; `held`: units whose
+    treatment was never dealt, which keep it; `line`: column of each, where only deals even over
+    columns were allowed.
+    """
+
+    scores: Floats
+    treated: Bools
+    block: Ints
+    held: Bools | None = None
+    line: Ints | None = None
+
+    @property
+    def design(self) -> "_Design":
+        """Units and treated of each block, in the order of the blocks."""
+        return tuple(
+            (int(np.sum(self.block == b)), int(np.sum(self.treated[self.block == b])))
+            for b in np.unique(self.block)
+        )
+
+
+_Design = tuple[tuple[int, int], ...]
+_Chunk = tuple[_Design, int]
+"""A design, and which chunk of its deals."""
 
 
 @dataclass(slots=True)
@@ -171,7 +198,7 @@ class PermutationTest:
     """Runs lot tests of one trial; sampled deals are drawn once per design and shared."""
 
     seed: int
-    _shared: dict[_Chunk, Bools] = field(default_factory=dict)
+    _shared: dict[_Chunk, NDArray[np.uint8]] = field(default_factory=dict)
     _latest: tuple[_Chunk, Floats] | None = None
     """The deals used last as numbers: the tests of one trial mostly share their design."""
     _lined: dict[bytes, Bools] = field(default_factory=dict)
@@ -183,61 +210,87 @@ class PermutationTest:
         self, scores: Floats, treated: Bools, block: Ints, *, resamples: int = RESAMPLES,
         held: Bools | None = None, line: Ints | None = None,
     ) -> PermutationResult:  # fmt: skip
-        """Lot test of one score.
+        """Lot test of one score; arguments as in `LotQuestion`, the rest as for `test_all`."""
+        asked = LotQuestion(scores, treated, block, held, line)
+        return self.test_all([asked], resamples=resamples)[0]
+
+    def test_all(
+        self, asked: Sequence[LotQuestion], *, resamples: int = RESAMPLES
+    ) -> list[PermutationResult]:
+        """Lot tests of some scores: those dealt alike are summed over the deals together.
 
         Args:
-            scores: score of each unit, finite, shape (u,).
-            treated: which units are of the treatment, shape (u,).
-            block: block of each unit, shape (u,).
+            asked: what is tested, one by one.
             resamples: re-dealings where the count is not feasible.
-            held: units whose treatment was never dealt; they keep it.
-            line: column of each unit, where only deals even over columns were allowed.
 
         Raises:
             InvalidInput: shapes differ, an arm is empty, or a score is not finite.
         Method:
             Central lot test [1]; sampled p = min(1, 2 (1 + hits) / (1 + deals)) [2].
         """
-        _check(scores, treated, block)
-        if held is not None and held.any():
-            free = ~held
-            if not treated[free].any() or treated[free].all():
+        found: dict[int, PermutationResult] = {}
+        waiting: dict[Hashable, list[tuple[int, LotQuestion]]] = {}
+        for i, question in enumerate(asked):
+            done = self._counted(question, resamples)
+            if isinstance(done, PermutationResult):
+                found[i] = done
+            else:
+                few = len(done.scores) <= _MANY_UNITS
+                waiting.setdefault(done.design if few else i, []).append((i, done))
+        for group in waiting.values():
+            tests = self._sampled([question for _, question in group], resamples)
+            found |= {i: t for (i, _), t in zip(group, tests, strict=True)}
+        return [found[i] for i in range(len(asked))]
+
+    def _counted(self, asked: LotQuestion, resamples: int) -> PermutationResult | LotQuestion:
+        """The answer where all deals can be counted or columns were kept even; else what is to be
+        sampled, by block and on the scale of its largest score.
+        """
+        _check(asked)
+        if asked.held is not None and asked.held.any():
+            free = ~asked.held
+            if not asked.treated[free].any() or asked.treated[free].all():
                 return PermutationResult(1.0, 1.0, 1.0)
-            scores, treated, block = scores[free], treated[free], block[free]
-            line = None if line is None else line[free]
-        if line is not None:
-            return self._within_lines(scores, treated, block, line, resamples)
-        key = _counts_key(scores, treated, block)
+            line = None if asked.line is None else asked.line[free]
+            asked = LotQuestion(
+                asked.scores[free], asked.treated[free], asked.block[free], line=line
+            )
+        if asked.line is not None:
+            return self._within_lines(asked.scores, asked.treated, asked.block, asked.line, resamples)  # fmt: skip
+        key = _counts_key(asked)
         if key is not None and key in self._known:
             return self._known[key]
-        found = self._over_blocks(scores, treated, block, resamples)
-        if key is not None and found.is_exact:
+        order = np.argsort(asked.block, kind="stable")
+        scores, treated, block = asked.scores[order], asked.treated[order], asked.block[order]
+        scale = float(np.max(np.abs(scores))) or 1.0
+        halves = exact_halves(scores / scale, treated, block, self._blocks)
+        if halves is None:
+            return LotQuestion(scores / scale, treated, block)
+        up, down = tails(*halves, float(scores[treated].sum()) / scale)
+        found = PermutationResult(min(1.0, 2 * min(up, down)), up, down)
+        if key is not None:
             self._known[key] = found
         return found
 
-    def _over_blocks(
-        self, scores: Floats, treated: Bools, block: Ints, resamples: int
-    ) -> PermutationResult:
-        order = np.argsort(block, kind="stable")
-        scores, treated, block = scores[order], treated[order], block[order]
-        scale = float(np.max(np.abs(scores))) or 1.0
-        observed = float(scores[treated].sum()) / scale
-        halves = exact_halves(scores / scale, treated, block, self._blocks)
-        if halves is None:
-            return self._sampled(scores / scale, treated, block, resamples, observed)
-        up, down = tails(*halves, observed)
-        return PermutationResult(min(1.0, 2 * min(up, down)), up, down)
-
-    def _sampled(
-        self, scores: Floats, treated: Bools, block: Ints, resamples: int, observed: float
-    ) -> PermutationResult:
-        up = down = 0
-        for sums in self._sums(scores, treated, block, resamples):
-            up += int(np.sum(sums >= observed - TOLERANCE))
-            down += int(np.sum(sums <= observed + TOLERANCE))
-        p = min(1.0, 2 * (1 + min(up, down)) / (1 + resamples))
-        most = MOST_RESAMPLES if len(scores) <= _MANY_UNITS else _MOST_DEALS_OF_MANY
-        return PermutationResult(p, up / resamples, down / resamples, resamples, most)
+    def _sampled(self, asked: list[LotQuestion], resamples: int) -> list[PermutationResult]:
+        """Tests of one design, by the same deals."""
+        observed = np.array([float(q.scores[q.treated].sum()) for q in asked])
+        up = down = np.zeros(len(asked), np.int64)
+        for sums in self._sums(asked, resamples):
+            up = up + np.count_nonzero(sums >= observed - TOLERANCE, axis=0)
+            down = down + np.count_nonzero(sums <= observed + TOLERANCE, axis=0)
+        few = len(asked[0].scores) <= _MANY_UNITS
+        most = MOST_RESAMPLES if few else _MOST_DEALS_OF_MANY
+        return [
+            PermutationResult(
+                min(1.0, 2 * (1 + min(a, b)) / (1 + resamples)),
+                a / resamples,
+                b / resamples,
+                resamples,
+                most,
+            )
+            for a, b in zip(up.tolist(), down.tolist(), strict=True)
+        ]
 
     def _within_lines(
         self, scores: Floats, treated: Bools, block: Ints, line: Ints, resamples: int
@@ -261,41 +314,52 @@ class PermutationTest:
         p = min(1.0, 2 * (1 + min(up, down)) / (1 + resamples))
         return PermutationResult(p, up / resamples, down / resamples, resamples, resamples)
 
-    def _sums(
-        self, scores: Floats, treated: Bools, block: Ints, resamples: int
-    ) -> Iterator[Floats]:
-        """Treated totals of sampled deals, in chunks."""
-        design = tuple(
-            (int(np.sum(block == b)), int(np.sum(treated[block == b]))) for b in np.unique(block)
-        )
-        if len(scores) > _MANY_UNITS:
-            yield from _sums_by_score(scores, treated, block, resamples, self.seed)
+    def _sums(self, asked: list[LotQuestion], resamples: int) -> Iterator[Floats]:
+        """Treated totals of sampled deals, in chunks of shape (deals, scores asked)."""
+        first = asked[0]
+        if len(first.scores) > _MANY_UNITS:
+            for sums in _sums_by_score(
+                first.scores, first.treated, first.block, resamples, self.seed
+            ):
+                yield sums[:, None]
             return
+        scores = np.stack([q.scores for q in asked], axis=1)
         for chunk in range(-(-resamples // CHUNK)):
-            yield self._deals(design, chunk)[: resamples - chunk * CHUNK] @ scores
+            yield self._deals(first.design, chunk)[: resamples - chunk * CHUNK] @ scores
 
-    def _deals(self, design: tuple[tuple[int, int], ...], chunk: int) -> Floats:
+    def _deals(self, design: _Design, chunk: int) -> Floats:
         """A chunk of deals as 0/1 rows; the first chunks are kept and shared by all tests."""
         key = design, chunk
         if self._latest is not None and self._latest[0] == key:
             return self._latest[1]
-        dealt = self._shared.get(key)
-        if dealt is None:
-            rng = generator(self.seed, "deals", chunk, *(n for pair in design for n in pair))
-            dealt = np.concatenate([deal(n, k, rng) for n, k in design], axis=1)
+        packed = self._shared.get(key)
+        if packed is None:
+            packed = (first_chunk if chunk == 0 else _chunk_of)(self.seed, design, chunk)
             if chunk < _CHUNKS_KEPT:
-                self._shared[key] = dealt
-        self._latest = key, dealt.astype(np.float64)
+                self._shared[key] = packed
+        units = sum(n for n, _ in design)
+        self._latest = key, np.unpackbits(packed, axis=1, count=units).astype(np.float64)
         return self._latest[1]
 
 
-def _counts_key(scores: Floats, treated: Bools, block: Ints) -> tuple[int, ...] | None:
+def _chunk_of(seed: int, design: _Design, chunk: int) -> NDArray[np.uint8]:
+    """A chunk of a design's deals, a bit a unit: shape (20,000, units / 8)."""
+    rng = generator(seed, "deals", chunk, *(n for pair in design for n in pair))
+    return np.packbits(np.concatenate([deal(n, k, rng) for n, k in design], axis=1), axis=1)
+
+
+first_chunk = lru_cache(maxsize=16)(_chunk_of)
+"""Remembered from one finish to the next: each new look is judged by the same deals of the same seed."""
+
+
+def _counts_key(asked: LotQuestion) -> tuple[int, ...] | None:
     """What a test of struck or not depends on: units, treated and struck of each block, and the
     treated struck in all. None for any other score.
     """
+    scores, treated = asked.scores, asked.treated
     if not np.all((scores == 0) | (scores == 1)):
         return None
-    _, at = np.unique(block, return_inverse=True)
+    _, at = np.unique(asked.block, return_inverse=True)
     parts = np.stack([np.bincount(at), np.bincount(at, treated), np.bincount(at, scores)], axis=1)
     ordered = parts[np.lexsort(parts.T)]
     return (*ordered.astype(np.int64).ravel().tolist(), int(scores[treated].sum()))
@@ -344,8 +408,9 @@ def _classes(scores: Floats) -> tuple[Floats, Floats, Ints]:
     return mean, variance, size.astype(np.int64)
 
 
-def _check(scores: Floats, treated: Bools, block: Ints) -> None:
-    if not scores.shape == treated.shape == block.shape:
+def _check(asked: LotQuestion) -> None:
+    scores, treated = asked.scores, asked.treated
+    if not scores.shape == treated.shape == asked.block.shape:
         raise InvalidInput("scores, treated and block must have one entry a unit", "/scores")
     if not treated.any() or treated.all():
         raise InvalidInput(
