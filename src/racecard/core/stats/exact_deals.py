@@ -233,12 +233,15 @@ def _by_lattice(scores: Floats, k: int) -> Distribution | None:
         return None
     chance = np.zeros((k + 1, reach))
     chance[0, 0] = 1.0
-    taken = np.arange(k + 1)[:, None]
+    most = np.minimum(np.cumsum([0, *steps]) + 1, reach)
     for i, step in enumerate(steps):
-        pick = np.clip((k - taken) / (n - i), 0, 1)
-        moved = (chance * pick)[:-1, : reach - step]
-        chance = chance * (1 - pick)
-        chance[1:, step:] += moved
+        least, last = max(0, k - (n - i)), min(i, k)  # no other number can have been taken by now
+        live = chance[least : last + 1, : most[i]]
+        pick = np.minimum((k - np.arange(least, last + 1))[:, None] / (n - i), 1)
+        moved = live * pick
+        live *= 1 - pick
+        onto = chance[least + 1 : last + 2, step : step + most[i]]
+        onto += moved[: onto.shape[0], : onto.shape[1]]
     seen = np.flatnonzero(chance[k])
     return np.asarray(base * k + unit * seen, np.float64), chance[k][seen]
 
