@@ -1,7 +1,7 @@
 """What goes into a judgement: one endpoint of one trial as plain arrays."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from itertools import compress
 
 import numpy as np
@@ -42,6 +42,8 @@ class Results:
     injured: Bools | None = None
     at_start: Bools | None = None
     age: Floats | None = None
+    _of_some: "dict[tuple[int, ...], Results]" = field(default_factory=dict, init=False, repr=False)
+    """The parts that were asked for: a finish asks for each pair a dozen times."""
 
     @property
     def sizes(self) -> Ints:
@@ -55,6 +57,12 @@ class Results:
 
     def only(self, arms: Sequence[int]) -> "Results":
         """The results of these treatments alone, units renumbered in their old order."""
+        key = tuple(sorted(arms))
+        if key not in self._of_some:
+            self._of_some[key] = self._only(key)
+        return self._of_some[key]
+
+    def _only(self, arms: Sequence[int]) -> "Results":
         wanted = np.zeros(max((int(self.treatment.max(initial=0)), *arms)) + 1, bool)
         wanted[list(arms)] = True
         keep = wanted[self.treatment]
