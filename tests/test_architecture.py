@@ -29,14 +29,14 @@ FORBIDDEN = {
         "sqlalchemy",
         "alembic",
         "matplotlib",
-        "typer",
+        "click",
         "os",
     },
     "formats": {"fastapi", "starlette", "sqlalchemy"},
-    "store": {"fastapi", "starlette", "pydantic", "typer"},
+    "store": {"fastapi", "starlette", "pydantic", "click"},
     "demo": {"fastapi", "starlette", "sqlalchemy"},
     "standins": {"fastapi", "starlette", "sqlalchemy"},
-    "api": {"sqlalchemy", "alembic", "typer"},
+    "api": {"sqlalchemy", "alembic", "click"},
 }
 FILES = sorted(p for p in SOURCE.rglob("*.py") if "migrations" not in p.parts)
 

@@ -6,8 +6,8 @@ from typing import Any
 
 import pypdfium2
 import pytest
+from click.testing import CliRunner
 from fastapi.testclient import TestClient
-from typer.testing import CliRunner
 
 from racecard import __version__
 from racecard.api.app import create_app

@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from typer.testing import CliRunner
+from click.testing import CliRunner
 
 from racecard.cli.main import app
 from tests.reference_data import orobanche_csv

@@ -4,10 +4,10 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
 from cryptography import x509
 from cryptography.hazmat.primitives.serialization import load_pem_private_key
 from cryptography.x509.verification import PolicyBuilder, Store
-from typer.testing import CliRunner
 
 from racecard.cli.main import app
 from racecard.store.authority import certificate_for

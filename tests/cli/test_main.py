@@ -11,7 +11,7 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from typer.testing import CliRunner
+from click.testing import CliRunner
 
 import racecard
 from racecard.cli.main import app

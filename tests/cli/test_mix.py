@@ -3,7 +3,7 @@
 import json
 
 import pytest
-from typer.testing import CliRunner
+from click.testing import CliRunner
 
 from racecard.cli.main import app
 

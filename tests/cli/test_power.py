@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 import pytest
-from typer.testing import CliRunner
+from click.testing import CliRunner
 
 from racecard.cli.main import app
 

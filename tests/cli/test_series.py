@@ -5,8 +5,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from click.testing import CliRunner
 from fastapi.testclient import TestClient
-from typer.testing import CliRunner
 
 from racecard.cli.main import app
 from tests.conftest import Clock, Demo

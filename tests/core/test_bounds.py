@@ -6,8 +6,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from click.testing import CliRunner
 from scipy.stats import fisher_exact
-from typer.testing import CliRunner
 
 from racecard.cli.main import app
 from racecard.core.exchange.audited import Detail

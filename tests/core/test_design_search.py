@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 import pytest
+from click.testing import CliRunner
 from scipy.stats import binom, hypergeom
-from typer.testing import CliRunner
 
 from racecard.cli.main import app
 from racecard.core.design.proposals import Standing, propose

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from alembic import command
-from typer.testing import CliRunner
+from click.testing import CliRunner
 
 from racecard.cli.main import app
 from racecard.store.chain import photos_of, verify

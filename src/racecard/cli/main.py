@@ -5,10 +5,9 @@ import threading
 from datetime import UTC, datetime, timedelta
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Any
 
-import typer
-from typer.core import TyperGroup
+import click
 
 from racecard import __version__
 from racecard.core.model.table_dates import DateOrder
@@ -19,40 +18,39 @@ if TYPE_CHECKING:
     from racecard.store.engine import Shed
 
 
-class Plainly(TyperGroup):
+class Plainly(click.Group):
     """Commands whose refusals are one sentence and exit 2, never a traceback."""
 
-    def invoke(self, ctx: typer.Context) -> Any:  # type: ignore[override]  # typer's own context
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """The commands in the order they are written in: what one starts with comes first."""
+        return list(self.commands)
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        """Each command with its whole sentence, wrapped."""
+        with formatter.section("Commands"):
+            formatter.write_dl(
+                [(name, c.get_short_help_str(limit=200)) for name, c in self.commands.items()]
+            )
+
+    def invoke(self, ctx: click.Context) -> Any:
         """Run the command that was asked for."""
         try:
             return super().invoke(ctx)
         except AppError as exc:
-            typer.echo(exc.detail, err=True)
+            click.echo(exc.detail, err=True)
         except OSError as exc:
             what = f"{exc.filename}: " if exc.filename else ""
-            typer.echo(
+            click.echo(
                 f"{what}{exc.strerror or exc}. Check the folder and its rights, or name another.",
                 err=True,
             )
-        raise typer.Exit(2)
+        raise click.exceptions.Exit(2)
 
 
-app = typer.Typer(
-    cls=Plainly,
-    no_args_is_help=True,
-    add_completion=False,
-    help="Racecard: honest propagation trials.",
-)
-
-
-@app.callback()
-def version(
-    told: Annotated[bool, typer.Option("--version", help="Say which version this is.")] = False,
-) -> None:
+@click.group(cls=Plainly, context_settings={"show_default": True})
+@click.version_option(__version__, message="%(prog)s %(version)s", prog_name="racecard")
+def app() -> None:
     """Racecard: honest propagation trials."""
-    if told:
-        typer.echo(f"racecard {__version__}")
-        raise typer.Exit
 
 
 class Backups(StrEnum):
@@ -71,34 +69,71 @@ class Log(StrEnum):
     DEBUG = "debug"
 
 
-Folder = Annotated[Path | None, typer.Option("--data", help="Folder that holds the saved trials.")]
-Port = Annotated[int, typer.Option("--port", min=1, max=65535, help="Port on 127.0.0.1.")]
+class _OneOf(click.Choice[str]):
+    """One of the words of an enumeration, handed on as its member."""
+
+    def __init__(self, words: type[StrEnum]) -> None:
+        super().__init__([str(word) for word in words])
+        self.words = words
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
+        """The member that was named."""
+        return self.words(super().convert(str(value), param, ctx))
+
+
+class _Whole(click.types.IntParamType):
+    name = "whole number"
+
+
+class _Number(click.types.FloatParamType):
+    name = "number"
+
+
+class _WholeRange(click.IntRange):
+    name = "whole number"
+
+
+class _NumberRange(click.FloatRange):
+    name = "number"
+
+
+_PATH = click.Path(path_type=Path)
+_folder = click.option("--data", type=_PATH, help="Folder that holds the saved trials.")
+_port = click.option("--port", type=_WholeRange(1, 65535), default=8620, help="Port on 127.0.0.1.")
 
 
 @app.command()
+@_folder
+@_port
+@click.option(
+    "--shed", "share", is_flag=True, help="Let phones on the local network join, over HTTPS."
+)
+@click.option(
+    "--address",
+    default="",
+    help="Address phones reach this machine by; found if not said.",
+)
+@click.option(
+    "--backups",
+    type=_OneOf(Backups),
+    default=Backups.DAILY,
+    help="How often a backup makes itself while this runs.",
+)
+@click.option(
+    "--log",
+    type=_OneOf(Log),
+    default=Log.WARNING,
+    help="What is written to the terminal; info: one line per request.",
+)
 def start(
-    data: Folder = None,
-    port: Port = 8620,
-    share: Annotated[
-        bool, typer.Option("--shed", help="Let phones on the local network join, over HTTPS.")
-    ] = False,
-    address: Annotated[
-        str,
-        typer.Option("--address", help="Address phones reach this machine by; found if not said."),
-    ] = "",
-    backups: Annotated[
-        Backups, typer.Option(help="How often a backup makes itself while this runs.")
-    ] = Backups.DAILY,
-    log: Annotated[
-        Log, typer.Option(help="What is written to the terminal; info: one line per request.")
-    ] = Log.WARNING,
+    data: Path | None, port: int, share: bool, address: str, backups: Backups, log: Log
 ) -> None:
     """Serve your own trials on this machine; with --shed, to phones on the local network too."""
     from racecard.store.engine import Shed, default_folder
 
     shed = Shed(data or default_folder())
     if shed.copy_before is not None:
-        typer.echo(
+        click.echo(
             f"The saved file was brought up to date; as it was, it is kept in {shed.copy_before}."
         )
     if backups is not Backups.NEVER:
@@ -121,16 +156,15 @@ def _keep_backing_up(shed: "Shed", backups: Backups) -> None:
 
 
 @app.command()
-def demo(
-    data: Folder = None,
-    port: Port = 8620,
-    dry: Annotated[
-        bool,
-        typer.Option(
-            "--dry-run/--no-dry-run", help="Simulate the camellia plan in the background."
-        ),
-    ] = True,
-) -> None:
+@_folder
+@_port
+@click.option(
+    "--dry-run/--no-dry-run",
+    "dry",
+    default=True,
+    help="Simulate the camellia plan in the background.",
+)
+def demo(data: Path | None, port: int, dry: bool) -> None:
     """Serve a shed of invented trials, in a folder of its own."""
     from racecard.demo.scenario import build_demo
     from racecard.store.engine import Shed, default_folder
@@ -159,113 +193,157 @@ def _dry_demo(shed: "Shed") -> None:
 
 
 @app.command()
+@click.argument("file", type=_PATH)
+@click.option("--unit", type=_OneOf(UnitKind), help="What was randomised.")
+@click.option("--control", help="Name of the untreated control.")
+@click.option(
+    "--dates", type=_OneOf(DateOrder), help="What comes first in dates such as 03/04/2026."
+)
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def finish(
-    file: Annotated[Path, typer.Argument(help="A table of results (CSV, XLSX) or a trial (JSON).")],
-    unit: Annotated[UnitKind | None, typer.Option(help="What was randomised.")] = None,
-    control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
-    dates: Annotated[
-        DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
-    ] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    file: Path, unit: UnitKind | None, control: str | None, dates: DateOrder | None, as_json: bool
 ) -> None:
-    """Judge a table of results or a whole trial's file, in words or as JSON."""
+    """Judge a table of results or a whole trial's file, in words or as JSON.
+
+    FILE is a table (CSV, XLSX) or a trial (JSON).
+    """
     from racecard.cli import finish as judged
 
     table = judged.judged_file(file, unit, control, dates)
-    typer.echo(judged.as_json(table) if as_json else judged.as_words(table))
+    click.echo(judged.as_json(table) if as_json else judged.as_words(table))
 
 
 @app.command()
+@click.argument("files", type=_PATH, nargs=-1, required=True)
+@click.option("--control", help="Name of the untreated control.")
+@click.option("--treatment", help="Which treatment; the first where not given.")
+@click.option(
+    "--dates", type=_OneOf(DateOrder), help="What comes first in dates such as 03/04/2026."
+)
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def series(
-    files: Annotated[
-        list[Path],
-        typer.Argument(help="The runs in their order: tables (CSV, XLSX) or trials (JSON)."),
-    ],
-    control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
-    treatment: Annotated[
-        str | None, typer.Option(help="Which treatment; the first where not given.")
-    ] = None,
-    dates: Annotated[
-        DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
-    ] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    files: tuple[Path, ...],
+    control: str | None,
+    treatment: str | None,
+    dates: DateOrder | None,
+    as_json: bool,
 ) -> None:
-    """Judge runs of one plan together; refused where they differ in dose, plant, endpoint or control."""
+    """Judge runs of one plan together; refused where they differ in dose, plant, endpoint or control.
+
+    FILES are the runs in their order: tables (CSV, XLSX) or trials (JSON).
+    """
     from racecard.cli import series as joined
 
     found = joined.judged_runs(files, control, dates)
     about = joined.chosen(found, treatment)
-    typer.echo(joined.as_json(found, about) if as_json else joined.as_words(found, about))
+    click.echo(joined.as_json(found, about) if as_json else joined.as_words(found, about))
 
 
 @app.command("gardens-import")
+@click.argument("file", type=_PATH)
+@click.option(
+    "--map",
+    "map_",
+    multiple=True,
+    help='Which column is what: treatment=Pot,start="Sown on",struck:Dry=Dry',
+)
+@click.option("--control", help="Name of the untreated control.")
+@click.option(
+    "--days", type=_WholeRange(1, 730), help="Last day of each garden, from its own start."
+)
+@click.option(
+    "--dates", type=_OneOf(DateOrder), help="What comes first in dates such as 03/04/2026."
+)
+@click.option(
+    "--enrolled",
+    type=_WholeRange(1),
+    help="Gardens that joined, if the form does not name them all.",
+)
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def gardens_import(
-    file: Annotated[
-        Path, typer.Argument(help="A form's answers (CSV, XLSX), one row a garden or more.")
-    ],
-    map_: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--map", help='Which column is what: treatment=Pot,start="Sown on",struck:Dry=Dry'
-        ),
-    ] = None,
-    control: Annotated[str | None, typer.Option(help="Name of the untreated control.")] = None,
-    days: Annotated[
-        int | None,
-        typer.Option(min=1, max=730, help="Last day of each garden, from its own start."),
-    ] = None,
-    dates: Annotated[
-        DateOrder | None, typer.Option(help="What comes first in dates such as 03/04/2026.")
-    ] = None,
-    enrolled: Annotated[
-        int | None,
-        typer.Option(min=1, help="Gardens that joined, if the form does not name them all."),
-    ] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    file: Path,
+    map_: tuple[str, ...],
+    control: str | None,
+    days: int | None,
+    dates: DateOrder | None,
+    enrolled: int | None,
+    as_json: bool,
 ) -> None:
-    """Judge the returns of many gardens from any form, and tell what became of every row."""
+    """Judge the returns of many gardens from any form, and tell what became of every row.
+
+    FILE holds a form's answers (CSV, XLSX), one row a garden or more.
+    """
     from racecard.cli import gardens
 
     found = gardens.judged_form(
         file,
-        map_ or [],
+        map_,
         control,
         dates=dates,
         days=days,
         today=datetime.now(UTC).date(),
         enrolled=enrolled,
     )
-    typer.echo(gardens.as_json(*found) if as_json else gardens.as_words(*found))
+    click.echo(gardens.as_json(*found) if as_json else gardens.as_words(*found))
 
 
 @app.command()
-def gardens(
-    count: Annotated[int, typer.Option(min=1, max=10_000, help="Gardens that joined.")] = 40,
-    silent: Annotated[float, typer.Option(min=0, max=1, help="Share that sends no result.")] = 0.3,
-    faults: Annotated[
-        bool, typer.Option("--faults", help="Some start late, send twice or send nonsense.")
-    ] = False,
-    seed: Annotated[int, typer.Option(help="The same seed plays the same gardens.")] = 1,
-) -> None:
+@click.option(
+    "--count",
+    type=_WholeRange(1, 10_000),
+    default=40,
+    help="Gardens that joined.",
+)
+@click.option(
+    "--silent",
+    type=_NumberRange(0, 1),
+    default=0.3,
+    help="Share that sends no result.",
+)
+@click.option("--faults", is_flag=True, help="Some start late, send twice or send nonsense.")
+@click.option("--seed", type=_Whole(), default=1, help="The same seed plays the same gardens.")
+def gardens(count: int, silent: float, faults: bool, seed: int) -> None:
     """Play other gardens: a stand-in that prints the form they send, sound or faulty."""
     from racecard.standins.gardens import played_form
 
     first = (datetime.now(UTC) - timedelta(days=75)).date()
-    typer.echo(played_form(count, silent, faults=faults, seed=seed, first=first), nl=False)
+    click.echo(played_form(count, silent, faults=faults, seed=seed, first=first), nl=False)
 
 
 @app.command()
+@click.option(
+    "--control", type=_Number(), required=True, help="True share struck of the control, 0 to 1."
+)
+@click.option("--treated", type=_Number(), required=True, help="True share struck of the treated.")
+@click.option(
+    "--units",
+    type=_Whole(),
+    required=True,
+    help="Units per treatment: plants, pairs or containers.",
+)
+@click.option("--candidates", type=_Whole(), default=1, help="Candidates that Holm corrects for.")
+@click.option("--pairs", is_flag=True, help="Units are matched pairs.")
+@click.option(
+    "--agree",
+    type=_Number(),
+    default=0.0,
+    help="Likeness within a pair, 0 none to 1 most.",
+)
+@click.option("--per-container", type=_Whole(), default=1, help="Plants in a container.")
+@click.option("--icc", type=_Number(), default=0.1, help="Likeness of plants in one container.")
+@click.option("--aim", type=_Number(), default=0.8, help="Power that is wanted.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def power(
-    control: Annotated[float, typer.Option(help="True share struck of the control, 0 to 1.")],
-    treated: Annotated[float, typer.Option(help="True share struck of the treated.")],
-    units: Annotated[int, typer.Option(help="Units per treatment: plants, pairs or containers.")],
-    candidates: Annotated[int, typer.Option(help="Candidates that Holm corrects for.")] = 1,
-    pairs: Annotated[bool, typer.Option("--pairs", help="Units are matched pairs.")] = False,
-    agree: Annotated[float, typer.Option(help="Likeness within a pair, 0 none to 1 most.")] = 0.0,
-    per_container: Annotated[int, typer.Option(help="Plants in a container.")] = 1,
-    icc: Annotated[float, typer.Option(help="Likeness of plants in one container.")] = 0.1,
-    aim: Annotated[float, typer.Option(help="Power that is wanted.")] = 0.8,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    control: float,
+    treated: float,
+    units: int,
+    candidates: int,
+    pairs: bool,
+    agree: float,
+    per_container: int,
+    icc: float,
+    aim: float,
+    as_json: bool,
 ) -> None:
     """What a number of units can show, and how many it would need."""
     from racecard.cli import power as reckoned
@@ -274,29 +352,47 @@ def power(
         control, treated, units, candidates, pairs, agree, per_container, icc, aim
     )
     found = reckoned.answer(asked)
-    typer.echo(reckoned.as_json(found) if as_json else reckoned.as_words(asked, found))
+    click.echo(reckoned.as_json(found) if as_json else reckoned.as_words(asked, found))
 
 
 @app.command()
+@click.option("--have", type=_Whole(), required=True, help="Cuttings or seeds there are.")
+@click.option(
+    "--control",
+    type=_Number(),
+    required=True,
+    help="Share that usually succeeds untreated, 0 to 1.",
+)
+@click.option(
+    "--difference",
+    type=_Number(),
+    required=True,
+    help="Smallest difference that matters, in points.",
+)
+@click.option(
+    "--containers",
+    type=_Whole(),
+    help="Jars, pots or cells that can stand apart; each its own where not given.",
+)
+@click.option(
+    "--treatments", type=_Whole(), default=2, help="Treatments wanted, the control included."
+)
+@click.option(
+    "--sites", type=_Whole(), default=1, help="Places that each hold a part of every treatment."
+)
+@click.option("--seed-kind", is_flag=True, help="They are seeds, not cuttings.")
+@click.option("--icc", type=_Number(), default=0.1, help="Likeness of plants in one container.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def design(
-    have: Annotated[int, typer.Option(help="Cuttings or seeds there are.")],
-    control: Annotated[float, typer.Option(help="Share that usually succeeds untreated, 0 to 1.")],
-    difference: Annotated[float, typer.Option(help="Smallest difference that matters, in points.")],
-    containers: Annotated[
-        int | None,
-        typer.Option(
-            help="Jars, pots or cells that can stand apart; each its own where not given."
-        ),
-    ] = None,
-    treatments: Annotated[int, typer.Option(help="Treatments wanted, the control included.")] = 2,
-    sites: Annotated[
-        int, typer.Option(help="Places that each hold a part of every treatment.")
-    ] = 1,
-    seed_kind: Annotated[
-        bool, typer.Option("--seed-kind", help="They are seeds, not cuttings.")
-    ] = False,
-    icc: Annotated[float, typer.Option(help="Likeness of plants in one container.")] = 0.1,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    have: int,
+    control: float,
+    difference: float,
+    containers: int | None,
+    treatments: int,
+    sites: int,
+    seed_kind: bool,
+    icc: float,
+    as_json: bool,
 ) -> None:
     """Up to three plans from what there is, best first."""
     from racecard.cli import design as designed
@@ -312,70 +408,68 @@ def design(
         icc=icc,
     )
     found = designed.propose(asked)
-    typer.echo(designed.as_json(asked, found) if as_json else designed.as_words(asked, found))
+    click.echo(designed.as_json(asked, found) if as_json else designed.as_words(asked, found))
 
 
 @app.command()
-def mix(
-    line: Annotated[
-        str, typer.Argument(help="What to make: 250 mL of 1500 ppm IBA from 1 % stock")
-    ],
-    choose: Annotated[
-        list[str] | None, typer.Option(help="An answer, such as spoon=metric or parts=in.")
-    ] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
-) -> None:
-    """Work out one line of the mixing bench: amounts, warnings, and the questions left open."""
+@click.argument("line")
+@click.option("--choose", multiple=True, help="An answer, such as spoon=metric or parts=in.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def mix(line: str, choose: tuple[str, ...], as_json: bool) -> None:
+    """Work out one line of the mixing bench: amounts, warnings, and the questions left open.
+
+    LINE is what to make, such as "250 mL of 1500 ppm IBA from 1 % stock".
+    """
     from racecard.cli import mix as bench
 
-    read, card = bench.worked_out(line, choose or [])
-    typer.echo(bench.as_json(read, card) if as_json else bench.as_words(card))
+    read, card = bench.worked_out(line, choose)
+    click.echo(bench.as_json(read, card) if as_json else bench.as_words(card))
     if card.is_open:
-        raise typer.Exit(3)
+        raise click.exceptions.Exit(3)
 
 
 @app.command()
-def logger(
-    port: Port = 8620,
-    place: Annotated[str, typer.Option(help="Where it stands.")] = "mist bench",
-    hours: Annotated[float, typer.Option(help="Hours up to now to post.")] = 24,
-    every: Annotated[int, typer.Option(help="Minutes between readings.")] = 30,
-    fault: Annotated[str, typer.Option(help="none, gaps, spikes, stuck or clock.")] = "none",
-    seed: Annotated[int, typer.Option(help="The same seed plays the same readings.")] = 1,
-) -> None:
+@_port
+@click.option("--place", default="mist bench", help="Where it stands.")
+@click.option("--hours", type=_Number(), default=24, help="Hours up to now to post.")
+@click.option("--every", type=_Whole(), default=30, help="Minutes between readings.")
+@click.option("--fault", default="none", help="none, gaps, spikes, stuck or clock.")
+@click.option("--seed", type=_Whole(), default=1, help="The same seed plays the same readings.")
+def logger(port: int, place: str, hours: float, every: int, fault: str, seed: int) -> None:
     """Play a bench sensor: a stand-in that posts readings to a running shed, sound or faulty."""
     from racecard.standins.bench_logger import play
 
     added = play(port, place, hours, every, fault, seed, datetime.now(UTC))
-    typer.echo(f"{added} readings of {place} posted{'' if fault == 'none' else f', with {fault}'}.")
+    click.echo(f"{added} readings of {place} posted{'' if fault == 'none' else f', with {fault}'}.")
 
 
 @app.command()
-def backup(
-    file: Annotated[Path, typer.Argument(help="The file to write.")], data: Folder = None
-) -> None:
-    """Write the whole shed to one file, while it may be running."""
+@click.argument("file", type=_PATH)
+@_folder
+def backup(file: Path, data: Path | None) -> None:
+    """Write the whole shed to one FILE, while it may be running."""
     from racecard.store.backup import back_up
     from racecard.store.engine import default_folder
 
     size = back_up(data or default_folder(), file, datetime.now(UTC))
-    typer.echo(f"The backup is in {file} ({size / 1000:.0f} kB).")
+    click.echo(f"The backup is in {file} ({size / 1000:.0f} kB).")
 
 
 @app.command()
-def restore(
-    file: Annotated[Path, typer.Argument(help="A file that backup wrote.")], data: Folder = None
-) -> None:
-    """Put a backup in place of the shed; what was there is kept beside it."""
+@click.argument("file", type=_PATH)
+@_folder
+def restore(file: Path, data: Path | None) -> None:
+    """Put a backup FILE in place of the shed; what was there is kept beside it."""
     from racecard.store.backup import restore as put_back
     from racecard.store.engine import default_folder
 
     kept = put_back(file, data or default_folder(), datetime.now(UTC))
-    typer.echo("The backup is restored." + (f" What was there is kept in {kept}." if kept else ""))
+    click.echo("The backup is restored." + (f" What was there is kept in {kept}." if kept else ""))
 
 
 @app.command()
-def rebuild(data: Folder = None) -> None:
+@_folder
+def rebuild(data: Path | None) -> None:
     """Make anew what lists show of each trial; nothing of the trials themselves is touched."""
     from racecard.api.standings import lines_of_all
     from racecard.store.engine import Shed, default_folder
@@ -385,14 +479,15 @@ def rebuild(data: Folder = None) -> None:
     forget_summaries(shed)
     lines = lines_of_all(shed)
     odd = sum(bool(line.fault) for line in lines)
-    typer.echo(
+    click.echo(
         f"The lists of {len(lines)} trials are made anew."
         + (f" {odd} cannot be read." if odd else "")
     )
 
 
 @app.command()
-def verify(data: Folder = None) -> None:
+@_folder
+def verify(data: Path | None) -> None:
     """Hold every row of the log against its chain of hashes: whether anything was altered since."""
     from racecard.store.chain import verify as held
     from racecard.store.engine import FILE_NAME, default_folder
@@ -402,10 +497,10 @@ def verify(data: Folder = None) -> None:
         ("altered", found.altered), ("gone", found.missing), ("written past Racecard", found.unlinked),
     ):  # fmt: skip
         for row in rows:
-            typer.echo(f"{what}: {row}")
+            click.echo(f"{what}: {row}")
     if not found.is_whole:
-        raise typer.Exit(1)
-    typer.echo(f"The log is complete: {found.links} rows, the last link {found.head[:12]}.")
+        raise click.exceptions.Exit(1)
+    click.echo(f"The log is complete: {found.links} rows, the last link {found.head[:12]}.")
 
 
 def _local_zone() -> str:
@@ -423,7 +518,7 @@ def _serve(shed: object, port: int, log: str = "warning") -> None:
 
     assert isinstance(shed, Shed)
     _check_free(port)
-    typer.echo(
+    click.echo(
         f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
     )
     run(create_app(shed), port, log)
@@ -435,5 +530,5 @@ def _check_free(port: int) -> None:
         try:
             probe.bind(("127.0.0.1", port))
         except OSError as exc:
-            typer.echo(f"Port {port} is taken: end the other server, or name another with --port.")
-            raise typer.Exit(1) from exc
+            click.echo(f"Port {port} is taken: end the other server, or name another with --port.")
+            raise click.exceptions.Exit(1) from exc

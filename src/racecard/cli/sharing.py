@@ -4,8 +4,8 @@ import socket
 import sys
 import threading
 
+import click
 import segno
-import typer
 import uvicorn
 
 from racecard.api.app import create_app
@@ -43,10 +43,10 @@ def serve_shared(shed: Shed, port: int, address: str, log: str = "warning") -> N
     side = threading.Thread(target=network.run, daemon=True)
     side.start()
     join = f"{sharing.url}/join#{sharing.code}"
-    typer.echo(
+    click.echo(
         f"Racecard is at http://127.0.0.1:{port}  (data in {shed.path.parent}; Ctrl-C ends it)"
     )
-    typer.echo(
+    click.echo(
         f"Phones join at {sharing.url}/join with the code {sharing.code} (for ten minutes; then see Phones on the page)"
     )
     if sys.stdout.isatty():
