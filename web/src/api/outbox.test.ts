@@ -70,6 +70,30 @@ describe("the outbox", () => {
 	});
 	afterEach(() => vi.unstubAllGlobals());
 
+	it("shows a tap at once, and sends it only when it is written", async () => {
+		const batches = shed(ok);
+		const written = look("one-0001");
+		expect(outboxNow().kept.map((k) => (k.item as Sent).id)).toEqual(["one-0001"]);
+		await flush();
+		expect(batches).toEqual([]);
+		await written;
+		await vi.waitFor(() => expect(batches).toEqual([["one-0001"]]));
+	});
+
+	it("withdraws a tap that the device refuses, and says so", async () => {
+		shed(ok);
+		await look("one-0001");
+		const refusing = vi.spyOn(IDBDatabase.prototype, "transaction").mockImplementation(() => {
+			throw new DOMException("full", "QuotaExceededError");
+		});
+		await expect(look("two-0002")).rejects.toThrow("This device is full");
+		refusing.mockRestore();
+		expect(outboxNow().kept.map((k) => (k.item as Sent).id)).toEqual(["one-0001"]);
+		expect(outboxNow().fault).toContain("was not saved");
+		await look("three-003");
+		expect(outboxNow().fault).toBe("");
+	});
+
 	it("holds a tap on the device before it says it is kept, with or without the shed", async () => {
 		shed(gone);
 		await look("one-0001");

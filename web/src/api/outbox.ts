@@ -122,25 +122,36 @@ export async function openOutbox(): Promise<void> {
 }
 
 /**
- * Keeps one thing on this device; only when it is written does it count as kept and is painted.
- * Written with strict durability, one after the other.
+ * Keeps one thing on this device; the promise is fulfilled when it is written, with strict durability.
+ *
+ * It is shown at once, in the frame of the tap: its write has been ordered by then. Where the device
+ * refuses it, it is withdrawn again and the fault says so. Nothing is sent before it is written.
  */
 export async function keep(trial: string, day: number, what: Item): Promise<void> {
 	const row: Kept = { ...what, trial, day, at: Date.now(), acked: null, who: whoIsHere() };
+	change({ kept: [...state.kept, row] });
 	try {
-		const db = await shelf();
-		const tx = db.transaction("kept", "readwrite", { durability: "strict" });
-		const n = await tx.store.add(row);
-		await tx.done;
-		change({ kept: [...state.kept, { ...row, n }], fault: "" });
+		row.n = await written(row);
 	} catch {
 		change({
+			kept: state.kept.filter((k) => k !== row),
 			fault:
 				"This device is full, so that was not saved. Free some space, or note it on paper for now.",
 		});
 		throw new Error(state.fault);
 	}
+	if (state.fault) change({ fault: "" });
 	void flush();
+}
+
+/** Writes a row; gives its number on the shelf. Committed at once, so that leaving the page does not undo it. */
+async function written(row: Kept): Promise<number> {
+	const db = await shelf();
+	const tx = db.transaction("kept", "readwrite", { durability: "strict" });
+	const added = tx.store.add(row);
+	tx.commit();
+	await tx.done;
+	return added;
 }
 
 /** Sends what waits, in order; what the shed refuses is set aside with its sentence. */
@@ -160,7 +171,7 @@ export async function flush(): Promise<void> {
 
 /** The first waiting things that go together: one trial, one kind. */
 function batch(): Kept[] {
-	const waiting = state.kept.filter((k) => k.acked === null);
+	const waiting = state.kept.filter((k) => k.acked === null && k.n !== undefined);
 	const first = waiting[0];
 	if (!first) return [];
 	if (first.kind === "photo") return [first];

@@ -26,7 +26,7 @@ interface Done {
 /**
  * One round: its units, its taps, its undo.
  *
- * A tap is written to this device, then painted, then sent. What the other phones saw comes in every
+ * A tap is painted while this device writes it, then sent. What the other phones saw comes in every
  * few seconds; what this one wrote since is painted over it.
  */
 export function useRound(trialId: string, day: number) {
@@ -68,7 +68,7 @@ export function useRound(trialId: string, day: number) {
 		const base = (what.kind === "score" ? unit.score : unit.current)?.id ?? "";
 		const item = sent(what, unit.id, newId(), stamp(), { base, device: deviceId(), given });
 		note({ unit: unit.id, id: item.id, kind: what.kind });
-		// where the device cannot keep it, the outbox says so and nothing is painted
+		// where the device cannot keep it, the outbox withdraws it and says so
 		return keep(trialId, day, { kind: "look", item }).catch(() => {});
 	};
 	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device" | "who">) => {
