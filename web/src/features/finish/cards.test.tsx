@@ -3,8 +3,10 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Finish, Trial } from "@/api/client";
 import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
 import { ConclusionCard } from "./ConclusionCard";
+import { ConditionsCard } from "./ConditionsCard";
 import { GroupsCard } from "./GroupsCard";
 import { PayoffCard } from "./PayoffCard";
+import { ScorersCard } from "./ScorersCard";
 
 const TREATMENTS = ["Untreated", "IBA", "NAA"].map((name) => ({ name, silk: "plain" }));
 const TRIAL = { id: "t", plan: { treatments: TREATMENTS } } as unknown as Trial;
@@ -126,5 +128,38 @@ describe("what a treatment is worth", () => {
 			<PayoffCard trialId="t" finish={{ ...FINISH, comparisons: [] } as Finish} kind="seed" />,
 		);
 		expect(container.textContent).not.toContain("Worth the cost?");
+	});
+});
+
+describe("who scored and under which conditions", () => {
+	it("is told of scorers who were trained, and of no other trial", async () => {
+		serverThat({
+			"GET /api/trials/t/agreement": { says: "Two agreed.", trained: ["Ines: 9 of 10 right."] },
+			"GET /api/trials/u/agreement": { says: "Nobody scored twice.", trained: [] },
+		});
+		show(
+			<>
+				<ScorersCard trialId="t" />
+				<ScorersCard trialId="u" />
+			</>,
+		);
+		await screen.findByText("Ines: 9 of 10 right.");
+		expect(screen.getAllByText("Who scored the roots")).toHaveLength(1);
+	});
+
+	it("tells each place once, and leaves out what was never measured", async () => {
+		const curve = { place: "mist bench", says: "18 to 24 °C", days: [0], low: [18], high: [24] };
+		serverThat({
+			"GET /api/trials/t/conditions": {
+				curves: [
+					{ ...curve, quantity: "temperature", label: "Temperature", unit: "°C", mean: [21] },
+					{ ...curve, quantity: "light", label: "Light", unit: "", days: [] },
+				],
+			},
+		});
+		show(<ConditionsCard trial={{ ...TRIAL, plan: { length_days: 42 } } as unknown as Trial} />);
+		await screen.findByText("Temperature");
+		screen.getByText("mist bench");
+		expect(screen.queryByText("Light")).toBeNull();
 	});
 });

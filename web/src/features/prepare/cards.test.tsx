@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Prepare, Trial } from "@/api/client";
 import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
@@ -6,6 +6,8 @@ import { ClockCard } from "./ClockCard";
 import { LabelsCard } from "./LabelsCard";
 import { OrderCard } from "./OrderCard";
 import { RecipesCard } from "./RecipesCard";
+import { SourcesCard } from "./SourcesCard";
+import { StickCard } from "./StickCard";
 import type { PrepareLog } from "./usePrepare";
 
 const TRIAL = {
@@ -170,5 +172,138 @@ describe("the recipes of a trial", () => {
 		fireEvent.click(button("Restore"));
 		await waitFor(() => expect(screen.queryByText(/is off the list/)).toBeNull());
 		expect(last(asked, "POST")?.path).toBe("/api/trials/t/recipes/r/back");
+	});
+});
+
+describe("what a trial draws on", () => {
+	const plan = {
+		treatments: [
+			{ name: "Untreated", agent: "nothing" },
+			{ name: "IBA", agent: "hormone" },
+		],
+	};
+	const found = {
+		start_together: false,
+		chosen_at: null,
+		plant_id: "gone",
+		plant_flags: [{ code: "old", says: "The plants were cut 5 days ago.", level: "warn" }],
+		arms: [0, 1].map(() => ({ agent_id: "", flags: [], steps: [] })),
+	} as unknown as Prepare;
+	const register = { plants: [], agents: [{ id: "iba", name: "IBA in talc, 0.3 %" }] };
+	const sources = (status: string) => {
+		serverThat({ "GET /api/materials": register });
+		const mutate = vi.fn();
+		const log = { save: { mutate } } as unknown as PrepareLog;
+		const trial = { ...TRIAL, status, plan } as unknown as Trial;
+		show(<SourcesCard trial={trial} found={found} log={log} />);
+		return mutate;
+	};
+
+	it("is chosen from the stock list, for treatments that need an agent alone", async () => {
+		const mutate = sources("draft");
+		await screen.findByRole("option", { name: "IBA in talc, 0.3 %" });
+		screen.getByText("The plants were cut 5 days ago.");
+		expect(screen.getByLabelText<HTMLSelectElement>("Plants").selectedOptions[0]?.textContent).toBe(
+			"no longer in the stock list",
+		);
+		expect(screen.queryByLabelText("Agent of Untreated")).toBeNull();
+		fireEvent.change(screen.getByLabelText("Agent of IBA"), { target: { value: "iba" } });
+		expect(mutate.mock.calls[0]?.[0].arms.map((a: { agent_id: string }) => a.agent_id)).toEqual([
+			"",
+			"iba",
+		]);
+	});
+
+	it("stays as it was once the trial has begun", async () => {
+		sources("started");
+		await screen.findByText("What it drew on");
+		screen.getByText("no longer in the stock list");
+		expect(screen.queryByRole("combobox")).toBeNull();
+	});
+});
+
+describe("what was really set", () => {
+	const unit = (id: string, over: object) => ({
+		id,
+		code: id,
+		place: id,
+		is_set: true,
+		late: 0,
+		lot: "",
+		size: "",
+		why: "",
+		...over,
+	});
+	const set = (status: string, over: object = {}) => {
+		const log = { note: { mutate: vi.fn() }, many: { mutate: vi.fn() } };
+		const plan = { kind: "cutting", length_days: 42, treatments: [{ name: "IBA", silk: "hoops" }] };
+		const found = {
+			start_together: true,
+			day0: "sticking",
+			clock: { asks_day0: true },
+			plant_flags: [],
+			arms: [],
+			set_by_arm: [{ planned: 2, set: 1, whys: ["1 ran out"], late: 1, other: 0 }],
+			units: [unit("A1", { is_set: false, why: "ran out" }), unit("A2", { late: 2 })],
+			...over,
+		} as unknown as Prepare;
+		const trial = { ...TRIAL, status, plan, bench: [{ tray: 0 }], sealed: false };
+		show(
+			<StickCard
+				trial={trial as unknown as Trial}
+				found={found}
+				log={log as unknown as PrepareLog}
+			/>,
+		);
+		return log;
+	};
+	const field = (label: string, value: string) =>
+		fireEvent.change(within(screen.getByRole("form")).getByLabelText(label), { target: { value } });
+
+	it("stands beside what was planned, and each difference can be taken back", () => {
+		const log = set("started");
+		screen.getByText("1 ran out; 1 started later");
+		const differences = screen.getByRole("list", { name: "Differences from the plan" });
+		expect(differences.textContent).toContain("A1 not used, ran out");
+		expect(differences.textContent).toContain("A2 its day 0 is day 2");
+		fireEvent.click(button("Undo: A1"));
+		expect(log.note.mutate.mock.calls[0]?.[0]).toMatchObject([{ unit_id: "A1", is_set: true }]);
+	});
+
+	it("wants a reason, or when, or which, before a difference is saved", () => {
+		const log = set("started");
+		const save = () => within(screen.getByRole("form")).getByRole("button", { name: "Save" });
+		screen.getByText("Choose the unit first.");
+		field("Unit", "A2");
+		screen.getByText("Say why.");
+		field("was", "another batch");
+		screen.getByText("Say which.");
+		field("Batch", "B 7");
+		screen.getByText("Say why.");
+		field("Why", "ran out");
+		fireEvent.click(save());
+		expect(log.note.mutate.mock.calls[0]?.[0]).toMatchObject([
+			{ unit_id: "A2", is_set: true, lot: "B 7", why: "ran out", set_at: null },
+		]);
+	});
+
+	it("of a whole tray is one answer", () => {
+		const log = set("started", { units: [unit("A1", {})] });
+		screen.getByText(/Save each as it starts/);
+		fireEvent.change(screen.getByLabelText("Which"), { target: { value: "t0" } });
+		fireEvent.click(button("Started now"));
+		expect(log.many.mutate.mock.calls[0]?.[0]).toMatchObject({ treatment: null, tray: 0 });
+	});
+
+	it("tells nothing of treatments that are hidden", () => {
+		set("started", { set_by_arm: [] });
+		screen.getByRole("rowheader", { name: "All treatments (hidden)" });
+		expect(screen.queryByText("1 ran out; 1 started later")).toBeNull();
+	});
+
+	it("of a draft is nothing yet: day 0 is set first", () => {
+		set("draft", { plant_flags: [{ code: "old", says: "Cut 5 days ago.", level: "warn" }] });
+		screen.getByText(/set day 0. The plan is then locked/);
+		screen.getByText("Cut 5 days ago.");
 	});
 });
