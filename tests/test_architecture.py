@@ -2,7 +2,9 @@
 
 import ast
 import inspect
+import re
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -121,3 +123,46 @@ def test_only_what_judges_reads_the_treatments_of_a_sealed_trial(path: Path) -> 
         assert "trial_of" not in text
     elif path.name not in {"trials.py", "finish.py", "diary.py"}:
         assert "load_whole(" not in text
+
+
+_PLAIN = re.compile(r"\b(int|float|str|bool|date|datetime|Floats|Ints|Bools|Callable)\b")
+
+
+def spoken_of(doc: str) -> set[str]:
+    """Arguments that the Args of a docstring name, one or several to a line."""
+    args = re.split(r"\n\n|\n(?=\S)", doc.partition("Args:\n")[2])[0]
+    named = re.findall(r"^    (\w+(?:, \w+)*):", args, re.M)
+    return {name for line in named for name in line.split(", ")}
+
+
+def public_functions(path: Path) -> Iterator[ast.FunctionDef]:
+    """Functions, and methods of classes, that have no underscore; properties and notes aside."""
+    tree = ast.parse(path.read_text())
+    classes = [n for n in tree.body if isinstance(n, ast.ClassDef) and n.name[0] != "_"]
+    for body in (tree.body, *(c.body for c in classes)):
+        for node in body:
+            decorated = {
+                ast.unparse(d).partition("(")[0] for d in getattr(node, "decorator_list", ())
+            }
+            if (
+                isinstance(node, ast.FunctionDef)
+                and node.name[0] != "_"
+                and not decorated & {"property", "rule"}
+            ):
+                yield node
+
+
+@pytest.mark.parametrize("path", [p for p in FILES if layer_of(p) == "core"], ids=str)
+def test_the_core_says_what_its_functions_take(path: Path) -> None:
+    """Every argument of two or more, where one is a plain value whose meaning its type does not tell."""
+    for function in public_functions(path):
+        args = [
+            a for a in function.args.args + function.args.kwonlyargs if a.arg not in ("self", "cls")
+        ]
+        doc = ast.get_docstring(function) or ""
+        is_plain = any(_PLAIN.search(ast.unparse(a.annotation or a)) for a in args)
+        if "Args:" in doc or (len(args) > 1 and is_plain):
+            told, taken = spoken_of(doc), {a.arg for a in args}
+            assert told >= taken, f"{function.name} does not say what these are: {taken - told}"
+            rest = {function.args.vararg.arg} if function.args.vararg else set()
+            assert told <= taken | rest, f"{function.name} takes no {told - taken}"

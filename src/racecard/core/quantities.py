@@ -250,6 +250,10 @@ def units_named(name: str) -> list[Unit]:
 def unit_of(name: str, wanted: tuple[Dimension, ...]) -> Unit:
     """The unit of a wanted dimension that a word names.
 
+    Args:
+        name: the word, such as "mL" or "tbsp".
+        wanted: dimensions it may be of.
+
     Raises:
         InvalidInput: an unknown unit, or one of another kind.
     """
@@ -355,7 +359,13 @@ def _base_of(unit: Unit, answer: str | None) -> str:
 
 
 def convert(value: float, from_: float | str, to: str) -> float:
-    """A value in another unit, by pint; a bare number stands for so many mL."""
+    """A value in another unit, by pint; a bare number stands for so many mL.
+
+    Args:
+        value: the number.
+        from_: its unit; a number for so many mL.
+        to: the unit that is wanted.
+    """
     if isinstance(from_, str) and from_.startswith("deg"):
         return float(_registry().Quantity(value, from_).to(to).magnitude)
     return value * _factor(from_ if isinstance(from_, str) else f"{from_} * milliliter", to)
@@ -369,7 +379,12 @@ def _factor(expression: str, to: str) -> float:
 
 
 def factor_by_pint(expression: str, to: str) -> float:
-    """The same as pint works it out."""
+    """The same as pint works it out.
+
+    Args:
+        expression: the unit, in pint's words.
+        to: the unit that is wanted.
+    """
     return float((1 * _registry().parse_expression(expression)).to(to).magnitude)
 
 
@@ -389,7 +404,13 @@ def every_factor() -> Iterator[tuple[str, str]]:
 
 
 def in_unit(base: float, unit: Unit, answer: str | None = None) -> float:
-    """A value in its dimension's base unit, expressed in another unit of that dimension."""
+    """A value in its dimension's base unit, expressed in another unit of that dimension.
+
+    Args:
+        base: the value in the base unit of its dimension.
+        unit: the unit that is wanted.
+        answer: which size of it, where it has more than one.
+    """
     expression: float | str = unit.expression
     if unit.asks:
         expression = SIZES[unit.asks][answer or ""][1][unit.name]

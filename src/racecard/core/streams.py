@@ -47,5 +47,12 @@ def entropy(
 def generator(
     seed: int, purpose: str, *numbers: int, legacy: Sequence[int] | None = None
 ) -> np.random.Generator:
-    """A generator for one purpose; arguments as for `entropy`."""
+    """A generator for one purpose; arguments as for `entropy`.
+
+    Args:
+        seed: the trial's seed, 0 <= seed < 2 ** 128.
+        purpose: what is drawn, such as "bench" or "codes".
+        numbers: what else tells this draw from others of its purpose.
+        legacy: what a short seed is joined with, where that is not `numbers`.
+    """
     return np.random.default_rng(entropy(seed, purpose, *numbers, legacy=legacy))

@@ -44,7 +44,11 @@ def base_rate(plan: Plan, results: Results) -> BaseRate | None:
 
 
 def shared_words(one: str, other: str) -> int:
-    """How many telling words two descriptions of plant material share."""
+    """How many telling words two descriptions of plant material share.
+
+    Args:
+        one, other: the descriptions, as growers wrote them.
+    """
     return len(set(telling_words(one)) & set(telling_words(other)))
 
 
@@ -54,6 +58,12 @@ def telling_words(text: str) -> list[str]:
 
 
 def most_alike(material: str, others: Sequence[str], most: int) -> list[int]:
-    """Indices of the descriptions that share a telling word, the most alike first."""
+    """Indices of the descriptions that share a telling word, the most alike first.
+
+    Args:
+        material: the description that is asked about.
+        others: descriptions to hold against it.
+        most: at most so many are given.
+    """
     scored = [(shared_words(material, text), -i) for i, text in enumerate(others)]
     return [-i for score, i in sorted(scored, reverse=True)[:most] if score > 0]

@@ -103,7 +103,13 @@ def contrast(
 
 
 def check_groups(one: Sequence[int], zero: Sequence[int], treatments: int) -> None:
-    """Raise InvalidInput where two groups cannot be compared."""
+    """Raise InvalidInput where two groups cannot be compared.
+
+    Args:
+        one: indices of the treatments of one group.
+        zero: those of the other.
+        treatments: how many treatments the trial has.
+    """
     if not one or not zero:
         raise InvalidInput("Each of the two groups needs a treatment.")
     if set(one) & set(zero):

@@ -28,7 +28,12 @@ class Horizon:
 
 
 def unseen_at(results: Results, age: float) -> Bools:
-    """Propagules last seen below the endpoint before an age, and neither lost nor removed, (p,)."""
+    """Propagules last seen below the endpoint before an age, and neither lost nor removed, (p,).
+
+    Args:
+        results: what was seen, in days.
+        age: days after day 0.
+    """
     waiting = ~(
         np.isfinite(results.by) | np.isfinite(results.lost_by) | np.isfinite(results.removed)
     )
@@ -36,7 +41,12 @@ def unseen_at(results: Results, age: float) -> Bools:
 
 
 def in_doubt_at(results: Results, age: float) -> Bools:
-    """Propagules that struck between two looks, one before an age and one after it, (p,)."""
+    """Propagules that struck between two looks, one before an age and one after it, (p,).
+
+    Args:
+        results: what was seen, in days.
+        age: days after day 0.
+    """
     return np.asarray(np.isfinite(results.by) & (results.after < age) & (age < results.by))
 
 
@@ -123,17 +133,32 @@ def _undoubted(results: Results, age: float, known: Bools) -> float:
 
 
 def not_known_at(results: Results, age: float) -> Bools:
-    """Propagules of which nobody knows whether they had struck by an age, (p,)."""
+    """Propagules of which nobody knows whether they had struck by an age, (p,).
+
+    Args:
+        results: what was seen, in days.
+        age: days after day 0.
+    """
     return unseen_at(results, age) | in_doubt_at(results, age)
 
 
 def with_lost_sight_of(results: Results, age: float) -> Floats:
-    """`removed` with those lost sight of before an age among them, censored at their last look, (p,)."""
+    """`removed` with those lost sight of before an age among them, censored at their last look, (p,).
+
+    Args:
+        results: what was seen, in days.
+        age: days after day 0.
+    """
     return np.where(unseen_at(results, age), results.last, results.removed)
 
 
 def with_not_known(results: Results, age: float) -> Floats:
-    """The same with those in doubt at the age censored at their last look below the endpoint, (p,)."""
+    """The same with those in doubt at the age censored at their last look below the endpoint, (p,).
+
+    Args:
+        results: what was seen, in days.
+        age: days after day 0.
+    """
     return np.where(in_doubt_at(results, age), results.after, with_lost_sight_of(results, age))
 
 

@@ -62,7 +62,12 @@ def line_marks(line: LaneLine) -> LineMarks:
 
 
 def cumulative(days: Iterable[float | None], n: int) -> list[tuple[float, float]]:
-    """Share of `n` plants for which a thing had happened by each day on which it did, as steps."""
+    """Share of `n` plants for which a thing had happened by each day on which it did, as steps.
+
+    Args:
+        days: day on which it had happened to each plant, None where it had not.
+        n: plants that count, those it never happened to among them.
+    """
     known = sorted(d for d in days if d is not None)
     return [(day, (i + 1) / n) for i, day in enumerate(known) if known[i + 1 : i + 2] != [day]]
 

@@ -9,6 +9,10 @@ from racecard.core.model.results import Results
 def lane_order(results: Results, arm: int) -> Ints:
     """Propagules of one treatment, soonest struck first, then the waiting, then those lost or removed.
 
+    Args:
+        results: what was seen, in days.
+        arm: index of the treatment.
+
     Returns:
         Indices of propagules, shape (p of this arm,).
     """

@@ -60,7 +60,11 @@ class Grown:
     is_primary: bool = False
 
     def as_asked(self, asked: Mapping[int, Grade | None]) -> "Grown":
-        """The same with the grades of the verdict, by treatment."""
+        """The same with the grades of the verdict, by treatment.
+
+        Args:
+            asked: grade by index of the treatment; None where it has none.
+        """
         graded = (replace(m, grade=asked.get(m.treatment) or m.grade) for m in self.compared)
         return replace(self, compared=tuple(graded), is_primary=True)
 
@@ -111,6 +115,11 @@ def measured_at(
 
     A unit that was measured the day before counts: a large bench takes two days. None where no
     age is common to all arms.
+
+    Args:
+        units: the units that were set, in the order of the bench.
+        entries: the diary, with its measures.
+        name: the measure, such as "height".
     """
     by_age = _taken(units, entries).get(name, {})
     age = _common_age(units, by_age)

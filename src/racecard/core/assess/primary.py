@@ -283,11 +283,19 @@ class PrimaryResults:
         return grade
 
     def is_refused(self, i: int) -> bool:
-        """Whether the survivors of this arm or of the reference were chosen."""
+        """Whether the survivors of this arm or of the reference were chosen.
+
+        Args:
+            i: index of the treatment.
+        """
         return bool(self.refused & {i, self.reference})
 
     def entangled_in(self, i: int) -> str:
-        """Why the design cannot tell this arm's effect from something else; empty where it can."""
+        """Why the design cannot tell this arm's effect from something else; empty where it can.
+
+        Args:
+            i: index of the treatment.
+        """
         return next((because(self.plan, e) for e in self.entangled if e.treatment == i), "")
 
     def _is_level(self, primary: Primary, i: int, horizon: float) -> bool:

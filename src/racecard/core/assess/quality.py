@@ -51,7 +51,12 @@ def unit_scores(results: Results) -> tuple[Floats, Bools]:
 
 
 def arm_quality(results: Results, arm: int) -> ArmQuality | None:
-    """Score counts and means of one arm, or None where the trial has no scores at all."""
+    """Score counts and means of one arm, or None where the trial has no scores at all.
+
+    Args:
+        results: what was seen, in days.
+        arm: index of the treatment.
+    """
     if np.all(np.isnan(results.score)):
         return None
     scores, struck = unit_scores(results)

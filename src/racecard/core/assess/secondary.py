@@ -63,7 +63,12 @@ class Secondaries:
     def run(
         self, others: Sequence[int], is_final: dict[int, bool]
     ) -> tuple[dict[int, Beside], dict[Key, PermutationResult]]:
-        """Every treatment against the reference, and the tests of the candidates by what they ask."""
+        """Every treatment against the reference, and the tests of the candidates by what they ask.
+
+        Args:
+            others: indices of the treatments, the reference not among them.
+            is_final: for each whether it is judged at its last day.
+        """
         compared = {i: self._compared(i) for i in others}
         asked = {
             (kind, i): question

@@ -75,7 +75,11 @@ class Shares:
         return bool(np.all(self.counted == self.sizes))
 
     def keep(self, mask: Bools) -> "Shares":
-        """The same for some of the units."""
+        """The same for some of the units.
+
+        Args:
+            mask: which units stay, shape (u,).
+        """
         parts: dict[str, Any] = {
             f.name: None if (part := getattr(self, f.name)) is None else part[mask]
             for f in fields(self)

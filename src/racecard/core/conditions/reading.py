@@ -75,7 +75,12 @@ _FIRST = datetime(1950, 1, 1, tzinfo=UTC)
 
 
 def check_moment(at: datetime, now: datetime) -> None:
-    """Raise InvalidInput where a reading cannot have been made at this moment."""
+    """Raise InvalidInput where a reading cannot have been made at this moment.
+
+    Args:
+        at: when it was made.
+        now: the moment it is checked.
+    """
     if at < _FIRST or at > now + timedelta(days=1):
         raise InvalidInput(f"A reading of {at:%d %B} {at.year} cannot be: check the year.", "/at")
 
@@ -187,13 +192,23 @@ def _span(seconds: float) -> str:
 
 
 def usable(readings: Sequence[Reading], now: datetime) -> list[Reading]:
-    """The readings a curve and degree-days are made of: spikes and those in the future left out."""
+    """The readings a curve and degree-days are made of: spikes and those in the future left out.
+
+    Args:
+        readings: as they came, in any order.
+        now: the moment; what is dated after it is left out.
+    """
     bad = {f.start for f in faults(readings, now) if f.kind == "spike"}
     return [r for r in readings if r.at not in bad and r.at <= now + timedelta(minutes=10)]
 
 
 def by_day(readings: Sequence[Reading], tz: ZoneInfo) -> list[DayOf]:
-    """Least, most and mean of each calendar day in a zone."""
+    """Least, most and mean of each calendar day in a zone.
+
+    Args:
+        readings: of one place and quantity.
+        tz: the zone whose midnights part the days.
+    """
     days: dict[date, list[float]] = defaultdict(list)
     for r in readings:
         days[r.at.astimezone(tz).date()].append(r.value)

@@ -151,7 +151,13 @@ def _arms(
 
 
 def candidate(thing: Thing, i: int, against: Against) -> Treatment:
-    """A treatment by what it is, with the i-th pattern; wetted as the control is."""
+    """A treatment by what it is, with the i-th pattern; wetted as the control is.
+
+    Args:
+        thing: what is compared.
+        i: its place among the candidates, from 0.
+        against: what the control is given.
+    """
     agent = (
         Agent.HORMONE
         if thing.is_hormone

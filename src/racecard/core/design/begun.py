@@ -71,7 +71,11 @@ def begun_plan(begun: Begun) -> Plan:
 
 
 def begun_bench(places: Sequence[Sequence[int | None]]) -> tuple[Lock, ...]:
-    """Where every container stands, as cells that keep their treatment."""
+    """Where every container stands, as cells that keep their treatment.
+
+    Args:
+        places: index of the treatment in each container, by row; None where nothing stands.
+    """
     return tuple(
         Lock(0, row, col, arm)
         for row, line in enumerate(places)

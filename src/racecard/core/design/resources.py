@@ -78,7 +78,12 @@ def check_have(have: Have) -> None:
 
 
 def noun(kind: Kind, count: int) -> str:
-    """Cutting or seed, as many as there are."""
+    """Cutting or seed, as many as there are.
+
+    Args:
+        kind: cuttings or seeds.
+        count: how many there are.
+    """
     return f"{kind.value}{'' if count == 1 else 's'}"
 
 

@@ -268,5 +268,11 @@ def least_decidable(have: Have, treatments: int) -> Design:
 
 
 def at_bare(treatments: int, units: int, per_container: int) -> Design:
-    """A plan of equal numbers in one place, its power not worked out."""
+    """A plan of equal numbers in one place, its power not worked out.
+
+    Args:
+        treatments: how many, the control among them.
+        units: units of each treatment.
+        per_container: plants in each unit.
+    """
     return _design(treatments, units, units, per_container, Layout.BLOCKS, 1)

@@ -41,6 +41,9 @@ class Race:
 def race(number: int) -> Race:
     """The race of this number: two arms of 8 to 32, true gaps of none or 20 to 50 points either way.
 
+    Args:
+        number: any whole number; the same is the same race.
+
     Raises:
         InvalidInput: the number lies outside 0 to 1,000,000.
     """
@@ -77,7 +80,12 @@ def race(number: int) -> Race:
 
 
 def told(found: Race, guess_real: bool) -> tuple[bool, tuple[str, ...]]:
-    """Whether the guess was right, and what the race was, in sentences."""
+    """Whether the guess was right, and what the race was, in sentences.
+
+    Args:
+        found: the race that was guessed.
+        guess_real: whether the guess was that one treatment is truly better.
+    """
     called = found.judgement.comparisons[0]
     size = round(100 * abs(found.gap))
     more = "more" if found.gap > 0 else "fewer"

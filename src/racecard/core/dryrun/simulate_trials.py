@@ -92,18 +92,34 @@ class Season:
         nuisance: Nuisance,
         seed: int,
     ) -> "Season":
-        """Cells without a treatment are left out."""
+        """Cells without a treatment are left out.
+
+        Args:
+            plan: the plan that is carried out.
+            cells: its bench.
+            truths: what each treatment truly does, in the order of the plan.
+            nuisance: what else acts on plants, days and containers.
+            seed: seed of all seasons; each draws from a stream of its own.
+        """
         kept = [c for c in cells if c.treatment >= 0]
         return cls(plan, kept, truths, nuisance, seed, PermutationTest(seed))
 
     def results(self, number: int) -> tuple[Results, list[Cell]]:
-        """What is seen in one season, and where its units stood."""
+        """What is seen in one season, and where its units stood.
+
+        Args:
+            number: which season, from 0.
+        """
         seen = self.drawn(number)
         stood = zip(self.cells, seen.treatment, strict=True)
         return seen, [replace(c, treatment=int(a)) for c, a in stood]
 
     def drawn(self, number: int) -> Results:
-        """What is seen in one season."""
+        """What is seen in one season.
+
+        Args:
+            number: which season, from 0.
+        """
         rng = np.random.default_rng([self.seed, number])
         block = np.array([c.block for c in self.cells], dtype=np.int64)
         arm = self._dealt(np.array([c.treatment for c in self.cells], dtype=np.int64), block, rng)
@@ -124,7 +140,11 @@ class Season:
         return out
 
     def called(self, number: int) -> tuple[tuple[GradeOutcome, ...], Results]:
-        """The grades of one season, by the steps of the finish, and what was seen in it."""
+        """The grades of one season, by the steps of the finish, and what was seen in it.
+
+        Args:
+            number: which season, from 0.
+        """
         results = self.drawn(number)
         found = grades_only(
             self.plan, results, permutations=self.permutations, resamples=RESAMPLES,
@@ -134,7 +154,11 @@ class Season:
         return found, results
 
     def judged(self, number: int) -> tuple[Whole, Results]:
-        """One season through the whole finish, to be looked at."""
+        """One season through the whole finish, to be looked at.
+
+        Args:
+            number: which season, from 0.
+        """
         results, cells = self.results(number)
         whole = whole_finish(
             self.plan, results, seed=self.seed, cells=cells, resamples=RESAMPLES,

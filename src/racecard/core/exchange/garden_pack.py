@@ -44,6 +44,10 @@ class GardenPack:
 def garden_pack(trial: Trial, gardens: int) -> GardenPack:
     """The pack of a trial for so many gardens.
 
+    Args:
+        trial: the trial that gardens are invited to.
+        gardens: how many gardens it is for.
+
     Raises:
         InvalidInput: the plan is not complete, has no two to six treatments, or gardens are out of bounds.
     """

@@ -108,6 +108,9 @@ class Returns:
 def read_map(said: Sequence[str]) -> dict[str, str]:
     """Which column is what, from `treatment=Pot,start="Sown on",struck:Dry=Dry`.
 
+    Args:
+        said: each as field=heading; a heading with blanks in quotes.
+
     Raises:
         InvalidInput: a part is no pair, or names no field.
     """
@@ -127,7 +130,12 @@ def read_map(said: Sequence[str]) -> dict[str, str]:
 
 
 def guess_columns(heads: Sequence[str], mapped: Mapping[str, str]) -> dict[str, str]:
-    """The column of each field: what was said, and for the rest what the headings say by themselves."""
+    """The column of each field: what was said, and for the rest what the headings say by themselves.
+
+    Args:
+        heads: headings of the form.
+        mapped: heading by field, as it was said.
+    """
     out = dict(mapped)
     by_name = {_plain(h): h for h in reversed(heads)}
     for name, likely in _GUESSES.items():
@@ -194,7 +202,12 @@ def _turnout(found: Returns, begun: set[str], enrolled: int | None) -> Turnout:
 
 
 def judge_returns(returns: Returns, control: str | None = None) -> JudgedTable:
-    """What the returns come to, each garden a block; a garden with one treatment is counted and left out."""
+    """What the returns come to, each garden a block; a garden with one treatment is counted and left out.
+
+    Args:
+        returns: what the gardens sent.
+        control: name of the untreated control; None where the table is to tell.
+    """
     if not returns.sheet.rows:
         told = [f"Row {r.row}: {r.fate.value}. {r.why}".strip() for r in returns.rows[:_MOST_TOLD]]
         raise InvalidInput("\n".join(["No row holds a result that can be taken.", *told]))

@@ -56,6 +56,11 @@ def contrasts_of(
 
     A declared group that cannot be compared (its treatment was never set) says so in its place.
 
+    Args:
+        trial: the trial.
+        found: its finish.
+        asked: indices of the treatments of both groups of a question asked after the fact; None without one.
+
     Raises:
         InvalidInput: the group asked for cannot be compared.
     """

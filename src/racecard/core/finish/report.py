@@ -73,7 +73,13 @@ def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: dat
 
 
 def citation(trial: Trial, found: TrialFinish, printed_on: date) -> str:
-    """The line by which another names this trial: what, when, how far, which plan, judged with what."""
+    """The line by which another names this trial: what, when, how far, which plan, judged with what.
+
+    Args:
+        trial: the trial.
+        found: its finish.
+        printed_on: the day it is cited.
+    """
     assert trial.started_at is not None
     plan, judgement = trial.plan, found.whole.judgement
     first = date_of_day(trial.started_at, 0, plan.time_zone).isoformat()

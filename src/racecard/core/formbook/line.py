@@ -101,7 +101,13 @@ class FormLine:
 
     @classmethod
     def unreadable(cls, trial: str, question: str, says: str) -> "FormLine":
-        """A trial that cannot be judged, with the reason."""
+        """A trial that cannot be judged, with the reason.
+
+        Args:
+            trial: id of the trial.
+            question: what it asked.
+            says: why it cannot be judged, a sentence.
+        """
         return cls(trial, question, "", "", "", "", "", (), "", 0, State.ABANDONED, says, False)
 
     @property
@@ -140,7 +146,12 @@ def spelt(name: str) -> str:
 
 
 def stage_of(material: str, kind: Kind) -> str:
-    """Wood stage or kind of material as it is described; cutting or seed where it does not say."""
+    """Wood stage or kind of material as it is described; cutting or seed where it does not say.
+
+    Args:
+        material: the description of the plant material.
+        kind: cutting or seed.
+    """
     for stage, pattern in _STAGES:
         if re.search(pattern, material, re.I):
             return stage
@@ -160,7 +171,13 @@ def from_record(record: Mapping[str, Any]) -> FormLine:
 
 
 def line_of_plan(trial: Trial, state: State, says: str) -> FormLine:
-    """A trial of which no result may be told: a draft, or one that is scored blind."""
+    """A trial of which no result may be told: a draft, or one that is scored blind.
+
+    Args:
+        trial: the trial.
+        state: how far it has come.
+        says: why no result is told, a sentence.
+    """
     plan = trial.plan
     began = month = None
     if trial.started_at is not None:
@@ -208,6 +225,13 @@ def line_of_table(
     """Imported results as a line; without a judgement where they were not judged, with the reason.
 
     Its plant is the one its name tells of, "" where it names none.
+
+    Args:
+        table_id: id it is kept under.
+        name: what it is called.
+        plan: the plan its results amount to; None where they could not be read.
+        judgement: what they amount to; None where they were not judged.
+        says: why not, a sentence; "" where they were.
     """
     plant = plant_in(name).capitalize()
     if plan is None or judgement is None:

@@ -214,7 +214,12 @@ def usual_spread(lines: Iterable[FormLine], measure: str, expected: float) -> Ow
 
 
 def usual_says(book: PlantBook, usual_percent: float) -> str:
-    """What the usual rate rests on, in one sentence; "" without one."""
+    """What the usual rate rests on, in one sentence; "" without one.
+
+    Args:
+        book: what is known of the plant.
+        usual_percent: the usual rate that is proposed, in percent.
+    """
     r = book.usual
     if r is None:
         return ""

@@ -17,7 +17,11 @@ _PART = "stage_"
 
 
 def also_counted(parts: Iterable[tuple[str, float]]) -> tuple[tuple[int, int], ...]:
-    """The other stages of one count, as (code, how many ever reached it)."""
+    """The other stages of one count, as (code, how many ever reached it).
+
+    Args:
+        parts: fields of the count as (name, number).
+    """
     return tuple(
         (int(name.removeprefix(_PART)), int(n)) for name, n in parts if name.startswith(_PART)
     )

@@ -57,7 +57,12 @@ def course(plan: Plan, today: int, rounds: Mapping[int, bool]) -> tuple[Dot, ...
 
 
 def nearest_look(plan: Plan, day: int) -> int | None:
-    """The planned look a round of this day belongs to; None where it lies too far from any."""
+    """The planned look a round of this day belongs to; None where it lies too far from any.
+
+    Args:
+        plan: the plan.
+        day: day of the trial.
+    """
     planned = planned_looks(plan)
     last = planned[-1]
     if day >= last:
@@ -80,12 +85,21 @@ def last_day_for_looks(plan: Plan, late: int = 0) -> int:
     """The last day on which a look is still taken: one spacing after the planned end.
 
     `late`: days after day 0 on which the last unit was set; looks are taken until its own end.
+
+    Args:
+        plan: the plan.
+        late: days that the unit was set after day 0.
     """
     return plan.length_days + late + look_spacing(plan)
 
 
 def left_on(log: UnitLog, held: int) -> int | None:
-    """The day after which a unit has nothing left to see: lost, taken out, or all accounted for."""
+    """The day after which a unit has nothing left to see: lost, taken out, or all accounted for.
+
+    Args:
+        log: what was seen of the unit.
+        held: plants it held.
+    """
     for look in sorted(log.looks, key=lambda x: x.day):
         if look.loss is not None or look.removed:
             return look.day
@@ -114,7 +128,13 @@ def rounds_made(logs: Sequence[UnitLog], held: Sequence[int]) -> dict[int, bool]
 
 
 def past_end_says(plan: Plan, day: int, late: int = 0) -> str:
-    """What is wrong with a look past the end, and what to do about it."""
+    """What is wrong with a look past the end, and what to do about it.
+
+    Args:
+        plan: the plan.
+        day: day of the look.
+        late: days that the unit was set after day 0.
+    """
     return (
         f"Day {day} is past the end: the last day was {plan.length_days + late}, and looks were taken "
         f"until day {last_day_for_looks(plan, late)}. Extend the trial to day {day} to look now; it is "

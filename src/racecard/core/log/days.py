@@ -29,6 +29,11 @@ def elapsed_days(start: datetime, moment: datetime, time_zone: str) -> int:
 
     The evening of sticking is day 0, the next morning day 1, whatever the hour: growers look at
     different hours, and a clock change must not move a day. Both stamps must carry a zone.
+
+    Args:
+        start: when day 0 was set.
+        moment: the moment asked about.
+        time_zone: name of the trial's zone, such as "Europe/Lisbon".
     """
     tz = zone(time_zone)
     return (moment.astimezone(tz).date() - start.astimezone(tz).date()).days
@@ -46,7 +51,13 @@ def date_of_day(start: datetime, day: int, time_zone: str) -> date:
 
 
 def noon_of_day(start: datetime, day: int, time_zone: str) -> datetime:
-    """Noon of a day of the trial: the stamp given to a round typed in from paper later."""
+    """Noon of a day of the trial: the stamp given to a round typed in from paper later.
+
+    Args:
+        start: when day 0 was set.
+        day: day of the trial.
+        time_zone: name of the trial's zone.
+    """
     return datetime.combine(date_of_day(start, day, time_zone), time(12), zone(time_zone))
 
 
@@ -68,7 +79,12 @@ def look_spacing(plan: Plan) -> int:
 
 
 def look_days(length_days: int, every_days: int) -> tuple[int, ...]:
-    """The planned look days: every so many days, and the last day always."""
+    """The planned look days: every so many days, and the last day always.
+
+    Args:
+        length_days: last day of the plan.
+        every_days: days from one look to the next.
+    """
     days = list(range(every_days, length_days, every_days))
     return (*days, length_days)
 

@@ -71,7 +71,15 @@ def entered(
 def day_of_look(
     trial: Trial, raw: Observation, now: datetime, at: str, *, is_past_record: bool = False
 ) -> int:
-    """Day of the trial a look belongs to; a fault where it is to come, before day 0 or past the end."""
+    """Day of the trial a look belongs to; a fault where it is to come, before day 0 or past the end.
+
+    Args:
+        trial: the trial.
+        raw: the look as it came.
+        now: the moment it came.
+        at: pointer of the look in what was sent.
+        is_past_record: it is entered as a record of the past, so that its day is its own.
+    """
     assert trial.started_at is not None
     if raw.seen_at > now + _CLOCK_SKEW:
         raise InvalidInput(

@@ -41,7 +41,11 @@ class Event:
         return self.number == "day" or self.amount in ("plants", "stems")
 
     def check_amount(self, value: float) -> None:
-        """Raise InvalidInput where the number that goes with it cannot be."""
+        """Raise InvalidInput where the number that goes with it cannot be.
+
+        Args:
+            value: the number, in the event's own unit.
+        """
         least, most = self.bounds
         if not least <= value <= most:
             raise InvalidInput(
@@ -184,7 +188,12 @@ def code_of(place: Place) -> str:
 
 
 def says(entry: Entry, names: Mapping[str, str]) -> str:
-    """An entry in one line, without the day. `names`: unit, tray and treatment names by target."""
+    """An entry in one line, without the day. `names`: unit, tray and treatment names by target.
+
+    Args:
+        entry: the entry.
+        names: name of each unit, tray and treatment by its id.
+    """
     where = {
         Scope.UNIT: names.get(entry.target, "a unit"),
         Scope.TRAY: f"tray {int(entry.target) + 1}" if entry.target.isdigit() else "a tray",

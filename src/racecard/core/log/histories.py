@@ -150,7 +150,14 @@ def histories_of_counts(counts: Iterable[Count], sown: int) -> list[History]:
 
 
 def check_counts(struck: int, lost: int, lost_struck: int, removed: int, sown: int) -> None:
-    """Raise InvalidInput where a container's counts cannot be true."""
+    """Raise InvalidInput where a container's counts cannot be true.
+
+    Args:
+        struck, lost: plants that reached the endpoint, and that died, so far.
+        lost_struck: of the lost those that had reached it.
+        removed: plants taken out alive.
+        sown: plants the container held.
+    """
     if min(struck, lost, lost_struck, removed) < 0:
         raise InvalidInput("counts must be 0 or more", "/struck")
     if struck + lost + removed > sown:

@@ -60,6 +60,9 @@ def proposed_score(parts: Mapping[str, float]) -> int | None:
 
     Parts are minima; one that was not looked at is not held against the plant. A root that reaches
     the wall counts as 50 mm or more.
+
+    Args:
+        parts: fields of the lift by name: roots, longest in mm, quarters.
     """
     if parts.get("roots") == 0:
         return 0
@@ -75,7 +78,11 @@ def proposed_score(parts: Mapping[str, float]) -> int | None:
 
 
 def check_parts(parts: Mapping[str, float]) -> None:
-    """Raise InvalidInput where a field of the lift is not known, out of bounds, or not whole."""
+    """Raise InvalidInput where a field of the lift is not known, out of bounds, or not whole.
+
+    Args:
+        parts: fields of the lift by name.
+    """
     check_fields(_BY_NAME, parts, "/parts", "is not a field of the final scoring.")
 
 
@@ -117,6 +124,11 @@ def lift_stage(plan: Plan, score: int | None, parts: Mapping[str, float]) -> int
     Parts say it: one root as long as the threshold, or three of 5 mm or more where half the threshold
     is no more than that. A score without them says it by the trial's lowest score that counts as
     rooted. Fit to sell or plant is plantable.
+
+    Args:
+        plan: the plan, with its threshold.
+        score: root score 0 to 5, None where it was not scored.
+        parts: fields of the lift by name: roots, longest in mm, quarters.
     """
     if plan.outcome is not Outcome.USUAL:
         return None  # what is at the base says nothing of the top
@@ -149,7 +161,14 @@ COUNTED_MM = 5.0
 def lift_count(
     plan: Plan, day: int, parts: Mapping[str, float], before: Count | None
 ) -> Count | None:
-    """A container's count by its lift: plants scored as rooted had struck; None where it adds nothing."""
+    """A container's count by its lift: plants scored as rooted had struck; None where it adds nothing.
+
+    Args:
+        plan: the plan.
+        day: day of the lift.
+        parts: how many plants had each score, by its name.
+        before: the count that stood before it, None without one.
+    """
     is_usual = plan.outcome is Outcome.USUAL and plan.kind is Kind.CUTTING
     if not is_usual or plan.endpoint == _PLANTABLE or not parts:
         return None
@@ -219,7 +238,12 @@ def sampled(trial: Trial) -> dict[int, tuple[str, ...]]:
 
 
 def shuffled(trial: Trial, day: int) -> list[int]:
-    """Indices of the planted units in the order of a shuffled round, the same on every device."""
+    """Indices of the planted units in the order of a shuffled round, the same on every device.
+
+    Args:
+        trial: the trial, whose seed is drawn from.
+        day: day of the round.
+    """
     rng = generator(trial.key, "round order", day, legacy=(0x5C0E, day))
     return [int(i) for i in rng.permutation(len(trial.planted))]
 

@@ -86,6 +86,10 @@ def mark_of(o: Observation, plan: Plan) -> str:
 def read_mark(text: str, plan: Plan) -> Observation:
     """What a mark says, as a row that has no unit and day yet; "" is a look that is taken back.
 
+    Args:
+        text: what stands in the cell, such as "c" or "3/5".
+        plan: the plan, whose stages the marks are of.
+
     Raises:
         InvalidInput: it is no mark of this trial; says what is.
     """

@@ -75,7 +75,11 @@ _ALL = {t.name: t for t in (*TRAITS, *HARMS)}
 
 
 def check_measures(values: Mapping[str, float]) -> None:
-    """Raise InvalidInput where a measure is not known, out of bounds, or not whole where it must be."""
+    """Raise InvalidInput where a measure is not known, out of bounds, or not whole where it must be.
+
+    Args:
+        values: value by name of the measure, each in its own unit.
+    """
     if not values:
         raise InvalidInput("Give at least one measure.", "/values")
     check_fields(_ALL, values, "/values", "is not measured here.")

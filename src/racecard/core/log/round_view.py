@@ -107,7 +107,13 @@ def round_of(trial: Trial, log: Sequence[Observation], entries: Sequence[Entry],
 
 
 def newly_struck(endpoint: int, old: Observation | None, new: Observation) -> int:
-    """Strikes this look saw that the one before had not."""
+    """Strikes this look saw that the one before had not.
+
+    Args:
+        endpoint: code of the stage that counts.
+        old: what stood before, None without a look.
+        new: the look.
+    """
     if new.kind == "count":
         return max(0, (new.struck or 0) - ((old.struck or 0) if old else 0))
     had = old is not None and old.stage is not None and old.stage >= endpoint
@@ -117,6 +123,11 @@ def newly_struck(endpoint: int, old: Observation | None, new: Observation) -> in
 
 def stamp_of_round(trial: Trial, day: int, now: datetime) -> datetime | None:
     """The time stamp for taps in a round: None means the device's own clock.
+
+    Args:
+        trial: the trial.
+        day: day of the round.
+        now: the moment it is opened.
 
     Raises:
         Conflict: the trial has not started.

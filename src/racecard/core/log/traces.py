@@ -120,6 +120,9 @@ def _check(marks: Marks) -> None:
 def marks_of(text: str) -> Marks:
     """Marks from their JSON: {"scale": [[x, y], [x, y]], "known_mm": 10, "lines": [[[x, y], ...]]}.
 
+    Args:
+        text: the JSON; coordinates are shares of the picture's width.
+
     Raises:
         InvalidInput: it is too long or not of this shape.
     """

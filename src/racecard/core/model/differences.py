@@ -85,6 +85,10 @@ def lacks_carrier_control(plan: Plan, i: int) -> str:
     """What an agent is carried in that the control gets nothing of; "" where nothing is missing.
 
     A carrier control, or a control in the same liquid, tells the agent from what carries it.
+
+    Args:
+        plan: the plan.
+        i: index of the treatment.
     """
     t = plan.treatments[i]
     bare = [

@@ -56,7 +56,11 @@ class Results:
         return bool(np.any(self.sizes > 1))
 
     def only(self, arms: Sequence[int]) -> "Results":
-        """The results of these treatments alone, units renumbered in their old order."""
+        """The results of these treatments alone, units renumbered in their old order.
+
+        Args:
+            arms: indices of the treatments that stay.
+        """
         key = tuple(sorted(arms))
         if key not in self._of_some:
             self._of_some[key] = self._only(key)

@@ -228,7 +228,12 @@ SHARED: Said = (
 
 
 def one_unit(per_container: int, family: int = 1) -> Said:
-    """What is said of one unit to a treatment; asks for as many as the floor asks for."""
+    """What is said of one unit to a treatment; asks for as many as the floor asks for.
+
+    Args:
+        per_container: plants in the unit.
+        family: comparisons that Holm corrects for.
+    """
     thing = "container" if per_container > 1 else "plant"
     return (
         f"There is one {thing} per treatment. What happened to that {thing} and what the treatment did "
@@ -239,7 +244,14 @@ def one_unit(per_container: int, family: int = 1) -> Said:
 
 
 def too_few(units: int, minimum_p: float, blocks: int, family: int) -> Said:
-    """What is said of a design whose best result chance would still give too often."""
+    """What is said of a design whose best result chance would still give too often.
+
+    Args:
+        units: units of each treatment.
+        minimum_p: smallest p that any outcome could give.
+        blocks: blocks they are dealt within, 1 for none.
+        family: comparisons that Holm corrects for.
+    """
     share = "" if family < 2 else f", allowing for {family} comparisons"
     return (
         f"With {units} per treatment, even the largest possible difference would arise by chance "

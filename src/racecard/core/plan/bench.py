@@ -86,7 +86,12 @@ def draw_bench(plan: Plan, seed: int, locks: Sequence[Lock] = ()) -> tuple[Cell,
 
 
 def block_sizes(units: int, blocks: int) -> tuple[int, ...]:
-    """Units in each block, as even as can be."""
+    """Units in each block, as even as can be.
+
+    Args:
+        units: units of one treatment.
+        blocks: blocks they are parted into.
+    """
     each, rest = divmod(units, blocks)
     return tuple(each + (b < rest) for b in range(blocks))
 

@@ -80,7 +80,12 @@ def _of_arms(one: Plan, other: Plan) -> Iterator[Difference]:
 
 
 def in_words(plan: Plan, field: str) -> str:
-    """A field of a plan as a grower reads it."""
+    """A field of a plan as a grower reads it.
+
+    Args:
+        plan: the plan.
+        field: name of the field.
+    """
     if field == "endpoint":
         return endpoint_name(plan)
     if field == "look_days" and not plan.look_days:

@@ -29,7 +29,13 @@ class Considered:
 
 
 def considered(plan: Plan, seed: int, locks: Sequence[Lock] = ()) -> Considered:
-    """Check a draft and draw its bench, as far as either can be done."""
+    """Check a draft and draw its bench, as far as either can be done.
+
+    Args:
+        plan: the draft.
+        seed: seed of the lot.
+        locks: cells that keep their treatment.
+    """
     found = list(faults(plan))
     broken = [f.pointer for f in found if not f.pointer.endswith(_TEXTS)]
     bench: tuple[Cell, ...] = ()

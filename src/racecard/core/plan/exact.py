@@ -192,7 +192,11 @@ def blocks_table(sizes: tuple[int, ...], family: int) -> BlocksTable:
 
 
 def fits(sizes: tuple[int, ...]) -> bool:
-    """Whether the enumeration over block margins is small enough to answer as one types."""
+    """Whether the enumeration over block margins is small enough to answer as one types.
+
+    Args:
+        sizes: units of each block.
+    """
     rows = prod(_rows_of(n, sizes.count(n)) for n in set(sizes))
     return rows * (sum(sizes) + 1) <= _MOST_MARGIN_CELLS
 
@@ -229,7 +233,12 @@ def _log_choose(n: int) -> Floats:
 
 
 def binomial_chances(n: int, share: float) -> Floats:
-    """Chance of each number struck among n plants at a true share in [0, 1], shape (n + 1,)."""
+    """Chance of each number struck among n plants at a true share in [0, 1], shape (n + 1,).
+
+    Args:
+        n: plants, 1 or more.
+        share: true share in [0, 1].
+    """
     k = np.arange(n + 1)
     return np.asarray(
         np.exp(_log_choose(n) + special.xlogy(k, share) + special.xlogy(n - k, 1 - share))

@@ -266,7 +266,12 @@ def false_pair_chance(arms: int) -> float:
 
 
 def with_units(plan: Plan, factor: float) -> Plan | None:
-    """The same plan with every number of units times a factor, or None where that is no plan."""
+    """The same plan with every number of units times a factor, or None where that is no plan.
+
+    Args:
+        plan: the plan.
+        factor: what its numbers are multiplied by, above 0.
+    """
     units = round(plan.units * factor)
     arms = tuple(
         replace(t, units=None if t.units is None else max(1, round(t.units * factor)))

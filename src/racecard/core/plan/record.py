@@ -13,7 +13,12 @@ from racecard.core.model.bounds import Named
 
 
 def as_record(thing: Plan | Treatment, names: Sequence[str] | None = None) -> dict[str, Any]:
-    """Fields of a plan or treatment as JSON would hold them; all of them, or those named."""
+    """Fields of a plan or treatment as JSON would hold them; all of them, or those named.
+
+    Args:
+        thing: the plan, or one of its treatments.
+        names: fields that are wanted; None for all.
+    """
     whole = asdict(thing)
     return {k: whole[k] for k in names or whole}
 
@@ -56,6 +61,10 @@ def from_record(kind: type[Any], record: dict[str, Any]) -> dict[str, Any]:
     """Values of a dataclass's fields from a record, lists back to tuples and words to enums.
 
     Fields the class does not know are left out, so that an older record never stops a newer plan.
+
+    Args:
+        kind: the dataclass.
+        record: values by field, as JSON holds them.
     """
     hints = _HINTS.get(kind) or _hints(kind)
     return {k: _typed(hints[k], v) for k, v in renamed(record).items() if k in hints}
@@ -99,6 +108,11 @@ def fingerprint(plan: Plan, cells: Sequence[Cell], seed: int) -> str:
     """What a frozen plan is known by: SHA-256 of its contents, its bench and its seed.
 
     Predictions are part of it, so that nobody can better theirs afterwards; ids are not.
+
+    Args:
+        plan: the plan as it was frozen.
+        cells: its bench.
+        seed: the seed it was drawn with.
 
     Returns:
         64 hexadecimal digits; the first 12, in fours, are shown.

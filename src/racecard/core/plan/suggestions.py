@@ -145,7 +145,12 @@ def unit_says(plan: Plan) -> str:
 
 
 def many(thing: str, number: int) -> str:
-    """The word for so many things."""
+    """The word for so many things.
+
+    Args:
+        thing: the word for one.
+        number: how many there are.
+    """
     return thing if number == 1 else f"{thing}s"
 
 

@@ -242,7 +242,12 @@ def _looks(s: UsualCourse) -> tuple[int, ...]:
 
 
 def usual_percent(stage: str, kind: str) -> float:
-    """What an untreated control usually reaches in percent, by wood stage or kind of material."""
+    """What an untreated control usually reaches in percent, by wood stage or kind of material.
+
+    Args:
+        stage: wood stage or kind of material, by its id.
+        kind: "cutting" or "seed".
+    """
     for known in STAGES:
         if known.id == stage:
             return known.percent

@@ -15,7 +15,11 @@ ATOMS = {
 
 
 def molar_mass(formula: str) -> float:
-    """g/mol of a formula such as C12H13NO2; water of crystallisation as .7H2O."""
+    """g/mol of a formula such as C12H13NO2; water of crystallisation as .7H2O.
+
+    Args:
+        formula: element symbols with their numbers, "." before water.
+    """
     total = 0.0
     for part in formula.split("."):
         times, rest = re.match(r"(\d*)(.*)", part).groups()  # type: ignore[union-attr]  # always

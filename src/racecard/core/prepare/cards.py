@@ -156,17 +156,32 @@ class Calculation:
 
 
 def note(code: str, says: str) -> Flag:
-    """A flag that is good to know."""
+    """A flag that is good to know.
+
+    Args:
+        code: what it is known by; stable.
+        says: the sentence.
+    """
     return Flag(code, Severity.NOTE, says)
 
 
 def warn(code: str, says: str) -> Flag:
-    """A flag that warns."""
+    """A flag that warns.
+
+    Args:
+        code: what it is known by; stable.
+        says: the sentence.
+    """
     return Flag(code, Severity.WARN, says)
 
 
 def refuse(code: str, says: str) -> Flag:
-    """A flag that stops."""
+    """A flag that stops.
+
+    Args:
+        code: what it is known by; stable.
+        says: the sentence.
+    """
     return Flag(code, Severity.REFUSE, says)
 
 

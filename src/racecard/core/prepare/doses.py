@@ -38,12 +38,21 @@ _NEAR = 0.035
 
 
 def rate_per_litre(amount: float, per_ml: float) -> float:
-    """Amount (mL or g) in each litre, of an amount per volume in mL."""
+    """Amount (mL or g) in each litre, of an amount per volume in mL.
+
+    Args:
+        amount: mL or g of the agent.
+        per_ml: mL it is given in, above 0.
+    """
     return amount * 1000.0 / per_ml
 
 
 def slip_of(ratio: float) -> str:
-    """The slip that a ratio of dose made to recipe betrays; "" where none is near."""
+    """The slip that a ratio of dose made to recipe betrays; "" where none is near.
+
+    Args:
+        ratio: dose made over dose of the recipe.
+    """
     size = ratio if ratio >= 1 else 1 / ratio
     near = [(abs(size / factor - 1), said) for factor, said in _SLIPS]
     off, said = min(near)
@@ -51,7 +60,12 @@ def slip_of(ratio: float) -> str:
 
 
 def ratio_flags(ratio: float, within: float) -> Iterator[Flag]:
-    """What is to be said of a dose made, as a share of the recipe's."""
+    """What is to be said of a dose made, as a share of the recipe's.
+
+    Args:
+        ratio: dose made over dose of the recipe.
+        within: share by which they may differ unsaid.
+    """
     slip = slip_of(ratio)
     likely = f" The likely slip: {slip}." if slip else ""
     fold = (

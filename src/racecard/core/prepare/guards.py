@@ -147,7 +147,12 @@ def never_mixed(names: Collection[str]) -> str:
 
 
 def mixing_flags(active: str, carrier: str) -> Iterator[Flag]:
-    """An active made up with what it must not meet."""
+    """An active made up with what it must not meet.
+
+    Args:
+        active: what is made up, by its key.
+        carrier: what with, by its key.
+    """
     if danger := never_mixed((active, carrier)):
         yield refuse("never_mixed", danger)
 

@@ -84,7 +84,13 @@ CLASS_SAYS = {
 
 
 def harm_flags(given: Inputs, key: str, ppm: float) -> Iterator[Flag]:
-    """Whether a strength in mg/L crosses an agent's harm line."""
+    """Whether a strength in mg/L crosses an agent's harm line.
+
+    Args:
+        given: the sum and its questions.
+        key: the agent, by its key.
+        ppm: the strength, mg/L.
+    """
     agent = HOME.get(key)
     if agent is None or agent.harm is None or ppm <= 0:
         return

@@ -49,7 +49,14 @@ class Inputs:
         self.understood: list[str] = []
 
     def ask(self, key: str, asks: str, options: Sequence[tuple[str, str]], usual: str = "") -> str:
-        """The answer to a question: the one chosen, else the usual one, else the first for now."""
+        """The answer to a question: the one chosen, else the usual one, else the first for now.
+
+        Args:
+            key: what the question is known by.
+            asks: the question.
+            options: what may be answered, as (value, words).
+            usual: the value that holds until it is answered; "" for the first.
+        """
         chosen = self._choices.get(key)
         if chosen not in {value for value, _ in options}:
             chosen = None
@@ -67,7 +74,12 @@ class Inputs:
         return self._fields.get(key, "").strip()
 
     def choice(self, key: str, allowed: Sequence[tuple[str, str]]) -> str:
-        """A field with a fixed list; the first where nothing is said."""
+        """A field with a fixed list; the first where nothing is said.
+
+        Args:
+            key: name of the field.
+            allowed: what may stand there, as (value, words).
+        """
         said = self.text(key) or allowed[0][0]
         if said not in {value for value, _ in allowed}:
             names = ", ".join(value for value, _ in allowed)
@@ -80,7 +92,13 @@ class Inputs:
         return DEFAULTS[key].value if own is None else float(own)
 
     def quantity(self, key: str, *wanted: Dimension, bare: str = "") -> Quantity:
-        """A field as a number with its unit."""
+        """A field as a number with its unit.
+
+        Args:
+            key: name of the field.
+            wanted: dimensions it may be of.
+            bare: unit of a number without one; "" where a unit must be said.
+        """
         said = self.text(key)
         if not said:
             raise InvalidInput(
@@ -96,11 +114,22 @@ class Inputs:
             raise InvalidInput(exc.detail, f"/fields/{key}") from exc
 
     def base(self, key: str, *wanted: Dimension, bare: str = "") -> float:
-        """A field in the base unit of its dimension; what its unit leaves open is asked."""
+        """A field in the base unit of its dimension; what its unit leaves open is asked.
+
+        Args:
+            key: name of the field.
+            wanted: dimensions it may be of.
+            bare: unit of a number without one; "" where a unit must be said.
+        """
         return self.measured(self.quantity(key, *wanted, bare=bare), key)
 
     def measured(self, quantity: Quantity, key: str = "") -> float:
-        """A quantity in its base unit; what its unit leaves open is asked."""
+        """A quantity in its base unit; what its unit leaves open is asked.
+
+        Args:
+            quantity: the number with its unit.
+            key: name of the field, for the question.
+        """
         answer = None
         asks = quantity.unit.asks
         if asks:
@@ -136,15 +165,30 @@ class Inputs:
         return {k for k, q in self.asked.items() if q.must}
 
     def volume(self, key: str, bare: str = "mL") -> float:
-        """A field in mL."""
+        """A field in mL.
+
+        Args:
+            key: name of the field.
+            bare: unit of a number without one.
+        """
         return self.base(key, Dimension.VOLUME, bare=bare)
 
     def mass(self, key: str, bare: str = "g") -> float:
-        """A field in g."""
+        """A field in g.
+
+        Args:
+            key: name of the field.
+            bare: unit of a number without one.
+        """
         return self.base(key, Dimension.MASS, bare=bare)
 
     def hours(self, key: str, bare: str = "h") -> float:
-        """A field in hours."""
+        """A field in hours.
+
+        Args:
+            key: name of the field.
+            bare: unit of a number without one.
+        """
         return self.base(key, Dimension.TIME, bare=bare)
 
     def length(self, key: str) -> float:
@@ -156,7 +200,12 @@ class Inputs:
         return self.base(key, Dimension.TEMPERATURE, bare="°C")
 
     def percent(self, key: str, most: float = 100.0) -> float:
-        """A field in %, above 0; a bare number is %."""
+        """A field in %, above 0; a bare number is %.
+
+        Args:
+            key: name of the field.
+            most: largest percentage that can be.
+        """
         value = self.base(key, Dimension.SHARE, bare="%")
         if value > most:
             raise InvalidInput(f"“{self.text(key)}” is more than {most:g} %.", f"/fields/{key}")
@@ -173,7 +222,12 @@ class Inputs:
         return value
 
     def number(self, key: str, least: float = 0.0, most: float = 1e6) -> float:
-        """A bare number of a field, within its limits."""
+        """A bare number of a field, within its limits.
+
+        Args:
+            key: name of the field.
+            least, most: its limits, themselves allowed.
+        """
         said = self.text(key)
         if not said:
             raise InvalidInput(
@@ -195,7 +249,12 @@ class Inputs:
         return value
 
     def whole(self, key: str, least: int = 1, most: int = 1_000_000) -> int:
-        """A whole number of a field."""
+        """A whole number of a field.
+
+        Args:
+            key: name of the field.
+            least, most: its limits, themselves allowed.
+        """
         value = self.number(key, least, most)
         if value != int(value):
             raise InvalidInput(f"“{self.text(key)}” must be a whole number.", f"/fields/{key}")
@@ -225,6 +284,11 @@ class Inputs:
 
         ppm of a liquid is mg per litre. % of a liquid is w/v, 1 % = 10 000 mg/L, unless it is
         said to be w/w; mM needs a known active.
+
+        Args:
+            key: name of the field.
+            active: the active it is of, for its molar mass; None where none is known.
+            solid: it is a powder, so that % is by weight.
         """
         wanted = (Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR)
         found = self.quantity(key, *wanted, bare="ppm")

@@ -41,17 +41,32 @@ _KOH = 56.1056
 
 
 def volume_made(what: str, ml: float) -> Amount:
-    """An amount of liquid."""
+    """An amount of liquid.
+
+    Args:
+        what: name of the liquid.
+        ml: how much, mL.
+    """
     return Amount(what, ml, "mL", shown_volume(ml))
 
 
 def mass_made(what: str, g: float) -> Amount:
-    """An amount by weight."""
+    """An amount by weight.
+
+    Args:
+        what: name of the substance.
+        g: how much, g.
+    """
     return Amount(what, g, "g", shown_mass(g))
 
 
 def ppm_made(what: str, ppm: float) -> Amount:
-    """A strength."""
+    """A strength.
+
+    Args:
+        what: what it is of.
+        ppm: mg/L, or mg/kg of a powder.
+    """
     return Amount(what, ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)")
 
 

@@ -68,7 +68,12 @@ class Parse:
         return Parse(self.tokens, self.phrases, {})
 
     def use(self, phrase: Phrase, as_: str) -> Phrase:
-        """Mark a phrase as used for something."""
+        """Mark a phrase as used for something.
+
+        Args:
+            phrase: the phrase.
+            as_: what it is used as, such as "volume".
+        """
         for i in phrase.at:
             self.used[i] = as_
         return phrase

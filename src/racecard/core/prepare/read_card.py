@@ -10,7 +10,12 @@ from racecard.core.quantities import shown, shown_mass, shown_volume
 
 
 def work_out_read(read: Read, choices: Mapping[str, str]) -> Card:
-    """The card of one reading: one sum, several of a ladder, or one for many alike."""
+    """The card of one reading: one sum, several of a ladder, or one for many alike.
+
+    Args:
+        read: the reading of a line.
+        choices: answers by question.
+    """
     if read.word:
         return _said(read)
     if read.ladder:

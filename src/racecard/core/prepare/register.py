@@ -83,7 +83,12 @@ _FIRST_YEAR, _LAST_YEAR = 1950, 2100
 
 
 def check_plant(lot: PlantLot, today: date) -> None:
-    """Raise InvalidInput with the first rule a plant lot breaks."""
+    """Raise InvalidInput with the first rule a plant lot breaks.
+
+    Args:
+        lot: the plants, as they were entered.
+        today: the day they are entered.
+    """
     _texts(lot, ("species", "cultivar", "mother", "state", "lot", "source", "storage"))
     if not lot.species.strip():
         raise InvalidInput("Say what plant it is.", "/species")
@@ -101,7 +106,12 @@ def check_plant(lot: PlantLot, today: date) -> None:
 
 
 def check_agent(lot: AgentLot, today: date) -> None:
-    """Raise InvalidInput with the first rule an agent breaks."""
+    """Raise InvalidInput with the first rule an agent breaks.
+
+    Args:
+        lot: the agent, as it was entered.
+        today: the day it is entered.
+    """
     _texts(lot, ("active", "strength", "carrier", "batch"))
     if not lot.active.strip():
         raise InvalidInput("Enter the active ingredient, not a brand.", "/active")
@@ -169,7 +179,12 @@ def _strength_ppm(lot: AgentLot) -> float | None:
 
 
 def notes_on_plant(lot: PlantLot, today: date) -> tuple[Flag, ...]:
-    """What must be said of plant material on the day it is used."""
+    """What must be said of plant material on the day it is used.
+
+    Args:
+        lot: the plants.
+        today: the day they are used.
+    """
     tested = _day("tested_on", lot.tested_on)
     if tested is None:
         if lot.germination_percent is not None:
@@ -194,7 +209,14 @@ def notes_on_plant(lot: PlantLot, today: date) -> tuple[Flag, ...]:
 def notes_on_agent(
     lot: AgentLot, today: date, plan: Plan | None = None, treatment: Treatment | None = None
 ) -> tuple[Flag, ...]:
-    """What must be said of an agent on the day it is used, in this plan for this treatment."""
+    """What must be said of an agent on the day it is used, in this plan for this treatment.
+
+    Args:
+        lot: the agent.
+        today: the day it is used.
+        plan: the plan it is used in; None for the stock list alone.
+        treatment: the treatment it is used for.
+    """
     return tuple(_agent_notes(lot, today, plan, treatment))
 
 

@@ -55,6 +55,10 @@ def clock_of(plan: Plan, at: datetime) -> Clock:
 
     Arms are taken in the order of work, each after the last is done: one unit takes
     `plan.unit_seconds`. Reckoned in elapsed time, so a change of the clocks moves no soak.
+
+    Args:
+        plan: the plan, with its soaks and dips.
+        at: when the first unit goes in, or the soaks start.
     """
     order = order_of(plan)
     waits: dict[int, timedelta] = {}
@@ -85,7 +89,12 @@ def _plus(at: datetime, wait: timedelta) -> datetime:
 
 
 def days_apart(plan: Plan, moments: tuple[datetime, ...]) -> tuple[int, ...]:
-    """Days each arm goes in after the first, as dates in the trial's zone."""
+    """Days each arm goes in after the first, as dates in the trial's zone.
+
+    Args:
+        plan: the plan, with its time zone.
+        moments: when each treatment goes in.
+    """
     first = min(moments)
     return tuple(elapsed_days(first, m, plan.time_zone) for m in moments)
 
@@ -128,7 +137,13 @@ def _day0(plan: Plan, at: datetime, goes_in: tuple[datetime, ...]) -> tuple[tupl
 
 
 def ran_says(step: ClockStep, started: datetime | None, stopped: datetime | None) -> str:
-    """How a step really ran against what was planned; "" while it has not, or where it agrees."""
+    """How a step really ran against what was planned; "" while it has not, or where it agrees.
+
+    Args:
+        step: the step as it was planned.
+        started: when it began; None before.
+        stopped: when it ended; None before.
+    """
     if started is None or stopped is None:
         return ""
     ran = (stopped - started).total_seconds() / 60

@@ -43,6 +43,10 @@ def days_say(trial: Trial, today: int) -> str:
 
     A trial counted from the first wetting says its day since sowing too; one whose units went in
     apart says that they count from their own day 0. Names no treatment while it is sealed.
+
+    Args:
+        trial: the trial.
+        today: day of the trial.
     """
     plan = trial.plan
     verb = "sticking" if plan.kind is Kind.CUTTING else "sowing"
@@ -67,7 +71,11 @@ def days_say(trial: Trial, today: int) -> str:
 
 
 def days_after(days: Sequence[int]) -> str:
-    """How long after day 0, as words."""
+    """How long after day 0, as words.
+
+    Args:
+        days: days from day 0 to each treatment's start.
+    """
     if len(days) == 1:
         return f"{days[0]} {'day' if days[0] == 1 else 'days'} after day 0"
     return f"{days[0]} to {days[-1]} days after day 0"

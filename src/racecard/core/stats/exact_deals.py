@@ -82,7 +82,13 @@ class BlocksAside:
 
     @classmethod
     def of(cls, scores: Floats, treated: Bools, block: Ints) -> "BlocksAside | None":
-        """None where the deals are too many to be told exactly."""
+        """None where the deals are too many to be told exactly.
+
+        Args:
+            scores: score of each unit, shape (u,).
+            treated: units of the treatment, shape (u,).
+            block: block of each unit, shape (u,).
+        """
         scale = float(np.max(np.abs(scores))) or 1.0
         keys = _keys_of(scores / scale, treated, block)
         known: BlocksKnown = {}

@@ -210,7 +210,12 @@ class PermutationTest:
         self, scores: Floats, treated: Bools, block: Ints, *, resamples: int = RESAMPLES,
         held: Bools | None = None, line: Ints | None = None,
     ) -> PermutationResult:  # fmt: skip
-        """Lot test of one score; arguments as in `LotQuestion`, the rest as for `test_all`."""
+        """Lot test of one score; arguments as in `LotQuestion`, the rest as for `test_all`.
+
+        Args:
+            scores, treated, block, held, line: as in `LotQuestion`, shape (u,).
+            resamples: re-dealings where the count is not feasible.
+        """
         asked = LotQuestion(scores, treated, block, held, line)
         return self.test_all([asked], resamples=resamples)[0]
 

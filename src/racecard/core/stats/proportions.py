@@ -135,8 +135,8 @@ def newcombe_paired(
     """Gap between two shares from matched pairs, hybrid score with correlation [3].
 
     Args:
-        both: pairs in which both struck; `only1`: the treated one alone; `only0`: the control
-            alone; `neither`: none of the two.
+        both, neither: pairs in which both struck, and in which none of the two did.
+        only1, only0: pairs in which the treated one alone struck, and the control alone.
         level: coverage in (0, 1).
     """
     n = both + only1 + only0 + neither

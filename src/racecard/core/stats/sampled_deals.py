@@ -15,7 +15,13 @@ _CHAINS = 400
 
 
 def random_words(rows: int, n: int, rng: np.random.Generator) -> NDArray[np.uint32]:
-    """Random words of 32 bits, shape (rows, n): those `integers` gives, cut from words of 64 in half the time."""
+    """Random words of 32 bits, shape (rows, n): those `integers` gives, cut from words of 64 in half the time.
+
+    Args:
+        rows: rows of words.
+        n: words in each row.
+        rng: what they are drawn from.
+    """
     bits = rng.bit_generator
     if rows * n % 2 or bits.state.get("has_uint32"):  # half a word is left over, or would be
         return rng.integers(0, 2**32, size=(rows, n), dtype=np.uint32)

@@ -83,7 +83,12 @@ def size_of(c: Comparison) -> float:
 
 
 def count_of(case: Case, index: int) -> str:
-    """Such as 21 of 24, for plants counted one by one, else the share."""
+    """Such as 21 of 24, for plants counted one by one, else the share.
+
+    Args:
+        case: the trial and its judgement.
+        index: index of the treatment.
+    """
     s = case.arm(index).strike
     if s.units in (1, s.n) and not (s.removed or s.unknown or s.at_start or s.is_estimated):
         return f"{s.struck} of {s.n}"
@@ -214,7 +219,12 @@ def fewest(family: int) -> int:
 
 
 def tied_with(case: Case, leader: int) -> list[int]:
-    """Treatments the leader is not clearly ahead of, the control aside."""
+    """Treatments the leader is not clearly ahead of, the control aside.
+
+    Args:
+        case: the trial and its judgement.
+        leader: index of the treatment that is ahead.
+    """
     if case.placings is None or leader not in case.placings.first:
         return []
     return [i for i in case.placings.first if i not in (leader, case.reference)]
@@ -260,7 +270,12 @@ def doubt_of(case: Case, c: Comparison) -> str:
 
 
 def other_doubt(case: Case, usual: str) -> str:
-    """The first doubt that the notes raise, else one of its own."""
+    """The first doubt that the notes raise, else one of its own.
+
+    Args:
+        case: the trial and its judgement.
+        usual: the sentence where no note raises a doubt.
+    """
     found = next((said for codes, said in _DOUBTS if case.codes & set(codes)), usual)
     return found.format(unit=_unit(case)) if case.is_drawn else _DOUBTS[0][1]
 

@@ -9,7 +9,12 @@ from racecard.core.text.verdicts import whole_percent
 def ranges_say(
     rates: Mapping[str, tuple[float, float]], grades: Mapping[str, Grade | None]
 ) -> list[str]:
-    """Sentences on rates, shares as (low, high) by treatment, and on the grades that hold for all of them."""
+    """Sentences on rates, shares as (low, high) by treatment, and on the grades that hold for all of them.
+
+    Args:
+        rates: lowest and highest share by treatment, in [0, 1].
+        grades: grade that holds for every reading; None where none does.
+    """
     out = [
         f"{name}: {whole_percent(low)} to {whole_percent(high)} %."
         for name, (low, high) in rates.items()

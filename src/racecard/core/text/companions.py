@@ -170,7 +170,14 @@ def places_say(plan: Plan, found: Placings) -> str:
 
 
 def payoff_says(plan: Plan, c: Comparison, p: Payoff, currency: str) -> str:
-    """What a treatment is expected to bring beyond its cost, and from where on it pays."""
+    """What a treatment is expected to bring beyond its cost, and from where on it pays.
+
+    Args:
+        plan: the plan.
+        c: the comparison.
+        p: what it is worth, in money.
+        currency: name of the money, "" without one.
+    """
     name = plan.treatments[c.index].name
     if p.gain is None:
         return f"{name}: {p.word}, since there is no difference to calculate with."

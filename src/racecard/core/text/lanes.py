@@ -4,7 +4,12 @@ from racecard.core.assess.judgement import Arm
 
 
 def counted(arm: Arm, did: str) -> str:
-    """Struck of those that count, with what was left out beside it."""
+    """Struck of those that count, with what was left out beside it.
+
+    Args:
+        arm: the lane.
+        did: what a plant did that counts, such as "rooted".
+    """
     s = arm.strike
     left_out = [
         f"{n} {what}"

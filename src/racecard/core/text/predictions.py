@@ -25,7 +25,12 @@ def predictions_say(plan: Plan, scored: Sequence[Scored]) -> str:
 
 
 def amendments_say(amendments: Sequence[Amendment], fields: dict[str, str]) -> tuple[str, ...]:
-    """Every amendment as a sentence beside the verdict."""
+    """Every amendment as a sentence beside the verdict.
+
+    Args:
+        amendments: what was changed after the start, in order.
+        fields: label of each field by its name.
+    """
     out = []
     for a in amendments:
         what = fields.get(a.field, a.field)

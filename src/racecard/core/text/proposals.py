@@ -44,7 +44,13 @@ def proposal_says(
 
 
 def banner(have: Have, proposals: list[Proposal], container: str = "container") -> str:
-    """One sentence over proposals of which none within what there is can decide anything; else ""."""
+    """One sentence over proposals of which none within what there is can decide anything; else "".
+
+    Args:
+        have: what there is.
+        proposals: what is proposed for it.
+        container: what the grower calls a container.
+    """
     if any(p.standing in (Standing.BEST, Standing.FITS) for p in proposals):
         return ""
     given = f"{have.plants} {noun(have.kind, have.plants)}"

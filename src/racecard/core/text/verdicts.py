@@ -72,7 +72,13 @@ def doubt_of(gap: Interval) -> str:
 
 
 def verdict(plan: Plan, reference: int, c: Comparison) -> str:
-    """One sentence on one treatment against the control, on how many struck."""
+    """One sentence on one treatment against the control, on how many struck.
+
+    Args:
+        plan: the plan.
+        reference: index of the control.
+        c: the comparison.
+    """
     name, control = plan.treatments[c.index].name, plan.treatments[reference].name
     if c.why == "not_looked_for":
         return f"{name} and {control} are not compared: the goal was not looked for in both."
@@ -131,7 +137,14 @@ def _why(plan: Plan, c: Comparison) -> str:
 
 
 def headline(plan: Plan, comparisons: Sequence[Comparison], is_final: bool, day: float) -> str:
-    """The one line a grower reads first: every result that is not "no clear difference", harm too."""
+    """The one line a grower reads first: every result that is not "no clear difference", harm too.
+
+    Args:
+        plan: the plan.
+        comparisons: every treatment against the control.
+        is_final: all are judged at their last day.
+        day: the age they are judged at, days.
+    """
     if plan.control is None:
         return "No control, so no verdict. These are rates only."
     asked = [c for c in comparisons if plan.treatments[c.index].role not in CHECKS]
@@ -200,7 +213,14 @@ def _joined(names: Sequence[str]) -> str:
 def verdict_statements(
     plan: Plan, comparisons: Sequence[Comparison], is_final: bool, day: float
 ) -> Iterator[Statement]:
-    """What the comparisons can say: verdicts, secondary results, doubt and limits."""
+    """What the comparisons can say: verdicts, secondary results, doubt and limits.
+
+    Args:
+        plan: the plan.
+        comparisons: every treatment against the control.
+        is_final: all are judged at their last day.
+        day: the age they are judged at, days.
+    """
     yield from _asked_statements(plan, comparisons)
     for c in comparisons:
         was_only_measured = bool(plan.graded_by) and c.why == "none_struck"

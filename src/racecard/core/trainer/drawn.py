@@ -50,7 +50,12 @@ def session(seed: int) -> tuple[DrawnRoots, ...]:
 
 
 def drawn_roots(target: int, rng: np.random.Generator) -> DrawnRoots:
-    """A root system whose make-up has this score, of any kind."""
+    """A root system whose make-up has this score, of any kind.
+
+    Args:
+        target: the score, 0 to 5.
+        rng: what the roots are drawn from.
+    """
     while True:
         kind = list(RootKind)[int(rng.integers(4))]
         parts = _parts(kind, target, rng)

@@ -79,7 +79,12 @@ def sitting(seed: int, marks: Sequence[int]) -> Sitting:
 
 
 def compared(drawn: Sequence[DrawnRoots], marks: Sequence[int]) -> Sitting:
-    """Marks of drawings against their true scores."""
+    """Marks of drawings against their true scores.
+
+    Args:
+        drawn: the drawings, in the order they were shown.
+        marks: score given to each, 0 to 5.
+    """
     truth = np.array([d.score for d in drawn])
     off = np.asarray(marks) - truth
     table = np.zeros((6, 6))

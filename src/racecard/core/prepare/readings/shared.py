@@ -320,7 +320,12 @@ def family_of(key: str) -> str:
 
 
 def use_what_joins(p: Parse, carrier: dict[str, str]) -> None:
-    """Use up the water, the joining words and what the carrier took."""
+    """Use up the water, the joining words and what the carrier took.
+
+    Args:
+        p: the line, part by part.
+        carrier: fields of the carrier that was found.
+    """
     for a in p.agents("water"):
         p.use(a, "water")
     p.take("dilute", "dilution", "made_to", "jar", "acid" if False else "of", as_="joins")

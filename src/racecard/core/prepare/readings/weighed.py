@@ -40,7 +40,16 @@ def weigh_out(
     names: Names,
     manner: dict[str, str],
 ) -> Read | None:
-    """A solution from powder."""
+    """A solution from powder.
+
+    Args:
+        p: the line, part by part.
+        wanted: strengths that are wanted.
+        purity: percentages that are a purity.
+        volumes: volumes that are named.
+        names: actives that are named, and by which words.
+        manner: wood stage, and how it is given.
+    """
     if (
         len(wanted) == 2
         and not purity
@@ -105,7 +114,16 @@ def _weigh_plainly(v: Phrase, w: Phrase, key: str) -> Read:
 def no_source(
     p: Parse, w: Phrase, v: Phrase, key: str, manner: dict[str, str], unknown: list[str]
 ) -> Read | None:
-    """No source is named: of a liquid by volume a share is told, else powder is proposed."""
+    """No source is named: of a liquid by volume a share is told, else powder is proposed.
+
+    Args:
+        p: the line, part by part.
+        w: the strength that is wanted.
+        v: the volume it is wanted in.
+        key: the active, "" where none is known.
+        manner: wood stage, and how it is given.
+        unknown: words that no list holds.
+    """
     agents = [a for a in p.agents() if a.tag not in ("water", "alcohol")]
     p.use(w, "strength wanted")
     p.use(v, "volume")
