@@ -36,7 +36,7 @@ describe("lines of a lane", () => {
 		expect(lineSays(line(0, 12), STANDS[0])).toBe("B2, block 2: not yet on day 9, seen on day 12");
 		expect(lineSays(line(2, null), undefined)).toBe("not yet on day 42");
 		expect(lineSays(line(2, null, { lost: 9 }), undefined)).toBe(
-			"lost by day 9, counts as not rooted",
+			"lost by day 9, counts as no success",
 		);
 		expect(lineSays(line(2, null, { removed: 18 }), undefined)).toBe("removed after day 18");
 	});

@@ -48,7 +48,7 @@ export function lineSays(line: LineSpan, stand: Stand | undefined): string {
 	const parts: string[] = [];
 	if (line.by !== null) parts.push(`not yet on day ${line.after ?? 0}, seen on day ${line.by}`);
 	if (line.lost !== null)
-		parts.push(`lost by day ${line.lost}${line.by === null ? ", counts as not rooted" : ""}`);
+		parts.push(`lost by day ${line.lost}${line.by === null ? ", counts as no success" : ""}`);
 	if (line.removed !== null) parts.push(`removed after day ${line.removed}`);
 	if (parts.length === 0) parts.push(`not yet on day ${line.last}`);
 	return `${where}${parts.join("; ")}`;

@@ -47,14 +47,14 @@ _ALL = {
         ("lane", "The drawing of one treatment: one line for each plant, by day."),
         ("lift", "Taking a plant out of its medium to look at or measure its roots."),
         ("look", "One check of one plant or pot on one day."),
-        ("lost", "Died, rotted, dried or was destroyed; counts as not rooted."),
+        ("lost", "Died, rotted, dried or was destroyed; counts as no success."),
         ("medium", "What cuttings or seeds stand in: compost, perlite, sand or water."),
         ("mother plant", "The plant that cuttings are taken from."),
         ("pace line", "The control's curve, drawn through every lane for comparison."),
         ("pattern", "The mark that stands for a treatment on labels and drawings."),
         ("plantable", "Rooted and strong enough to be potted or planted out."),
         ("radicle", "The first root of a seed."),
-        ("removed", "Taken from the trial on purpose, such as a sample; neither rooted nor lost."),
+        ("removed", "Taken from the trial on purpose, such as a sample; neither a success nor lost."),
         ("root score", "A grade from 0 (no roots) to 5 (best) for all roots of a plant."),
         ("round", "One visit in which every plant of the trial is looked at."),
         ("run", "One plan grown once, from day 0 to the last day."),
@@ -63,7 +63,7 @@ _ALL = {
         ("site", "A garden, household or other place that grows its own part of a trial."),
         ("stage", "What can be seen on a plant, in order, such as callus or first root."),
         ("stick", "To put a cutting into its medium."),
-        ("strike rate", "Cuttings that rooted, divided by all that were stuck."),
+        ("strike rate", "Cuttings that rooted, divided by all that were stuck; of seeds, those that came up."),
         ("strike, struck", "To form roots; a cutting that has rooted as the trial defines it."),
         ("thinning", "Removing extra seedlings from a container."),
         (
@@ -113,7 +113,7 @@ _ALL = {
         ),
         (
             "censored",
-            "Known only in part: not yet rooted when last seen, or rooted between two looks.",
+            "Known only in part: it had not happened when last seen, or happened between two looks.",
         ),
         ("chance", "Differences between plants that have nothing to do with treatment."),
         (
@@ -138,7 +138,7 @@ _ALL = {
         ("margin", "The largest difference that you decided not to care about."),
         (
             "mean wait",
-            "Average days until first seen rooted; those that never rooted count to the last day.",
+            "Average days until first seen rooted, or up; those that never were count to the last day.",
         ),
         ("n", "The number of units or plants counted."),
         (

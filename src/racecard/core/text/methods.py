@@ -16,8 +16,8 @@ class Method:
 
 _ALL = (
     Method("wilson", "95 % interval for one share",
-           "The share that rooted, with a 95 % confidence interval: the true shares that fit this "
-           "count. Intervals made this way contain the true share in about 95 of 100 trials (with 4 "
+           "The share that rooted or came up, with a 95 % confidence interval: the true shares that fit "
+           "this count. Intervals made this way contain the true share in about 95 of 100 trials (with 4 "
            "plants, at some rates, 87). Not for shared containers.",
            "(p + z²/2n ± z·√(p(1−p)/n + z²/4n²)) / (1 + z²/n), z = 1.96",
            "Wilson (1927), J. Am. Stat. Assoc. 22, 209–212"),
@@ -59,14 +59,14 @@ _ALL = (
            "difference ± t·s·√(Σ w²(1/n₁ + 1/n₀)) / Σ w",
            "Student (1908); Miettinen & Nurminen (1985) for the least width"),
     Method("lot", "Permutation test",
-           "If the treatment did nothing, the same plants would have rooted whichever label they "
+           "If the treatment did nothing, the same plants would have succeeded whichever label they "
            "got. The test reassigns labels in every way the randomisation allowed. p is how often a "
            "difference at least this large appears, in either direction. Valid only if positions "
            "were randomised.",
            "p = 2 × the smaller tail, at most 1; labels reassigned inside their blocks",
            "Fisher (1935); Fay (2010), Biostatistics 11, 373–374"),
     Method("floor", "Smallest possible p",
-           "Even if all rooted in one treatment and none in the other, chance alone would produce "
+           "Even if all succeeded in one treatment and none in the other, chance alone would produce "
            "that sometimes. This is how often. At 0.05 or more, no result of this trial could be "
            "clear: set more units.",
            "2 ÷ the number of different assignments, corrected for the number of candidates by Holm",
@@ -78,21 +78,21 @@ _ALL = (
            "smallest p × k, next × (k − 1), … never falling",
            "Holm (1979), Scand. J. Stat. 6, 65–70"),
     Method("curve", "Curve of first sightings",
-           "A plant first seen rooted rooted some time since the look before. The curve is the most "
-           "likely share of all plants rooted by each day, given those spans. Removed plants count "
-           "up to their last look; lost plants never root.",
+           "A plant first seen rooted, or up, got there some time since the look before. The curve is "
+           "the most likely share of all plants that were there by each day, given those spans. "
+           "Removed plants count up to their last look; lost plants never get there.",
            "self-consistent estimate over the spans (last look without, first look with]",
            "Turnbull (1976), J. R. Stat. Soc. B 38, 290–295"),
-    Method("half", "Half rooted by",
-           "The first look by which half of all plants had rooted; lost ones count as never rooted. "
+    Method("half", "Half by day",
+           "The first look by which half of all plants had rooted or come up; lost ones count as never. "
            "The true day lies between that look and the one before. Believe it no more finely than "
            "your looks are apart.",
            "first day at which the curve is 50 % or more",
            "Turnbull (1976), J. R. Stat. Soc. B 38, 290–295"),
     Method("over_time", "Permutation test over time",
-           "Each plant gets a score for whether and how soon it rooted; labels are then reassigned "
-           "at random. It mostly reflects how many rooted. “Sooner” is said only if final shares are "
-           "alike, or the rooted ones were also earlier.",
+           "Each plant gets a score for whether and how soon it rooted or came up; labels are then "
+           "reassigned at random. It mostly reflects how many did. “Sooner” is said only if final "
+           "shares are alike, or those that did were also earlier.",
            "(S_R·H_R − S_L·H_L) / (S_L − S_R), averaged in each unit",
            "Sun (1996), Stat. Med. 15, 1387–1395; Fay & Shaw (2010), J. Stat. Softw. 36(2)"),
     Method("quality", "Root score, all plants",
@@ -109,12 +109,12 @@ _ALL = (
            "Holm (1979), Scand. J. Stat. 6, 65–70; Piepho (2004), J. Comput. Graph. Stat. 13, "
            "456–466"),
     Method("waiting", "Mean waiting days",
-           "Each plant waits until the look at which it was first seen rooted; those that never "
-           "rooted wait to the last day. Unlike the mean day of rooted plants, it cannot look fast "
-           "by losing the slow ones.",
+           "Each plant waits until the look at which it was first seen rooted, or up; those that never "
+           "were wait to the last day. Unlike the mean day of those that succeeded, it cannot look "
+           "fast by losing the slow ones.",
            "difference ± t·s·√(Σ w²(1/n₁ + 1/n₀)) / Σ w",
            "Student (1908), Biometrika 6, 1–25; common practice for the end as the wait of those "
-           "that never rooted"),
+           "that never did"),
     Method("interaction", "Interaction of two factors",
            "The effect of one factor at one level of the other, minus its effect at the other level, "
            "in points. p is approximate. If the interval excludes 0, read each level separately. A "
