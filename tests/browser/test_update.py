@@ -13,6 +13,7 @@ from playwright.sync_api import Browser, expect
 
 from racecard.api.app import WEB
 from tests.browser.test_rounds import worker_holds
+from tests.builders import a_draft
 from tests.cli.test_main import free_port, get, post
 
 _SERVE = """
@@ -79,11 +80,11 @@ def test_an_old_page_goes_on_and_says_that_there_is_a_newer(
 ) -> None:
     page = browser.new_page()  # with a service worker, which other tests' pages have not
     at = serving()
-    post(int(at.rsplit(":", 1)[1]), "/api/demo", {})
+    post(int(at.rsplit(":", 1)[1]), "/api/trials", a_draft(question="Lavender: dip or no dip?"))
     page.goto(at)
     worker_holds(page)
     page.goto(f"{at}/trials")
-    expect(page.get_by_role("heading", name="9 trials")).to_be_visible()
+    expect(page.get_by_role("heading", name="1 trial")).to_be_visible()
     expect(page.get_by_text("Racecard was updated.")).to_have_count(0)
     build_anew(tmp_path / "web")
     serving()

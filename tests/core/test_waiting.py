@@ -1,12 +1,13 @@
 """Waiting days: the struck alone are never taken for the whole."""
 
+from dataclasses import replace
+
 import pytest
 from scipy.stats import ttest_ind
 
 from racecard.core.assess.judge import judge
 from racecard.core.assess.judgement import Sooner
 from racecard.core.assess.restricted_mean import arm_times, linear_day, waiting_gap
-from racecard.core.model.results import Results
 from racecard.core.stats.interval_curve import fit_curve
 from tests.builders import a_plan, lost, removed, singles, struck, waiting
 from tests.core.test_published import SERIES_A
@@ -43,8 +44,7 @@ def test_all_alike_gives_a_gap_without_limits() -> None:
 def test_nothing_looked_at_together_gives_no_gap() -> None:
     apart = singles([struck(12)] * 3, [struck(12)] * 3)
     looks = (*[frozenset({12})] * 3, *[frozenset({13})] * 3)
-    told = Results(**{n: getattr(apart, n) for n in apart.__dataclass_fields__} | {"looks": looks})
-    assert waiting_gap(told, 1, 0, 42) is None
+    assert waiting_gap(replace(apart, looks=looks), 1, 0, 42) is None
 
 
 def test_series_a_by_a_straight_line() -> None:
