@@ -54,7 +54,10 @@ _ALL = {
         ("pattern", "The mark that stands for a treatment on labels and drawings."),
         ("plantable", "Rooted and strong enough to be potted or planted out."),
         ("radicle", "The first root of a seed."),
-        ("removed", "Taken from the trial on purpose, such as a sample; neither a success nor lost."),
+        (
+            "removed",
+            "Taken from the trial on purpose, such as a sample; neither a success nor lost.",
+        ),
         ("root score", "A grade from 0 (no roots) to 5 (best) for all roots of a plant."),
         ("round", "One visit in which every plant of the trial is looked at."),
         ("run", "One plan grown once, from day 0 to the last day."),
@@ -63,7 +66,10 @@ _ALL = {
         ("site", "A garden, household or other place that grows its own part of a trial."),
         ("stage", "What can be seen on a plant, in order, such as callus or first root."),
         ("stick", "To put a cutting into its medium."),
-        ("strike rate", "Cuttings that rooted, divided by all that were stuck; of seeds, those that came up."),
+        (
+            "strike rate",
+            "Cuttings that rooted, divided by all that were stuck; of seeds, those that came up.",
+        ),
         ("strike, struck", "To form roots; a cutting that has rooted as the trial defines it."),
         ("thinning", "Removing extra seedlings from a container."),
         (
