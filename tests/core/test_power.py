@@ -20,16 +20,14 @@ from racecard.core.plan.needed import guess_units, units_needed
 from racecard.core.plan.power import (
     curve_beside,
     false_pair_chance,
-    level_says,
     most_candidates,
-    needs_says,
     plan_minimum_p,
     power_at,
     power_of_plan,
-    says,
     spread_of,
     with_units,
 )
+from racecard.core.plan.power_words import level_says, needs_says, says
 from racecard.core.plan.sampled import (
     Bench,
     _containers,

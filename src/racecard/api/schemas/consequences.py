@@ -17,7 +17,8 @@ from racecard.core.plan.check import Fault
 from racecard.core.plan.compare import Difference
 from racecard.core.plan.consequences import Considered
 from racecard.core.plan.materials_needed import Item, amount_says, shortfall_says, to_gather
-from racecard.core.plan.power import PlanPower, level_says, needs_says, says
+from racecard.core.plan.power import PlanPower
+from racecard.core.plan.power_words import level_says, needs_says, says
 from racecard.core.plan.suggestions import Offer, hints, offers, unit_says
 from racecard.core.plan.templates import STAGES, Template, UsualCourse, examples
 from racecard.core.prepare.cautions import cautions_for

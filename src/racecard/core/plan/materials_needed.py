@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from math import ceil, floor
 
 from racecard.core.model import Agent, Carrier, Cell, Kind, Plan, Subject, Treatment
-from racecard.core.plan.power import power_of_plan, says
+from racecard.core.plan.power import power_of_plan
+from racecard.core.plan.power_words import says
 from racecard.core.plan.seeds import (
     chance_of_any,
     chance_of_plant,

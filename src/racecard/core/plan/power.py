@@ -13,7 +13,7 @@ from math import ceil, comb
 import numpy as np
 
 from racecard.core.log.days import planned_looks
-from racecard.core.log.measures import GRADED, SPREAD_SHARE, graded_word
+from racecard.core.log.measures import SPREAD_SHARE
 from racecard.core.model import Layout, Measure, Plan, Treatment
 from racecard.core.plan.bench import block_sizes
 from racecard.core.plan.exact import MOST_EXACT, arms_table, blocks_table, fits, pairs_power
@@ -32,7 +32,7 @@ from racecard.core.stats import special
 from racecard.core.stats.permutation import CLEAR_ENOUGH, minimum_p_of
 
 AIM = 0.8
-_MOST_SEARCHED = 400
+MOST_SEARCHED = 400
 _DRAWS_A_TRIAL = 100
 _FEWEST_TRIALS = 300
 _MOST_BLOCKS = 24
@@ -127,7 +127,7 @@ def _power(plan: Plan) -> PlanPower:
     holm = min(1.0, family * minimum_p)
     curve = _curve(plan, 5.0, _CURVE_TRIALS)
     can = holm < CLEAR_ENOUGH
-    most = _widest(plan)
+    most = widest_gap(plan)
     at_gap = power_at(plan, min(gap_worth(plan), most)) if can else 0.0
     at_full = power_at(plan, most, trials=_CURVE_TRIALS) if can else 0.0
     return PlanPower(
@@ -322,7 +322,7 @@ def _is_exact(plan: Plan) -> bool:
 
 
 def _gaps(plan: Plan, step: float) -> list[float]:
-    most = _widest(plan)
+    most = widest_gap(plan)
     if plan.measure is not Measure.STRIKE:
         step *= most / 50
     elif step == 5 and not _is_exact(plan):
@@ -330,7 +330,7 @@ def _gaps(plan: Plan, step: float) -> list[float]:
     return [*(round(step * i, 2) for i in range(ceil(most / step))), most]
 
 
-def _widest(plan: Plan) -> float:
+def widest_gap(plan: Plan) -> float:
     """The widest gap the measure leaves room for; of a measured value three times its spread."""
     if plan.measure is Measure.QUALITY and plan.graded_by:
         return max(3 * spread_of(plan), 1.5 * plan.gap_score)
@@ -347,7 +347,7 @@ def _detectable(plan: Plan, curve: tuple[tuple[float, float], ...], at_full: flo
     if not _is_exact(plan):
         gaps, chances = zip(*curve, strict=True)
         rising = np.maximum.accumulate(chances)
-        return float(np.interp(AIM, rising, gaps)) if rising[-1] >= AIM else _widest(plan)
+        return float(np.interp(AIM, rising, gaps)) if rising[-1] >= AIM else widest_gap(plan)
     above = next(i for i, (_, chance) in enumerate(curve) if chance >= AIM)
     low, high = (curve[above - 1][0] if above else 0.0), curve[above][0]
     for _ in range(5):
@@ -359,7 +359,7 @@ def _detectable(plan: Plan, curve: tuple[tuple[float, float], ...], at_full: flo
 def _needed(plan: Plan, at_gap: float) -> int | None:
     """Units of each treatment that call the smallest difference that matters four times in five."""
     gap = gap_worth(plan)
-    if gap > _widest(plan):
+    if gap > widest_gap(plan):
         return None
     family = max(1, len(plan.family))
     share = plan.expected_percent / 100
@@ -367,7 +367,7 @@ def _needed(plan: Plan, at_gap: float) -> int | None:
         return _scaled(plan, gap, at_gap, family)
     better = share + gap / 100
     guess = guess_units(share, better, family)
-    if guess > _MOST_SEARCHED:
+    if guess > MOST_SEARCHED:
         return guess
     if plan.is_paired:
         return units_needed(
@@ -403,7 +403,7 @@ def _level(plan: Plan) -> LevelPower | None:
     if plants > MOST_EXACT or plan.layout is Layout.BY_HAND:
         return LevelPower(False, 0.0, None)
     needed = units_needed(
-        lambda n: level_power(n, share, margin), max(4, plants), most=_MOST_SEARCHED
+        lambda n: level_power(n, share, margin), max(4, plants), most=MOST_SEARCHED
     )
     return LevelPower(
         can_be_level(plants, margin, share),
@@ -412,95 +412,6 @@ def _level(plan: Plan) -> LevelPower | None:
     )
 
 
-def says(plan: Plan, power: PlanPower) -> str:
-    """One sentence on what this number can and cannot show."""
-    what = "units per treatment" if plan.per_container > 1 else "per treatment"
-    start = f"{power.units} {what}"
-    if power.family > 1:
-        start = f"With {power.family} candidates, {start}"
-    if not power.is_decidable:
-        return f"{start} can never show anything: even all against none would arise by chance too often."
-    about = "" if power.is_exact else "about "
-    if power.detectable is None:
-        return f"{start} would show even {_full(plan)} only {about}{often(power.at_full)}."
-    return (
-        f"{start} would show {_seen(plan, power.detectable)} {about}8 times in 10, and "
-        f"{_gap_said(plan)} {about}{often(power.at_gap)}."
-    )
-
-
-def needs_says(plan: Plan, power: PlanPower) -> str:
-    """One sentence on how many it would take, the other way round."""
-    if gap_worth(plan) > _widest(plan):
-        return f"There is no room for {_gap_said(plan)} above what the control usually does."
-    if power.needed is None:
-        return f"To show {_gap_said(plan)} 8 times in 10 would take more than can be planned here."
-    about = "" if power.is_exact and power.needed <= _MOST_SEARCHED else "about "
-    what = "units per treatment" if plan.per_container > 1 else "per treatment"
-    if plan.is_paired:
-        what = "pairs"
-    return f"To show {_gap_said(plan)} 8 times in 10, set {about}{power.needed} {what}."
-
-
-def level_says(plan: Plan, level: LevelPower) -> str:
-    """One sentence on the equivalence route."""
-    margin = f"{plan.gap_points:.0f} points"
-    more = f" {level.needed} per treatment would, 8 times in 10." if level.needed else ""
-    if not level.can:
-        return f"Even equal results could not be called level within {margin} here.{more}"
-    return (
-        f"If they are truly equal, this plan calls them level within {margin} "
-        f"{often(level.chance)}.{more if level.chance < AIM else ''}"
-    )
-
-
-def _gap_said(plan: Plan) -> str:
-    if plan.measure is Measure.STRIKE:
-        return f"a difference of {plan.gap_points:.0f} points"
-    if plan.measure is Measure.SPEED:
-        return f"{plan.gap_days:g} days sooner"
-    return _higher(plan, plan.gap_score)
-
-
 def spread_of(plan: Plan) -> float:
     """Standard deviation of the compared measure between plants treated alike."""
     return plan.usual_spread or SPREAD_SHARE * plan.expected_score
-
-
-def _higher(plan: Plan, gap: float) -> str:
-    """A difference in score or measure: a height 30 mm higher, 2 more leaves."""
-    if not plan.graded_by:
-        return f"a root score {gap:g} higher"
-    graded = GRADED[plan.graded_by]
-    if graded.field.is_whole:
-        return f"{gap:.3g} more {graded.word}"
-    return f"a {graded.word} {graded.said(gap)} higher"
-
-
-def _full(plan: Plan) -> str:
-    if plan.measure is Measure.STRIKE:
-        return f"100 % against {plan.expected_percent:.0f} %"
-    if plan.measure is Measure.SPEED:
-        return f"{_widest(plan):.0f} days sooner"
-    if plan.graded_by:
-        most = plan.expected_score + _widest(plan)
-        usual, best = (GRADED[plan.graded_by].said(v) for v in (plan.expected_score, most))
-        return f"{best} against {usual} in {graded_word(plan)}"
-    return f"a root score of {plan.expected_score:g} against 5"
-
-
-def _seen(plan: Plan, gap: float) -> str:
-    if plan.measure is Measure.STRIKE:
-        return f"{plan.expected_percent + gap:.0f} % against {plan.expected_percent:.0f} %"
-    if plan.measure is Measure.SPEED:
-        return f"{gap:.0f} days sooner"
-    return _higher(plan, round(gap, 1))
-
-
-def often(chance: float) -> str:
-    """A chance as times in 10 or in 100."""
-    if chance >= 0.96:
-        return "nearly always"
-    base = 10 if chance >= 0.095 else 100
-    n = round(base * chance)
-    return {0: "hardly ever", 1: f"once in {base}"}.get(n, f"{n} times in {base}")

@@ -13,10 +13,12 @@ from math import isclose
 
 from racecard.core.prepare.cards import Amount, Card, Option, Piece, Question
 from racecard.core.prepare.guards import never_mixed
-from racecard.core.prepare.lexer import Kind, Lexed, Token, lex, nearest, plain_signs
+from racecard.core.prepare.lexer import lex, plain_signs
 from racecard.core.prepare.phrases import Parse, Phrase, parse, plainly
 from racecard.core.prepare.read_card import work_out_read
 from racecard.core.prepare.readings import READINGS, Read, Refused
+from racecard.core.prepare.tokens import Kind, Lexed, Token
+from racecard.core.prepare.vocabulary import nearest
 from racecard.core.quantities import Dimension, Unit, units_named
 from racecard.errors import InvalidInput
 

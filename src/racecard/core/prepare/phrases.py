@@ -6,7 +6,7 @@ A phrase knows its tokens, so that what a sum used can be told apart from what i
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
-from racecard.core.prepare.lexer import Kind, Token
+from racecard.core.prepare.tokens import Kind, Token
 from racecard.core.quantities import Dimension, Unit
 
 STRENGTHS = frozenset((Dimension.STRENGTH, Dimension.SHARE, Dimension.MOLAR))

@@ -7,7 +7,7 @@ from racecard.core.design.proposals import Buys, More, Proposal, Standing
 from racecard.core.design.resources import Have, noun
 from racecard.core.design.search import Design
 from racecard.core.model import Kind, Layout
-from racecard.core.plan.power import often
+from racecard.core.plan.power_words import often
 from racecard.core.plan.suggestions import many
 from racecard.core.text.verdicts import whole_percent
 

@@ -4,8 +4,8 @@ from dataclasses import dataclass, field
 
 from racecard.core.prepare.actives import ACTIVES
 from racecard.core.prepare.cards import Amount
-from racecard.core.prepare.lexer import has_molar_mass
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase
+from racecard.core.prepare.vocabulary import has_molar_mass
 from racecard.core.quantities import Dimension
 from racecard.errors import InvalidInput
 

@@ -4,7 +4,6 @@ from dataclasses import replace
 
 from racecard.core.prepare.actives import ACTIVES
 from racecard.core.prepare.cards import Amount
-from racecard.core.prepare.lexer import has_molar_mass
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
     MOLAR,
@@ -29,6 +28,7 @@ from racecard.core.prepare.readings.shared import (
     use_joining,
     use_what_joins,
 )
+from racecard.core.prepare.vocabulary import has_molar_mass
 from racecard.core.quantities import shown
 
 
