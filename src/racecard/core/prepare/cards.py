@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
+from racecard.core.quantities import shown, shown_mass, shown_volume
+
 if TYPE_CHECKING:
     from racecard.core.prepare.cautions import Caution
     from racecard.core.prepare.inputs import Inputs
@@ -197,3 +199,33 @@ def as_text(card: Card) -> str:
     out += [f"{'Stop' if f.gravity is Severity.REFUSE else 'Mind'}: {f.says}" for f in card.flags]
     out += [c.says for c in card.cautions]
     return "\n".join(out)
+
+
+def volume_made(what: str, ml: float) -> Amount:
+    """An amount of liquid.
+
+    Args:
+        what: name of the liquid.
+        ml: how much, mL.
+    """
+    return Amount(what, ml, "mL", shown_volume(ml))
+
+
+def mass_made(what: str, g: float) -> Amount:
+    """An amount by weight.
+
+    Args:
+        what: name of the substance.
+        g: how much, g.
+    """
+    return Amount(what, g, "g", shown_mass(g))
+
+
+def ppm_made(what: str, ppm: float) -> Amount:
+    """A strength.
+
+    Args:
+        what: what it is of.
+        ppm: mg/L, or mg/kg of a powder.
+    """
+    return Amount(what, ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)")

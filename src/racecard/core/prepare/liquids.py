@@ -1,15 +1,25 @@
-"""Liquids: dilutions, solutions from powder, parts, rates, tablets, strengths into each other.
+"""Liquids: dilutions, solutions from powder, parts; and the list of all sums of liquids.
 
 Sums are elementary (C1 V1 = C2 V2); salts go by molar mass. All ppm of liquids are mg per litre.
 """
 
 from collections.abc import Iterator
 
-from racecard.core.prepare.actives import ACTIVES, Active, un_ionised_percent
-from racecard.core.prepare.cards import Amount, Answer, Calculation, Category, Flag, SumField, note
+from racecard.core.prepare.actives import Active
+from racecard.core.prepare.cards import (
+    Amount,
+    Answer,
+    Calculation,
+    Category,
+    Flag,
+    SumField,
+    mass_made,
+    note,
+    ppm_made,
+    volume_made,
+)
 from racecard.core.prepare.cautions import cautions_in
 from racecard.core.prepare.defaults import HAND, STAGES
-from racecard.core.prepare.doses import rate_per_litre
 from racecard.core.prepare.guards import (
     AUXIN_CHOICES,
     CARRIERS,
@@ -23,14 +33,12 @@ from racecard.core.prepare.guards import (
 )
 from racecard.core.prepare.home import harm_flags
 from racecard.core.prepare.inputs import Inputs
+from racecard.core.prepare.rates import ELEMENTS, alcohol, nutrient, rate, strengths, tablets, units
 from racecard.core.quantities import (
     Dimension,
-    in_unit,
     read_number,
     shown,
-    shown_mass,
     shown_volume,
-    unit_of,
 )
 from racecard.errors import InvalidInput
 
@@ -38,36 +46,6 @@ _ACTIVE = SumField("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), o
 _STAGE = SumField("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True)
 _METHOD = SumField("method", "How it is given", "", METHODS, optional=True)
 _KOH = 56.1056
-
-
-def volume_made(what: str, ml: float) -> Amount:
-    """An amount of liquid.
-
-    Args:
-        what: name of the liquid.
-        ml: how much, mL.
-    """
-    return Amount(what, ml, "mL", shown_volume(ml))
-
-
-def mass_made(what: str, g: float) -> Amount:
-    """An amount by weight.
-
-    Args:
-        what: name of the substance.
-        g: how much, g.
-    """
-    return Amount(what, g, "g", shown_mass(g))
-
-
-def ppm_made(what: str, ppm: float) -> Amount:
-    """A strength.
-
-    Args:
-        what: what it is of.
-        ppm: mg/L, or mg/kg of a powder.
-    """
-    return Amount(what, ppm, "mg/L", f"{shown(ppm)} ppm (mg/L)")
 
 
 def _dilute(given: Inputs) -> Answer:
@@ -310,123 +288,6 @@ def _parts(given: Inputs) -> Answer:
     return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key if active else ""))
 
 
-def _rate(given: Inputs) -> Answer:
-    found = given.quantity("amount", Dimension.VOLUME, Dimension.MASS)
-    amount, is_mass = (
-        given.measured(found, "amount"),
-        _is_mass(given, found.unit.name, found.unit.dimension),
-    )
-    per_litre = rate_per_litre(amount, given.volume("per"))
-    unit, volume = (
-        ("g" if is_mass else "mL"),
-        given.volume("volume") if given.has("volume") else 1000.0,
-    )
-    need = per_litre * volume / 1000
-    made = mass_made("To measure", need) if is_mass else volume_made("To measure", need)
-    share = "w/v" if is_mass else "v/v"
-    amounts = [
-        made,
-        volume_made("In", volume),
-        Amount(
-            "Rate",
-            per_litre,
-            f"{unit}/L",
-            f"{shown(per_litre)} {unit}/L, {shown(per_litre / 10)} % {share}",
-        ),
-    ]
-    says = [f"{found.said} per {given.text('per')} is {shown(per_litre)} {unit}/L; "
-            f"× {shown(volume)} mL ÷ 1000 = {shown(need)} {unit}."]  # fmt: skip
-    flags: list[Flag] = []
-    if given.has("strength"):
-        strength = given.percent("strength")
-        ppm = per_litre * strength * 10
-        amounts.append(ppm_made("Of the active", ppm))
-        says.append(
-            f"At {shown(strength)} % active that is {shown(ppm)} ppm of the active, not {shown(per_litre * 1000)} ppm."
-        )
-        active = given.active()
-        flags += [*dose_flags(given, active, ppm)] if active else []
-        flags += [*harm_flags(given, given.text("agent") or (active.key if active else ""), ppm)]
-    if is_mass:
-        flags += scale_flags(given, need, "it")
-        flags += harm_flags(given, given.text("active"), per_litre * 1000)
-    elif found.unit.asks in ("spoon", "imperial_spoon"):
-        flags.append(
-            note(
-                "spoon",
-                "A spoon of powder is a volume, not a weight: weigh powders, and measure liquids with a syringe.",
-            )
-        )
-    return Answer(
-        tuple(amounts),
-        tuple(says),
-        tuple(flags),
-        cautions_in(given.text("agent") + given.text("active")),
-    )
-
-
-def _is_mass(given: Inputs, name: str, dimension: Dimension) -> bool:
-    if name == "oz":
-        asked = given.asked.get("ounce")
-        return (asked.chosen if asked else None) in (None, "weight")
-    return dimension is Dimension.MASS
-
-
-def _tablets(given: Inputs) -> Answer:
-    active = given.active()
-    count, each, volume = (
-        given.number("tablets", 0.1, 1000),
-        given.mass("each", "mg"),
-        given.volume("volume"),
-    )
-    ppm = count * each * 1e6 / volume
-    amounts = [ppm_made("Strength of the active", ppm), mass_made("Active in all", count * each)]
-    says = [f"{count:g} × {shown(each * 1000)} mg ÷ {shown_volume(volume)} = {shown(ppm)} mg/L."]
-    flags: list[Flag] = [
-        note(
-            "tablet",
-            "Tablets hold fillers and coatings, so they cloud: crush, stir, use fresh. What counts is the mg stated of the active.",
-        )
-    ]
-    if active:
-        mm = ppm / active.molar_mass
-        amounts.append(Amount("Strength", mm, "mM", f"{shown(mm)} mM"))
-        says.append(f"÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM.")
-        flags += harm_flags(given, active.key, ppm)
-    return Answer(
-        tuple(amounts), tuple(says), tuple(flags), cautions_in(active.key if active else "")
-    )
-
-
-def _strengths(given: Inputs) -> Answer:
-    active = given.active()
-    if active is None:
-        raise InvalidInput("Name the active, for its molar mass.", "/fields/active")
-    ppm = given.strength("strength", active)
-    mm = ppm / active.molar_mass
-    amounts = [ppm_made(active.key, ppm), Amount(active.key, mm, "mM", f"{shown(mm)} mM"),
-               Amount(active.key, ppm / 10_000, "% w/v", f"{shown(ppm / 10_000)} % w/v")]  # fmt: skip
-    says = [
-        f"{shown(ppm)} mg/L ÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM = {shown(mm * 1000)} µM."
-    ]
-    if active.acid:
-        acid = ppm / active.salt_factor
-        amounts.append(ppm_made(f"{active.acid} in it", acid))
-        says.append(f"÷ {active.salt_factor:.4f} = {shown(acid)} ppm of {active.acid}.")
-    for salt in (a for a in ACTIVES.values() if a.acid == active.key):
-        amounts.append(ppm_made(f"As {salt.key}", ppm * salt.salt_factor))
-        says.append(
-            f"× {salt.salt_factor:.4f} = {shown(ppm * salt.salt_factor)} ppm of {salt.key}."
-        )
-    if active.pka and given.has("ph"):
-        ph = given.number("ph", 1, 12)
-        share = un_ionised_percent(ph, active.pka)
-        amounts.append(Amount(f"Un-ionised at pH {ph:g}", share, "%", f"{shown(share)} %"))
-        says.append("The un-ionised form enters tissue more easily: write down the pH of a soak.")
-    flags = tuple(solubility_flags(active, ppm, given.text("carrier")))
-    return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key))
-
-
 def _thin(given: Inputs) -> Answer:
     """So much of a stock there is, made up to a strength."""
     active = given.active()
@@ -491,73 +352,6 @@ def _serial(given: Inputs) -> Answer:
                   says, tuple(dose_flags(given, active, made)), cautions_in(active.key if active else ""))  # fmt: skip
 
 
-_ELEMENTS = (("N", "nitrogen"), ("P", "phosphorus"), ("K", "potassium"))
-_OXIDE = {"N": 1.0, "P": 0.4364, "K": 0.8301}
-"""Share of the element in what a label states: N, P2O5, K2O (molar masses)."""
-
-
-def _nutrient(given: Inputs) -> Answer:
-    """Fertiliser to weigh for so much of a nutrient, by its grade N-P2O5-K2O."""
-    volume, target = given.volume("volume"), given.base("target", Dimension.STRENGTH, bare="ppm")
-    element = given.choice("element", _ELEMENTS)
-    said = given.text("grade").split("-")
-    try:
-        shares = [float(p) for p in said]
-    except ValueError:
-        shares = []
-    if len(shares) != 3 or not 0 <= sum(shares) <= 100:
-        raise InvalidInput("Write the grade as on the bag: 20-20-20.", "/fields/grade")
-    share = shares["NPK".index(element)] * _OXIDE[element] / 100
-    if share <= 0:
-        raise InvalidInput(f"{given.text('grade')} holds no {element}.", "/fields/grade")
-    mass = volume * target / 1e6 / share
-    of = {"N": "N", "P": "P, from the P2O5 of the label", "K": "K, from the K2O of the label"}[
-        element
-    ]
-    says = (
-        f"{shown_volume(volume)} × {shown(target)} mg/L ÷ {shown(100 * share)} % {of} = {shown_mass(mass)} of {given.text('grade')}.",
-    )
-    return Answer((mass_made("Amount to weigh", mass), volume_made("In", volume)), says)
-
-
-_INTO: dict[Dimension, tuple[str, ...]] = {
-    Dimension.VOLUME: (
-        "mL", "L", "US tsp", "US tbsp", "US fl oz", "US cup", "US gallon", "imperial fl oz",
-        "imperial pint", "imperial gallon",
-    ),
-    Dimension.MASS: ("g", "mg", "kg", "oz weight", "lb"),
-    Dimension.LENGTH: ("cm", "mm", "m", "in"),
-    Dimension.TIME: ("s", "min", "h", "d"),
-}  # fmt: skip
-
-
-def _units(given: Inputs) -> Answer:
-    found = given.quantity("value", *_INTO)
-    base = given.measured(found, "value")
-    is_fluid = found.unit.asks == "ounce" and not _is_mass(
-        given, found.unit.name, found.unit.dimension
-    )
-    dimension = Dimension.VOLUME if is_fluid else found.unit.dimension
-    values = ((name, in_unit(base, unit_of(name, (dimension,)))) for name in _INTO[dimension])
-    amounts = tuple(
-        Amount("Is", v, name, f"{shown(v)} {name}") for name, v in values if 1e-4 <= v < 1e6
-    )
-    return Answer(amounts, (f"{found.said} = {amounts[0].shown}.",))
-
-
-def _alcohol(given: Inputs) -> Answer:
-    volume, want, have = given.volume("volume"), given.percent("target"), given.percent("stock")
-    if have < want:
-        raise InvalidInput(
-            f"{shown(have)} % alcohol cannot make {shown(want)} %: take stronger alcohol.", "/fields/stock"
-        )  # fmt: skip
-    take = volume * want / have
-    says = (f"{shown(volume)} mL × {shown(want)} ÷ {shown(have)} = {shown(take)} mL, then water to {shown_volume(volume)}: "
-            "alcohol and water shrink on mixing (about 3.5 % at half and half), so make up to the mark.",)  # fmt: skip
-    return Answer((volume_made("Alcohol to take", take), volume_made("Make up to", volume)), says,
-                  tuple(alcohol_flags(given, want)), cautions_in("alcohol"))  # fmt: skip
-
-
 def _sources(given: Inputs) -> tuple[str, ...]:
     if is_auxin(given.active()) and given.has("stage"):
         return (f"Usual ranges: {HAND}. Each can be changed under Defaults.",)
@@ -604,22 +398,22 @@ SUMS = (
     ), _serial),
     Calculation("nutrient", Category.LIQUIDS, "Feed by its grade", "How much fertiliser gives so much of a nutrient.", (
         SumField("volume", "How much is wanted", "10 L"), SumField("target", "Nutrient wanted", "100 ppm"), SumField("grade", "Grade on the bag", "20-20-20"),
-        SumField("element", "Nutrient", "N", _ELEMENTS),
-    ), _nutrient),
+        SumField("element", "Nutrient", "N", ELEMENTS),
+    ), nutrient),
     Calculation("rate", Category.LIQUIDS, "Amount per litre", "A rate brought to your volume.", (
         SumField("amount", "Amount", "1 tbsp"), SumField("per", "Per", "1 L"), SumField("volume", "In", "250 mL", optional=True),
         SumField("strength", "Active in the product, %", optional=True), _ACTIVE, _STAGE, _METHOD,
-    ), _rate),
+    ), rate),
     Calculation("tablets", Category.LIQUIDS, "Tablets in water", "The strength tablets make, and its harm line.", (
         SumField("tablets", "Tablets", "2"), SumField("each", "Active in each", "300 mg"), SumField("volume", "In", "2 L"), _ACTIVE,
-    ), _tablets),
+    ), tablets),
     Calculation("strengths", Category.LIQUIDS, "ppm, mM, acid and salt", "One strength in every way it is stated.", (
         SumField("active", "Active", "IBA", AUXIN_CHOICES), SumField("strength", "Strength", "3000 ppm", hint="ppm, g/L, % or mM"),
         SumField("ph", "pH of the soak", optional=True), SumField("carrier", "In", "", CARRIERS, optional=True),
-    ), _strengths),
+    ), strengths),
     Calculation("units", Category.LIQUIDS, "Units into each other", "Spoons, gallons, ounces and inches, whosever they are.", (
-        SumField("value", "How much", "3 US tbsp"),), _units),
+        SumField("value", "How much", "3 US tbsp"),), units),
     Calculation("alcohol", Category.LIQUIDS, "Alcohol for a dip", "How much of your alcohol makes the dip's.", (
         SumField("volume", "How much is wanted", "200 mL"), SumField("target", "Alcohol wanted, %", "50 %"), SumField("stock", "Your alcohol, %", "70 %"),
-    ), _alcohol),
+    ), alcohol),
 )  # fmt: skip
