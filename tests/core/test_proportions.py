@@ -188,9 +188,9 @@ def plainly_bisected(tables: list[tuple[int, int, int, int]]) -> tuple[float, fl
 
 
 def test_stratified_limits_are_those_of_plain_bisection() -> None:
-    """Three hundred random sets of tables, with all and none struck among them."""
+    """A hundred random sets of tables, with all and none struck among them."""
     rng = np.random.default_rng(20)
-    for _ in range(300):
+    for _ in range(100):
         tables = []
         for _ in range(int(rng.integers(2, 7))):
             n1, n0 = (int(n) for n in rng.integers(1, 25, 2))
