@@ -12,6 +12,33 @@ const tellsBuild: Plugin = {
 	},
 };
 
+/** The parts of the page one starts on are fetched beside the first script, not one after the other behind it. */
+const startsOn: Plugin = {
+	name: "starts-on",
+	transformIndexHtml: {
+		order: "post",
+		handler(html, { bundle = {} }) {
+			const chunks = Object.values(bundle).filter((b) => b.type === "chunk");
+			const files = new Set<string>();
+			const take = (name: string | undefined) => {
+				const chunk = chunks.find((c) => c.fileName === name);
+				if (!chunk || files.has(chunk.fileName) || html.includes(chunk.fileName)) return;
+				files.add(chunk.fileName);
+				chunk.imports.forEach(take);
+				for (const css of chunk.viteMetadata?.importedCss ?? []) files.add(css);
+			};
+			take(chunks.find((c) => c.facadeModuleId?.endsWith("/today/TodayPage.tsx"))?.fileName);
+			return [...files].map((file) => ({
+				tag: "link",
+				attrs: file.endsWith(".css")
+					? { rel: "preload", as: "style", crossorigin: true, href: `/${file}` }
+					: { rel: "modulepreload", crossorigin: true, href: `/${file}` },
+				injectTo: "head" as const,
+			}));
+		},
+	},
+};
+
 /** What was read once opens again without the shed: the page itself, and what it last showed. */
 const worker = VitePWA({
 	// the page registers it itself: no reload in mid-round when a new one comes
@@ -52,7 +79,7 @@ const worker = VitePWA({
 });
 
 export default defineConfig({
-	plugins: [react({ compiler: true }), worker, tellsBuild],
+	plugins: [react({ compiler: true }), worker, tellsBuild, startsOn],
 	define: { __BUILT__: JSON.stringify(built) },
 	resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
 	build: { outDir: "../src/racecard/web", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 700 },

@@ -1,5 +1,6 @@
 import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { TODAY } from "@/api/asked";
 import type { TrialLine } from "@/api/client";
 import { count } from "@/core/text";
@@ -7,10 +8,12 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
-import { EmptyShed } from "./EmptyShed";
 import { TaskList } from "./TaskList";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
+
+/** Most sheds hold something: what an empty one shows is loaded when it is shown. */
+const EmptyShed = lazy(async () => ({ default: (await import("./EmptyShed")).EmptyShed }));
 
 /** Running trials with their day and what is due; the way in where there are none yet. */
 export function TodayPage() {
@@ -18,7 +21,13 @@ export function TodayPage() {
 	const tasks = useQuery(TODAY);
 	if (isPending) return <Waiting shape="list" />;
 	if (error) return <ProblemAlert error={error} />;
-	if (data.length === 0) return <EmptyShed />;
+	if (data.length === 0) {
+		return (
+			<Suspense fallback={<Waiting shape="list" />}>
+				<EmptyShed />
+			</Suspense>
+		);
+	}
 	const odd = data.filter((t) => t.fault);
 	const running = data.filter((t) => t.status === "started" && !t.finished);
 	const all = tasks.data ?? [];
