@@ -21,6 +21,7 @@ from racecard.core.assess.lane_geometry import (
 from racecard.core.log.beside_endpoint import check_also_counted
 from racecard.core.log.histories import check_counts
 from racecard.core.log.lift import REACHED_MM, SCORE_NEEDS, proposed_score
+from racecard.core.log.moving import is_place
 from racecard.core.log.round_view import newly_struck
 from racecard.core.log.traces import marks_of, measured
 from racecard.core.model import Kind
@@ -94,3 +95,8 @@ def test_stages_of_one_container_are_held_together(case: dict[str, Any]) -> None
     else:
         with pytest.raises(InvalidInput):
             check_also_counted(plan, case["struck"], case["parts"], case["held"])
+
+
+@pytest.mark.parametrize("case", CASES["places"], ids=lambda c: str(c["place"]))
+def test_places_a_unit_can_be_moved_to(case: dict[str, Any]) -> None:
+    assert is_place(*case["place"], last_tray=case["last_tray"]) is case["is"]

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from racecard.core.log.days import elapsed_days
 from racecard.core.log.events import event_of, units_touched
 from racecard.core.log.measures import check_measures
+from racecard.core.log.moving import is_place
 from racecard.core.log.traces import marks_of, marks_text, measured
 from racecard.core.model import Status, Trial
 from racecard.core.model.observation import Entry, Scope
@@ -149,6 +150,5 @@ def _check_move(trial: Trial, raw: Entry) -> None:
     cells = [u.cell for u in trial.units]
     if raw.scope is not Scope.UNIT or any(v is None or v != int(v) or v < 0 for v in to):
         raise InvalidInput("Moving needs one unit and its new tray, row and column.", "/values")
-    most = (max(c.tray for c in cells) + 1, 60, 60)
-    if any(v is not None and v > m for v, m in zip(to, most, strict=True)):
+    if not is_place(*(int(v or 0) for v in to), last_tray=max(c.tray for c in cells)):
         raise InvalidInput("There is no such place on this bench.", "/values")

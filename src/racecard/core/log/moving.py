@@ -1,4 +1,4 @@
-"""Moving what was entered of a round to the day or the tray it belongs to."""
+"""Moving what was entered of a round to the day or the tray it belongs to, and a unit to another place."""
 
 from collections.abc import Mapping, Sequence
 
@@ -6,6 +6,21 @@ from racecard.core.log.assemble import in_force
 from racecard.core.model import Trial
 from racecard.core.model.observation import Observation
 from racecard.errors import InvalidInput
+
+MOST_LINE = 60
+"""The largest number, from 0, of a row or column that a unit can be moved to."""
+
+
+def is_place(tray: int, row: int, col: int, *, last_tray: int) -> bool:
+    """Whether a unit can be moved there: onto a tray of the bench or one beside it.
+
+    The phone asks it too, as the place is typed: tests/shared/cases.json drives both.
+
+    Args:
+        tray, row, col: the place, from 0.
+        last_tray: last tray of the bench, from 0.
+    """
+    return 0 <= tray <= last_tray + 1 and 0 <= row <= MOST_LINE and 0 <= col <= MOST_LINE
 
 
 def moving_looks(

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Observation, RoundUnit } from "@/api/client";
 import { lengthsOf, type Point, rootsIn } from "@/core/traces";
 import cases from "../../../../tests/shared/cases.json";
-import { asObservation, countFault, newStrikes, proposedScore, sent } from "./round";
+import { asObservation, countFault, isPlace, newStrikes, proposedScore, sent } from "./round";
 
 /** The server's half is `tests/core/test_shared_cases.py`. */
 describe("rules that server and phone compute alike", () => {
@@ -47,5 +47,10 @@ describe("rules that server and phone compute alike", () => {
 		});
 		expect(lengths).toEqual(c.lengths.map((x) => expect.closeTo(x, 4)));
 		expect(rootsIn(lengths ?? [])).toBe(c.roots);
+	});
+
+	it.each(cases.places)("know where a unit can be moved to: %o", ({ place, last_tray, is }) => {
+		const [tray = 0, row = 0, col = 0] = place;
+		expect(isPlace(tray, row, col, last_tray)).toBe(is);
 	});
 });

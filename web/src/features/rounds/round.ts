@@ -389,8 +389,16 @@ export function placeOf(
 	if (!m?.[2] || !m[3]) return null;
 	const row = [...m[2].toUpperCase()].reduce((sum, c) => sum * 26 + c.charCodeAt(0) - 64, 0) - 1;
 	const tray = Number(m[1] ?? 1) - 1;
-	const trays = Math.max(...round.units.map((u) => u.tray));
-	return tray >= 0 && tray <= trays + 1 && Number(m[3]) >= 1
-		? { tray, row, col: Number(m[3]) - 1 }
-		: null;
+	const col = Number(m[3]) - 1;
+	const lastTray = Math.max(...round.units.map((u) => u.tray));
+	return isPlace(tray, row, col, lastTray) ? { tray, row, col } : null;
+}
+
+/** The largest number, from 0, of a row or column that a unit can be moved to. */
+const MOST_LINE = 60;
+
+/** Whether a unit can be moved there: onto a tray of the bench or one beside it. */
+export function isPlace(tray: number, row: number, col: number, lastTray: number): boolean {
+	const isLine = (n: number) => n >= 0 && n <= MOST_LINE;
+	return tray >= 0 && tray <= lastTray + 1 && isLine(row) && isLine(col);
 }

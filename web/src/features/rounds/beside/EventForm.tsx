@@ -23,7 +23,9 @@ export function EventForm({ reference, round, unit, scope, write, draft }: FormP
 		isMove && scope !== "unit"
 			? `Only one unit is moved at a time: choose ${unit.cell.code}.`
 			: isMove && spot === null
-				? "Write where it goes, such as C4."
+				? to.trim()
+					? "There is no such place: write a row and a column, such as C4."
+					: "Write where it goes, such as C4."
 				: needsText && !text.trim()
 					? "Say in your words what it was."
 					: "";
