@@ -19,7 +19,7 @@ from tests.api.test_api import begin, send, tap, units
 from tests.builders import a_draft
 from tests.conftest import NOON, Clock
 
-CALLS = int(os.environ.get("RACECARD_CALLS", "3"))
+CALLS = int(os.environ.get("RACECARD_CALLS", "2"))
 """Generated calls of each operation; `make fuzz` makes 20,000 in all."""
 SLOWEST_S = float(os.environ.get("RACECARD_SLOWEST", "20"))
 """An answer beyond this hangs; `make fuzz` asks for 2 s, which a busy machine may miss."""

@@ -243,7 +243,7 @@ def spread_out(counts: Floats, scores: Floats) -> Floats:
 
 @pytest.mark.parametrize(
     ("by", "n", "family"),
-    [("days", 20, 1), ("days", 10, 2), ("score", 20, 1), ("score", 10, 3), ("score", 6, 1)],
+    [("days", 10, 1), ("days", 8, 2), ("score", 10, 3), ("score", 6, 1)],
 )
 def test_days_and_scores_within_a_point_and_a_half_of_simulation(
     by: str, n: int, family: int
