@@ -86,6 +86,9 @@ describe("an event", () => {
 		choose("What happened", "moved");
 		expect(button("Save event").disabled).toBe(true);
 		screen.getByText("Write where it goes, such as C4.");
+		choose("New position, such as C4", "Z99");
+		screen.getByText("There is no such place: write a row and a column, such as C4.");
+		expect(button("Save event").disabled).toBe(true);
 		choose("New position, such as C4", "a2");
 		screen.getByText("A2 stands there: the two change places.");
 		fireEvent.click(button("Save event"));
