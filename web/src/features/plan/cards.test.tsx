@@ -7,29 +7,12 @@ import { ClashCard } from "./ClashCard";
 import { DifferencesCard } from "./DifferencesCard";
 import { PowerCard } from "./PowerCard";
 import type { Draft } from "./plan";
+import { A_PLAN } from "./testing";
 import { Clashing } from "./usePlan";
 
-const PLAN = {
-	kind: "cutting",
-	outcome: "usual",
-	subject: "hormone",
-	measure: "strike",
-	material: "olive tips",
-	question: "Does IBA help?",
-	length_days: 42,
-	look_every_days: 3,
-	look_days: [],
-	gap_points: 20,
-	expected_percent: 50,
-	graded_by: "",
-	treatments: [
-		{ name: "Untreated", role: "control", silk: "plain", agent: "nothing", carrier: "none" },
-		{ name: "IBA", role: "candidate", silk: "hoops", agent: "hormone", carrier: "water" },
-	],
-} as unknown as Plan;
 const TRIAL = {
 	id: "t",
-	plan: PLAN,
+	plan: A_PLAN,
 	started_on: "2026-05-01",
 	amendments: [],
 } as unknown as Trial;
@@ -38,7 +21,7 @@ beforeEach(startFresh);
 afterEach(clearAway);
 
 describe("a plan that two people changed", () => {
-	const mine = { plan: PLAN, seed: 7 } as unknown as Draft;
+	const mine = { plan: A_PLAN, seed: 7 } as unknown as Draft;
 	const clashes = [
 		{ field: "length_days", mine: 42, theirs: 56 },
 		{ field: "look_days", mine: [], theirs: [7, 14] },
@@ -51,7 +34,11 @@ describe("a plan that two people changed", () => {
 		fireEvent.click(screen.getByRole("radio", { name: "saved meanwhile: 56" }));
 		fireEvent.click(button("Save with these"));
 		const chosen = onChosen.mock.calls[0]?.[0] as Draft;
-		expect(chosen.plan).toMatchObject({ length_days: 56, look_days: [], question: PLAN.question });
+		expect(chosen.plan).toMatchObject({
+			length_days: 56,
+			look_days: [],
+			question: A_PLAN.question,
+		});
 		expect(chosen.seed).toBe(7);
 	});
 });
@@ -105,12 +92,12 @@ describe("what differs", () => {
 			properties: ["medium"],
 			pairs: [{ one: 0, other: 1, differ: ["active", "medium"] }],
 		} as unknown as Consequences;
-		show(<DifferencesCard plan={PLAN} found={found} onChange={onChange} />);
+		show(<DifferencesCard plan={A_PLAN} found={found} onChange={onChange} />);
 		screen.getByText("2 things");
 		fireEvent.change(screen.getByLabelText("medium of IBA"), { target: { value: "perlite" } });
 		const changed = onChange.mock.calls[0]?.[0] as Plan;
 		expect(changed.treatments[1]?.properties).toEqual([{ name: "medium", value: "perlite" }]);
-		expect(changed.treatments[0]).toEqual(PLAN.treatments[0]);
+		expect(changed.treatments[0]).toEqual(A_PLAN.treatments[0]);
 		fireEvent.change(screen.getByLabelText("Add a difference"), { target: { value: "light" } });
 		screen.getByLabelText("light of Untreated");
 	});
@@ -118,7 +105,7 @@ describe("what differs", () => {
 
 describe("what a plan can show", () => {
 	it("is not told before the plan is complete", () => {
-		show(<PowerCard plan={PLAN} found={undefined} set={vi.fn()} fault={() => undefined} />);
+		show(<PowerCard plan={A_PLAN} found={undefined} set={vi.fn()} fault={() => undefined} />);
 		screen.getByText(/Add a control and complete the plan/);
 	});
 
@@ -129,7 +116,7 @@ describe("what a plan can show", () => {
 			],
 		});
 		const set = vi.fn();
-		show(<PowerCard plan={PLAN} found={undefined} set={set} fault={() => undefined} />);
+		show(<PowerCard plan={A_PLAN} found={undefined} set={set} fault={() => undefined} />);
 		fireEvent.click(await screen.findByRole("button", { name: "use 71 %" }));
 		expect(set).toHaveBeenCalledWith({ expected_percent: 71 });
 	});

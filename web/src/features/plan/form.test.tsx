@@ -8,39 +8,12 @@ import { GatherCard } from "./GatherCard";
 import { NumbersCard } from "./NumbersCard";
 import type { Draft } from "./plan";
 import { type CardProps, QuestionCard } from "./QuestionCard";
+import { A_PLAN } from "./testing";
 
-const ARM = { role: "candidate", silk: "plain", agent: "nothing", carrier: "none", units: null };
-const PLAN = {
-	kind: "cutting",
-	outcome: "usual",
-	subject: "hormone",
-	measure: "strike",
-	secondary: [],
-	material: "olive tips",
-	question: "Does IBA help?",
-	length_days: 42,
-	look_every_days: 3,
-	look_days: [],
-	gap_points: 20,
-	expected_percent: 50,
-	graded_by: "",
-	level: "propagule",
-	layout: "blocks",
-	blocks: 4,
-	block_basis: "place",
-	units: 24,
-	per_container: 1,
-	icc: 0.1,
-	at_hand: [],
-	treatments: [
-		{ ...ARM, name: "Untreated", role: "control" },
-		{ ...ARM, name: "IBA" },
-	],
-} as unknown as Plan;
 const NOTHING = { faults: [], hints: [], gather: [], bench: [], shortfall: "", look_days: [] };
 
 /** A card of the form whose plan changes as on its page; gives the plan as it stands. */
-function ofPlan(card: (props: CardProps) => React.ReactNode, plan = PLAN, found = {}) {
+function ofPlan(card: (props: CardProps) => React.ReactNode, plan = A_PLAN, found = {}) {
 	const stands = { plan };
 	function Page() {
 		const [now, setNow] = useState(plan);
@@ -64,10 +37,10 @@ beforeEach(startFresh);
 afterEach(clearAway);
 
 describe("the question", () => {
-	const asked = (plan = PLAN, found = {}) => ofPlan((p) => <QuestionCard {...p} />, plan, found);
+	const asked = (plan = A_PLAN, found = {}) => ofPlan((p) => <QuestionCard {...p} />, plan, found);
 
 	it("takes days of looking as every so many or as the very days", () => {
-		const stands = asked(PLAN, { look_days: [3, 6, 9] });
+		const stands = asked(A_PLAN, { look_days: [3, 6, 9] });
 		screen.getByText("3 looks, the last on day 9");
 		choose("Look on days", "7, 14, 21");
 		expect(stands.plan.look_days).toEqual([7, 14, 21]);
@@ -90,7 +63,7 @@ describe("the question", () => {
 	});
 
 	it("asks no root score of a shoot", () => {
-		asked({ ...PLAN, outcome: "shoot" });
+		asked({ ...A_PLAN, outcome: "shoot" });
 		const offered = within(screen.getByLabelText("Judged on")).getAllByRole("option");
 		expect(offered.map((o) => o.textContent)).toEqual([
 			"how many get there",
@@ -113,7 +86,7 @@ describe("the question", () => {
 });
 
 describe("numbers", () => {
-	const numbers = (plan = PLAN, found = {}) => ofPlan((p) => <NumbersCard {...p} />, plan, found);
+	const numbers = (plan = A_PLAN, found = {}) => ofPlan((p) => <NumbersCard {...p} />, plan, found);
 
 	it("are of what was randomised, and containers hold several", () => {
 		const stands = numbers();
@@ -137,10 +110,10 @@ describe("numbers", () => {
 
 	it("that differ want a reason, and a likeness of one's own stays", () => {
 		numbers({
-			...PLAN,
+			...A_PLAN,
 			per_container: 6,
 			icc: 0.17,
-			treatments: PLAN.treatments.map((t, i) => ({ ...t, units: i ? 30 : null })),
+			treatments: A_PLAN.treatments.map((t, i) => ({ ...t, units: i ? 30 : null })),
 		} as Plan);
 		screen.getByLabelText("Reason for unequal numbers");
 		expect(screen.getByLabelText<HTMLSelectElement>("Plants sharing a container are").value).toBe(
@@ -155,7 +128,10 @@ describe("what is needed", () => {
 			{ key: "cuttings", thing: "cuttings", amount: "53", unit: "", at_hand: null, short: 0 },
 			{ key: "perlite", thing: "perlite", amount: "6 L", unit: "L", at_hand: 4, short: 2 },
 		];
-		const stands = ofPlan((p) => <GatherCard {...p} />, PLAN, { gather, shortfall: "2 L short." });
+		const stands = ofPlan((p) => <GatherCard {...p} />, A_PLAN, {
+			gather,
+			shortfall: "2 L short.",
+		});
 		expect(screen.getByRole("status").textContent).toBe("2 L short.");
 		expect(screen.getByRole("row", { name: /^perlite short/ })).toBeTruthy();
 		choose("cuttings: you have", "60");
@@ -174,7 +150,7 @@ describe("the bench", () => {
 		order: col,
 		code: "7JDW",
 	});
-	const bench = (draft: Partial<Draft>, plan = PLAN, found = {}) => {
+	const bench = (draft: Partial<Draft>, plan = A_PLAN, found = {}) => {
 		const change = vi.fn();
 		ofPlan(
 			(p) => (
@@ -199,7 +175,7 @@ describe("the bench", () => {
 	});
 
 	it("laid by hand has no seed", () => {
-		bench({}, { ...PLAN, layout: "by hand" } as Plan);
+		bench({}, { ...A_PLAN, layout: "by hand" } as Plan);
 		screen.getByText("laid by hand");
 		expect(screen.queryByRole("button", { name: "Randomise again" })).toBeNull();
 	});
@@ -207,7 +183,7 @@ describe("the bench", () => {
 	it("frees what was locked, and says where a lock cannot hold", () => {
 		const locks = [{ tray: 0, row: 0, col: 0, treatment: 0 }] as Draft["locks"];
 		const faults = [{ pointer: "/locks/0", says: "A1 cannot hold Untreated." }];
-		const change = bench({ locks }, PLAN, { faults });
+		const change = bench({ locks }, A_PLAN, { faults });
 		expect(screen.getByRole("alert").textContent).toBe("A1 cannot hold Untreated.");
 		fireEvent.click(button("Unlock"));
 		expect(change.mock.calls[0]?.[0]).toMatchObject({ locks: [] });
@@ -218,7 +194,7 @@ describe("the bench", () => {
 		const stands = ofPlan((p) => (
 			<BenchCard
 				{...p}
-				draft={{ plan: PLAN, seed: "1", locks: [] } as unknown as Draft}
+				draft={{ plan: A_PLAN, seed: "1", locks: [] } as unknown as Draft}
 				change={vi.fn()}
 			/>
 		));
