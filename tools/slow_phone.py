@@ -18,13 +18,17 @@ from tests.cli.test_main import free_port, serve
 
 REQUESTS = 10_000
 TAPS = 20
+HAND_MS = 600
+"""From one plant to the next, by thumb."""
 _PAINTED = """async (key) => {
     const cell = document.activeElement, says = () => cell.ariaLabel + cell.textContent, was = says();
     const before = performance.now();
     const shown = new Promise((at) => new MutationObserver((_, watch) => {
         if (says() === was) return;
         watch.disconnect();
-        requestAnimationFrame(() => setTimeout(() => at(performance.now() - before)));
+        const { port1, port2 } = new MessageChannel();  // answers as soon as the frame is out
+        port1.onmessage = () => at(performance.now() - before);
+        requestAnimationFrame(() => port2.postMessage(null));
     }).observe(document.body, { subtree: true, childList: true, attributes: true, characterData: true }));
     cell.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
     return Promise.race([shown, new Promise((late) => setTimeout(late, 2000, null))]);
@@ -100,7 +104,10 @@ def main() -> None:
                 page.get_by_role("link", name="Rounds").click()
                 page.locator("[data-cell]").first.wait_for()
                 page.locator("[data-cell]").first.focus()
-                taps = [page.evaluate(_PAINTED, "6") for _ in range(TAPS)]
+                taps = []
+                for _ in range(TAPS):
+                    taps.append(page.evaluate(_PAINTED, "6"))
+                    page.wait_for_timeout(HAND_MS)
                 shown = [float(t) for t in taps if t is not None]
                 print(
                     f"a tap until its cell is painted      {statistics.median(shown):7.0f} ms   goal 16"
