@@ -92,6 +92,8 @@ def main() -> None:
                 )
                 first = []
                 for _ in range(5):
+                    for old in browser.contexts:
+                        old.close()  # it would go on asking, on the same processor
                     page = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
                     throttle = page.context.new_cdp_session(page)
                     throttle.send("Emulation.setCPUThrottlingRate", {"rate": 4})
