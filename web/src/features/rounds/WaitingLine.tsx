@@ -25,13 +25,15 @@ export function WaitingLine({ outbox, isComplete, opensAlone }: WaitingLineProps
 									? "no connection; it will be tried again"
 									: "sending"
 						}.`
-					: isComplete
-						? "Round complete"
-						: "All saved. Grey means not looked at."}
+					: outbox.fault
+						? "Not everything is saved."
+						: isComplete
+							? "Round complete"
+							: "All saved. Grey means not looked at."}
 				{waiting > 0 && !opensAlone && " Keep this page open: it needs the server to open again"}
 			</p>
 			{outbox.fault && (
-				<p role="alert" className={styles.warned}>
+				<p role="alert" className={styles.notKept}>
 					{outbox.fault}
 				</p>
 			)}

@@ -297,6 +297,11 @@ describe("the line of what waits", () => {
 		expect(line({ kept }, false)).toContain("Keep this page open");
 	});
 
+	it("does not say that all is saved where the device refused a tap", () => {
+		expect(line({ fault: "This device is full." })).toBe("Not everything is saved.");
+		expect(screen.getByRole("alert").textContent).toBe("This device is full.");
+	});
+
 	it("shows a refused tap with its sentence until the grower decides", () => {
 		line({ refused: [{ ...row, acked: null, n: 4, says: "Day 60 is past the end." }] });
 		expect(screen.getByRole("alert").textContent).toContain(
