@@ -1,4 +1,4 @@
-"""Takes the pictures in docs/screenshots from a running demo: python tools/screenshots.py [address]."""
+"""Takes the pictures in docs/screenshots from a running demo: python -m tools.screenshots [address]."""
 
 import json
 import re
@@ -10,9 +10,10 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from racecard.standins.gardens import played_form
+from tools.chromium import FLAGS, chromium
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
 LINE = "Does seaweed or coconut water root rosemary better than plain water?"
 DESK, TALL, PHONE = (1280, 800), (1280, 1180), (390, 844)
 
@@ -31,7 +32,7 @@ def main(base: str) -> None:
     lavender, pea = f"{base}/trials/{trials['Lavender']}", f"{base}/trials/{trials['Sweet']}"
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=chromium(), args=FLAGS)
         page = browser.new_page(locale="en-GB", reduced_motion="reduce")
         shoot(page, "today", base, DESK)
         camellia, rosemary = (f"{base}/trials/{trials[name]}" for name in ("Camellia", "Rosemary"))

@@ -7,7 +7,6 @@ frames a scroll over 96 cells has, and the server's resident memory before and a
 import http.client
 import json
 import re
-import shutil
 import statistics
 import tempfile
 from itertools import pairwise
@@ -15,6 +14,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 from tests.cli.test_main import free_port, serve
+
+from tools.chromium import FLAGS, chromium
 
 REQUESTS = 10_000
 TAPS = 20
@@ -86,10 +87,7 @@ def main() -> None:
         base = f"http://127.0.0.1:{port}"
         try:
             with sync_playwright() as p:
-                browser = p.chromium.launch(
-                    executable_path=shutil.which("chromium"),
-                    args=["--no-sandbox", "--disable-gpu", "--disable-quic"],
-                )
+                browser = p.chromium.launch(executable_path=chromium(), args=FLAGS)
                 first = []
                 for _ in range(5):
                     for old in browser.contexts:

@@ -2,7 +2,6 @@
 
 import json
 import re
-import shutil
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
@@ -11,6 +10,7 @@ from urllib.parse import urlparse
 
 import pytest
 from playwright.sync_api import Browser, Locator, Page, Request, Response, expect
+from tools.chromium import FLAGS, chromium
 
 from tests.cli.test_main import free_port, post, serve
 
@@ -18,7 +18,7 @@ expect.set_options(timeout=30_000)  # a busy machine fails no test
 ROOT = Path(__file__).parent.parent.parent
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 _FLAGS = (
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    *FLAGS, "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--process-per-site", "--in-process-gpu",
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
@@ -33,9 +33,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
-    found = shutil.which("chromium") or shutil.which("chromium-browser")
-    assert found, "Chromium is missing: run make test, which installs it, or install it by hand"
-    return {"executable_path": found, "args": list(_FLAGS)}
+    return {"executable_path": chromium(), "args": list(_FLAGS)}
 
 
 _DESK: dict[str, Any] = {
