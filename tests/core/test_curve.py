@@ -167,9 +167,11 @@ def test_a_curve_needs_a_plant() -> None:
         self_consistent(np.zeros(0), np.zeros(0), never=0)
 
 
-@pytest.mark.parametrize("shift", [0.0, 0.25], ids=["whole days", "parts of days"])
+@pytest.mark.parametrize(
+    "shift", [0.0, 0.25, -30.0], ids=["whole days", "parts of days", "below 0"]
+)
 def test_counting_whole_days_gives_what_sorting_gives(shift: float) -> None:
-    """The same intervals a quarter of a day later are sorted, not counted: same shares, same scores."""
+    """The same intervals a quarter of a day later, or below 0, are sorted, not counted: same shares, same scores."""
     rng = np.random.default_rng(11)
     by = np.ceil(rng.gamma(9, 2, 600)) + shift
     after = by - rng.integers(1, 4, 600)

@@ -76,10 +76,11 @@ def fit_curve(
     """
     struck, gone = np.isfinite(by), np.isfinite(removed)
     lost = np.isfinite(lost_by) & ~struck & ~gone
-    day = by[struck]
+    at = np.flatnonzero(struck)  # places are read faster than a mask
+    day = by.take(at)
     end = max(float(x.max(initial=0.0)) for x in (day, lost_by[lost], removed[gone]))
     if not gone.any():
-        days, starts, mass = self_consistent(after[struck], day, len(by) - len(day))
+        days, starts, mass = self_consistent(after.take(at), day, len(by) - len(day))
         return Curve(starts, days, np.cumsum(mass), end)
     return _two_causes(
         np.where(gone, removed, np.where(lost, lost_after, np.where(struck, after, np.inf))),
@@ -126,12 +127,14 @@ def _codes(after: Floats, by: Floats) -> tuple[Ints, int] | None:
     numbers of a small range, as looks are.
     """
     low, high = after.astype(np.int64), by.astype(np.int64)
-    wide = int(high.max(initial=0)) + 1
-    most = (int(low.max(initial=0)) + 1) * wide
-    is_whole = most <= _MOST_CODES and bool(np.all(low == after) and np.all(high == by))
-    if is_whole and (not len(low) or min(int(low.min()), int(high.min())) >= 0):
-        return low * wide + high, wide
-    return None
+    # read without its sign, a day below 0 is a huge one
+    wide = int(high.view(np.uint64).max(initial=0)) + 1
+    most = (int(low.view(np.uint64).max(initial=0)) + 1) * wide
+    if most > _MOST_CODES or not ((low == after).all() and (high == by).all()):
+        return None
+    low *= wide
+    low += high
+    return low, wide
 
 
 def _distinct_places(after: Floats, by: Floats) -> tuple[Floats, Ints]:
@@ -251,11 +254,12 @@ def strike_scores(after: Floats, by: Floats, removed: Floats, curve: Curve) -> F
     hazard = np.concatenate(
         ([0.0], np.cumsum(np.divide(mass, before, where=before > 1e-12, out=np.zeros_like(mass))))
     )
-    struck = np.isfinite(by)
+    is_struck = np.isfinite(by)
+    struck = np.flatnonzero(is_struck)
     out = np.full(len(by), -hazard[-1])  # never seen to strike: known to the end
-    taken = np.flatnonzero(np.isfinite(removed) & ~struck)
+    taken = np.flatnonzero(np.isfinite(removed) & ~is_struck)
     out[taken] = -hazard[_places(curve.days, removed[taken])]
-    pairs, of_plant = _distinct_places(after[struck], by[struck])
+    pairs, of_plant = _distinct_places(after.take(struck), by.take(struck))
     i_low, i_high = _places(curve.days, pairs[:, 0]), _places(curve.days, pairs[:, 1])
     s_low, s_high = survival[i_low], survival[i_high]
     h_low, h_high = hazard[i_low], hazard[i_high]
@@ -263,5 +267,5 @@ def strike_scores(after: Floats, by: Floats, removed: Floats, curve: Curve) -> F
     inner = np.divide(
         s_high * h_high - s_low * h_low, width, where=width > 1e-12, out=-h_low.astype(float)
     )
-    out[struck] = inner[of_plant]
+    out[struck] = inner.take(of_plant)
     return out
