@@ -30,7 +30,7 @@ export function NumberField({ error, ...props }: NumberFieldProps) {
 function useNumberText<P extends Held>(props: P) {
 	const { value, onChange, onCommit, min, max, isWhole, ...rest } = props;
 	const limits = { min, max, isWhole };
-	const given = value == null || Number.isNaN(value) ? null : value;
+	const given = value ?? null;
 	const [text, setText] = useState(given === null ? "" : String(given));
 	const [seen, setSeen] = useState(given);
 	const [came, setCame] = useState(given);

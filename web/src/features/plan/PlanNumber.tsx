@@ -17,13 +17,12 @@ export interface PlanNumberProps {
 /** A number of the plan; what is wrong with it is said beneath it. */
 export function PlanNumber({ plan, set, fault, field, label }: PlanNumberProps) {
 	const value = plan[field];
-	const isEmpty = value == null || Number.isNaN(value); // a reload reads an empty field back as null
 	return (
 		<NumberField
 			label={label}
 			value={value}
-			error={isEmpty ? "Enter a number" : fault(field)}
-			onChange={(v) => set({ [field]: v ?? Number.NaN })}
+			error={value == null ? "Enter a number" : fault(field)}
+			onChange={(v) => set({ [field]: v } as Partial<Plan>)} // null while it is empty, then nothing is sent
 		/>
 	);
 }

@@ -116,7 +116,7 @@ describe("a draft plan", () => {
 
 	it("knows a half-typed number from a number", () => {
 		expect(isComplete(plan)).toBe(true);
-		expect(isComplete({ ...plan, units: Number.NaN })).toBe(false);
+		expect(isComplete({ ...plan, units: null as unknown as number })).toBe(false);
 	});
 
 	it("reads a pointer with or without the plan before it", () => {

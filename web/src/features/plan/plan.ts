@@ -179,7 +179,7 @@ export function withLevel(plan: Plan, level: NonNullable<Plan["level"]>): Plan {
 
 /** Whether every number of a plan is one; a half-typed field is not sent. */
 export function isComplete(plan: Plan): boolean {
-	return Object.values(plan).every((v) => v !== null && !Number.isNaN(v));
+	return Object.values(plan).every((v) => v !== null);
 }
 
 /** The pointer of a server fault as the form names its fields ("/plan/units" and "/units" alike). */
