@@ -1,5 +1,6 @@
 """From errors to RFC 9457 problems: the one table of statuses, the one place that answers."""
 
+import json
 import logging
 import uuid
 from collections.abc import Mapping
@@ -142,5 +143,7 @@ def _sentence(error: Mapping[str, Any]) -> tuple[str, str]:
 
 
 def _shown(value: object) -> str:
-    text = repr(value) if isinstance(value, str) else str(value)
+    if value is None:
+        return "nothing"
+    text = repr(value) if isinstance(value, str) else json.dumps(value, default=str)
     return text if len(text) <= 40 else f"{text[:37]}…"

@@ -92,7 +92,7 @@ export function DifferencesCard({ plan, found, onChange }: DifferencesCardProps)
 				]}
 				onChange={(e) => e.currentTarget.value && setAdded([...added, e.currentTarget.value])}
 			/>
-			<PairTable plan={plan} pairs={found?.pairs ?? []} />
+			{found && found.pairs.length > 0 && <PairTable plan={plan} pairs={found.pairs} />}
 		</Card>
 	);
 }

@@ -20,14 +20,14 @@ export function PlanNotes({ plan, notes, isWhole, fault, replace }: PlanNotesPro
 	return (
 		<Card
 			title="Stewards' notes"
-			edge="clay"
+			edge={notes.length > 0 ? "clay" : "plain"}
 			aside={<Term name="note, stewards' note">objections to this trial</Term>}
 		>
 			{notes.length === 0 && (
 				<p>
 					{isWhole
-						? "No objections to this plan"
-						: "The check runs once the marked fields are complete"}
+						? "No objections to this plan."
+						: "The check runs once the marked fields are complete."}
 				</p>
 			)}
 			<ul className={styles.notes}>

@@ -8,7 +8,7 @@ import { DifferencesCard } from "./DifferencesCard";
 import { PowerCard } from "./PowerCard";
 import type { Draft } from "./plan";
 import { A_PLAN } from "./testing";
-import { Clashing } from "./usePlan";
+import { Clashing, useConsequences } from "./usePlan";
 
 const TRIAL = {
 	id: "t",
@@ -101,12 +101,29 @@ describe("what differs", () => {
 		fireEvent.change(screen.getByLabelText("Add a difference"), { target: { value: "light" } });
 		screen.getByLabelText("light of Untreated");
 	});
+
+	it("calls no pair alike before the plan was looked over", () => {
+		show(<DifferencesCard plan={A_PLAN} found={undefined} onChange={vi.fn()} />);
+		expect(screen.queryByText("alike")).toBeNull();
+	});
 });
 
 describe("what a plan can show", () => {
 	it("is not told before the plan is complete", () => {
 		show(<PowerCard plan={A_PLAN} found={undefined} set={vi.fn()} fault={() => undefined} />);
 		screen.getByText(/Add a control and complete the plan/);
+	});
+
+	it("is not asked for while a number is missing", () => {
+		const asked = serverThat({ "POST /api/plans/check": 422 });
+		const plan = { ...A_PLAN, units: null } as unknown as Plan;
+		function Page() {
+			const { error, isFetching } = useConsequences({ plan, seed: "1", locks: [] } as never);
+			return <p>{isFetching ? "asks" : (error?.message ?? "waits")}</p>;
+		}
+		show(<Page />);
+		screen.getByText("waits");
+		expect(asked).toEqual([]);
 	});
 
 	it("takes over the grower's own rate at a touch", async () => {

@@ -68,6 +68,7 @@ export function useConsequences(draft: Draft) {
 	return useQuery({
 		queryKey: key("check", asked),
 		queryFn: () => body(api.POST("/api/plans/check", { body: asDraft(asked) })),
+		enabled: isComplete(asked.plan), // one left half-typed comes back so
 		placeholderData: keepPreviousData,
 		staleTime: Number.POSITIVE_INFINITY,
 		gcTime: 60_000,
