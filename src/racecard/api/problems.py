@@ -138,12 +138,12 @@ def _sentence(error: Mapping[str, Any]) -> tuple[str, str]:
     label = _LABELS.get(field, field.replace("_", " "))
     values = {**(error.get("ctx") or {}), "input": _shown(error.get("input"))}
     template = _SENTENCES.get(error["type"])
+    if template and "{input}" in template and error.get("input") is None:
+        template = _SENTENCES["missing"]
     said = template.format(**values) if template else str(error["msg"]).lower()
     return "/" + "/".join(path), f"{label[:1].upper()}{label[1:]} {said}."
 
 
 def _shown(value: object) -> str:
-    if value is None:
-        return "nothing"
     text = repr(value) if isinstance(value, str) else json.dumps(value, default=str)
     return text if len(text) <= 40 else f"{text[:37]}…"

@@ -6,6 +6,7 @@ import { keep, newId } from "@/api/outbox";
 import type { Marks } from "@/core/traces";
 import { MarkedPhoto, PhotoTracer } from "@/ui/PhotoMarks";
 import styles from "@/ui/PhotoMarks.module.css";
+import { ProblemAlert } from "@/ui/ProblemAlert";
 
 type Photo = Schemas["PhotoOut"];
 type Trace = Schemas["TraceOut"];
@@ -27,12 +28,19 @@ export function PhotoView({ trialId, photo, src, alt }: PhotoViewProps) {
 	const me = whoIsHere() || "grower";
 	const [tracing, setTracing] = useState<Trace | "new" | null>(null);
 	const [asked, setAsked] = useState<string[]>([]);
+	const [error, setError] = useState<unknown>(null);
 	const { entry, traces } = photo;
 	const shows = (t: Trace) => t.who === me || t.measure !== null || asked.includes(t.id);
 	const shown = traces.filter(shows);
 	const [seen, setSeen] = useState<string | null>(null);
 	const current = shown.find((t) => t.id === seen) ?? shown.at(-1);
-	const write = async (what: Pick<EntrySent, "kind" | "what" | "values" | "text" | "corrects">) => {
+	/** Keeps an entry on this device; where it is refused, why is said and what was drawn stays. */
+	const put = (item: EntrySent, then = () => {}) =>
+		void keep(trialId, entry.day, { kind: "entry", item }).then(() => {
+			setError(null);
+			then();
+		}, setError);
+	const write = (what: Pick<EntrySent, "kind" | "what" | "values" | "text" | "corrects">) => {
 		const item = {
 			...what,
 			id: newId(),
@@ -43,33 +51,37 @@ export function PhotoView({ trialId, photo, src, alt }: PhotoViewProps) {
 			who: "",
 			device: "",
 		};
-		await keep(trialId, entry.day, { kind: "entry", item });
-		setAsked((ids) => [...ids, item.id]);
+		put(item, () => {
+			setAsked((ids) => [...ids, item.id]);
+			setTracing(null);
+		});
 	};
 	if (tracing) {
 		const was = tracing === "new" ? undefined : tracing;
 		return (
-			<PhotoTracer
-				src={src}
-				alt={alt}
-				was={was && marksOf(was)}
-				onCancel={() => setTracing(null)}
-				onSave={(marks) => {
-					const corrects = was?.id ?? null;
-					void write({
-						kind: "traced",
-						what: entry.id,
-						values: {},
-						text: JSON.stringify(marks),
-						corrects,
-					});
-					setTracing(null);
-				}}
-			/>
+			<>
+				<ProblemAlert error={error} />
+				<PhotoTracer
+					src={src}
+					alt={alt}
+					was={was && marksOf(was)}
+					onCancel={() => setTracing(null)}
+					onSave={(marks) =>
+						write({
+							kind: "traced",
+							what: entry.id,
+							values: {},
+							text: JSON.stringify(marks),
+							corrects: was?.id ?? null,
+						})
+					}
+				/>
+			</>
 		);
 	}
 	return (
 		<div className={styles.page}>
+			<ProblemAlert error={error} />
 			<MarkedPhoto src={src} alt={alt} marks={current ? marksOf(current) : null} />
 			{entry.scope === "unit" ? (
 				<div>
@@ -98,12 +110,9 @@ export function PhotoView({ trialId, photo, src, alt }: PhotoViewProps) {
 									<Button
 										variant="default"
 										onClick={() =>
-											void keep(trialId, entry.day, {
-												kind: "entry",
-												item: {
-													...voidEntry(t.measure ?? "", newId(), entry.seen_at),
-													given: true,
-												},
+											put({
+												...voidEntry(t.measure ?? "", newId(), entry.seen_at),
+												given: true,
 											})
 										}
 									>
@@ -113,7 +122,7 @@ export function PhotoView({ trialId, photo, src, alt }: PhotoViewProps) {
 									<Button
 										variant="default"
 										onClick={() =>
-											void write({
+											write({
 												kind: "measure",
 												what: t.id,
 												values: { longest: t.longest, roots: t.roots },

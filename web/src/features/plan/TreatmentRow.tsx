@@ -121,7 +121,7 @@ function MoreOfArm({
 				/>
 				<Loose
 					label="Number of units, if different"
-					description={`else ${plan.units}`}
+					description={`else ${plan.units ?? "as the plan says"}`}
 					value={t.units}
 					error={fault(`${at}/units`)}
 					onChange={(units) => onChange({ units })}
@@ -129,7 +129,7 @@ function MoreOfArm({
 				{((plan.per_container ?? 1) > 1 || t.per_container != null) && (
 					<Loose
 						label="Plants per container, if different"
-						description={`else ${plan.per_container}`}
+						description={`else ${plan.per_container ?? "as the plan says"}`}
 						value={t.per_container}
 						error={fault(`${at}/per_container`)}
 						onChange={(per_container) => onChange({ per_container })}

@@ -41,7 +41,10 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 	const helpOut = () => {
 		if (isHelped) return;
 		flag({ isHelped: true });
-		void onHelped();
+		// where this device cannot keep it, it can be said again
+		void onHelped().catch(() =>
+			setFlags((f) => (f.unit === unit.id ? { ...f, isHelped: false } : f)),
+		);
 	};
 	const last = keyOf(unit.previous, ladder);
 	const all = [...ladder.stages, ...ladder.exits];

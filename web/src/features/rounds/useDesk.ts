@@ -61,7 +61,7 @@ export function useDesk(
 	const scoreAgain = (score: number) => {
 		if (!unit) return;
 		const entry = { kind: "second", scope: "unit", what: "", text: "" } as const;
-		void log.write({ ...entry, target: unit.id, values: { score } });
+		void log.write({ ...entry, target: unit.id, values: { score } }).catch(() => {}); // the outbox says so
 		goTo(after([unit]));
 	};
 	const undo = () => {

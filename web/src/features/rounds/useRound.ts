@@ -64,12 +64,17 @@ export function useRound(trialId: string, day: number) {
 		done.current.push(d);
 		setCanUndo(true);
 	};
+	/** What this device could not keep cannot be undone. */
+	const unnote = (id: string) => {
+		done.current = done.current.filter((d) => d.id !== id);
+		setCanUndo(done.current.length > 0);
+	};
 	const tap = (unit: RoundUnit, what: Tap) => {
 		const base = (what.kind === "score" ? unit.score : unit.current)?.id ?? "";
 		const item = sent(what, unit.id, newId(), stamp(), { base, device: deviceId(), given });
 		note({ unit: unit.id, id: item.id, kind: what.kind });
 		// where the device cannot keep it, the outbox withdraws it and says so
-		return keep(trialId, day, { kind: "look", item }).catch(() => {});
+		return keep(trialId, day, { kind: "look", item }).catch(() => unnote(item.id));
 	};
 	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device" | "who">) => {
 		const item: EntrySent = {
@@ -81,7 +86,13 @@ export function useRound(trialId: string, day: number) {
 			device: deviceId(),
 		};
 		note({ unit: item.target, id: item.id, kind: "entry" });
-		return keep(trialId, day, { kind: "entry", item }).then(() => item.id);
+		return keep(trialId, day, { kind: "entry", item }).then(
+			() => item.id,
+			(refused) => {
+				unnote(item.id);
+				throw refused;
+			},
+		);
 	};
 	/** Takes an entry of the diary back, beside what it takes back. */
 	const takeBack = (id: string) =>
@@ -99,12 +110,10 @@ export function useRound(trialId: string, day: number) {
 		const last = done.current.pop();
 		setCanUndo(done.current.length > 0);
 		if (!last) return null;
-		if (last.kind === "entry") {
-			void takeBack(last.id).catch(() => {});
-			return last.unit;
-		}
 		const item = { ...voidTap(last.unit, last.id, newId(), stamp()), given };
-		void keep(trialId, day, { kind: "look", item });
+		const takingBack =
+			last.kind === "entry" ? takeBack(last.id) : keep(trialId, day, { kind: "look", item });
+		void takingBack.catch(() => note(last)); // where this device cannot keep it, it still can be undone
 		return last.unit;
 	};
 

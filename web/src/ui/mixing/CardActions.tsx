@@ -9,16 +9,25 @@ import { usePutOnList } from "./useMix";
 
 /** Copy, print, or put on a trial's recipe list; a stopped recipe asks for a reason. */
 export function CardActions({ card, trialId }: { card: MixCard; trialId?: string }) {
-	const [copied, setCopied] = useState(false);
+	const [copied, setCopied] = useState<boolean>();
 	const copy = async () => {
-		await navigator.clipboard.writeText(card.text);
-		setCopied(true);
+		try {
+			await navigator.clipboard.writeText(card.text);
+			setCopied(true);
+		} catch {
+			setCopied(false);
+		}
 	};
 	return (
 		<div className={`${styles.actions} no-print`}>
 			<Button size="sm" variant="default" onClick={copy}>
 				{copied ? "Copied" : "Copy as text"}
 			</Button>
+			{copied === false && (
+				<p role="alert">
+					The browser does not allow copying: select the text on the card and copy it yourself.
+				</p>
+			)}
 			{!trialId && (
 				<Button size="sm" variant="default" onClick={() => window.print()}>
 					Print

@@ -3,6 +3,8 @@ import { fireEvent, render as rendered, screen } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { MixCard as Card, MixQuestion } from "@/api/client";
+import { button, clearAway, show, startFresh } from "@/testing";
+import { CardActions } from "./CardActions";
 import { MixCard } from "./MixCard";
 
 const render = (node: ReactNode) => rendered(node, { wrapper: MantineProvider });
@@ -111,5 +113,21 @@ describe("a card", () => {
 		const amounts = [{ what: "IBA to weigh", value: 0.3, unit: "g", shown: "300 mg" }];
 		render(<MixCard card={card({ amounts })} onAnswer={vi.fn()} />);
 		expect(screen.queryByRole("img")).toBeNull();
+	});
+});
+
+describe("the text of a card", () => {
+	it("is copied, or the browser is said not to allow it", async () => {
+		startFresh();
+		const writeText = vi.fn(async () => {});
+		vi.stubGlobal("navigator", { clipboard: { writeText } });
+		show(<CardActions card={card({ text: "3.75 mL" })} />);
+		fireEvent.click(button("Copy as text"));
+		await screen.findByText("Copied");
+		expect(writeText).toHaveBeenCalledWith("3.75 mL");
+		vi.stubGlobal("navigator", {}); // an address without HTTPS has no clipboard
+		fireEvent.click(button("Copied"));
+		expect((await screen.findByRole("alert")).textContent).toContain("copy it yourself");
+		clearAway();
 	});
 });

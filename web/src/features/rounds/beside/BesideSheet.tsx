@@ -36,18 +36,20 @@ export function BesideSheet(props: BesideSheetProps) {
 	];
 	const target =
 		{ unit: unit.id, tray: String(unit.tray), arm: String(unit.cell.treatment) }[scope] ?? "";
-	/** Says it is kept only when it is; else why not stands under the tray, too. */
-	const said = (kept: Promise<unknown>, says: string) =>
+	/** Says it is kept only when it is, else why not; gives what it was kept as, or null. */
+	const said = <T,>(kept: Promise<T>, says = "Saved on this device"): Promise<T | null> =>
 		kept.then(
-			() => setDone(says),
-			() => setDone("Not saved on this device: see the line under the tray"),
+			(got) => {
+				setDone(says);
+				return got;
+			},
+			(error: Error) => {
+				setDone(error.message);
+				return null;
+			},
 		);
-	const write = async (entry: Pick<Entry, "kind" | "what" | "values" | "text">) => {
-		await said(
-			props.onWrite({ ...entry, scope: scope as Entry["scope"], target }),
-			"Saved on this device",
-		);
-	};
+	const write = async (entry: Pick<Entry, "kind" | "what" | "values" | "text">) =>
+		(await said(props.onWrite({ ...entry, scope: scope as Entry["scope"], target }))) !== null;
 	const form = { ...props, scope, target, write };
 	return (
 		<Sheet
@@ -90,11 +92,8 @@ export function BesideSheet(props: BesideSheetProps) {
 					{open === "harm" && (
 						<HarmForm
 							{...form}
-							write={(e) =>
-								said(
-									props.onWrite({ ...e, scope: "unit", target: unit.id }),
-									"Saved on this device",
-								)
+							write={async (e) =>
+								(await said(props.onWrite({ ...e, scope: "unit", target: unit.id }))) !== null
 							}
 						/>
 					)}
@@ -106,12 +105,9 @@ export function BesideSheet(props: BesideSheetProps) {
 									? unit.cell.code
 									: (scopes.find((s) => s.value === scope)?.label ?? "")
 							}
-							onKeep={async (text, photo) => {
-								const kept = props.onPhoto(scope, target, text, photo);
-								await said(kept, "Saved on this device");
-								return scope === "unit" ? kept.catch(() => null) : null;
-							}}
-							onWrite={(entry) => props.onWrite({ ...entry, scope: "unit", target: unit.id })}
+							canMeasure={scope === "unit"}
+							onKeep={(text, photo) => said(props.onPhoto(scope, target, text, photo))}
+							onWrite={(entry) => said(props.onWrite({ ...entry, scope: "unit", target: unit.id }))}
 						/>
 					)}
 					{done && <p role="status">{done}</p>}

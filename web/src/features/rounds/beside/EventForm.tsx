@@ -38,8 +38,7 @@ export function EventForm({ reference, round, unit, scope, write, draft }: FormP
 			...(event?.amount && amount ? { amount: Number(amount) } : {}),
 			...(code === "follow_up" && amount ? { day: Number(amount) } : {}),
 		};
-		await write({ kind: "event", what: code, values, text });
-		forget();
+		if (await write({ kind: "event", what: code, values, text })) forget();
 	};
 	return (
 		<form

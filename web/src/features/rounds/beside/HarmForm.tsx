@@ -8,12 +8,15 @@ import type { FormProps } from "./forms";
 /** Signs of harm on one plant, each in four grades. */
 export function HarmForm({ reference, unit, write, draft }: FormProps) {
 	const [grades, setGrades, forget] = useUnsaved<Record<string, number>>(`${draft}.harm`, {});
+	const send = async () => {
+		if (await write({ kind: "measure", what: "", values: grades, text: "" })) forget();
+	};
 	return (
 		<form
 			className={styles.form}
 			onSubmit={(e) => {
 				e.preventDefault();
-				void write({ kind: "measure", what: "", values: grades, text: "" }).then(forget);
+				void send();
 			}}
 		>
 			<p className={styles.hint}>

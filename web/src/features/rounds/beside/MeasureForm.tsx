@@ -24,8 +24,7 @@ export function MeasureForm({ reference, write, draft }: FormProps) {
 		for (const t of filled) {
 			values[t.name] = Number(texts[t.name]) * factorOf(t, units);
 		}
-		await write({ kind: "measure", what: "", values, text: "" });
-		forget();
+		if (await write({ kind: "measure", what: "", values, text: "" })) forget();
 	};
 	return (
 		<form

@@ -21,17 +21,19 @@ export function NoteForm({ trialId, scope, unit, write, onTap, draft }: FormProp
 			),
 	});
 	const [settled, setSettled] = useState<string[]>([]);
+	const send = async () => {
+		if (!(await write({ kind: "note", what: "", values: {}, text }))) return;
+		setSentText(text);
+		setSettled([]);
+		hear.mutate(text);
+		forget();
+	};
 	return (
 		<form
 			className={styles.form}
 			onSubmit={(e) => {
 				e.preventDefault();
-				if (!text.trim()) return;
-				void write({ kind: "note", what: "", values: {}, text });
-				setSentText(text);
-				setSettled([]);
-				hear.mutate(text);
-				forget();
+				if (text.trim()) void send();
 			}}
 		>
 			<Textarea

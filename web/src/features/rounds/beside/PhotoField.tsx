@@ -10,16 +10,18 @@ import styles from "./Beside.module.css";
 export interface PhotoFieldProps {
 	/** What must be seen in the picture: the label of unit or tray. */
 	label: string;
-	/** Gives the id it was kept under where it can be measured. */
+	/** The photo of one plant can be measured. */
+	canMeasure: boolean;
+	/** Gives the id it was kept under, null where this device refused it. */
 	onKeep: (text: string, photo: Blob) => Promise<string | null>;
-	/** Writes marks on a photo just taken, or the measure taken from them; gives its id. */
-	onWrite: (entry: Pick<EntrySent, "kind" | "what" | "values" | "text">) => Promise<string>;
+	/** Writes marks on a photo just taken, or the measure taken from them; gives its id, null where it was refused. */
+	onWrite: (entry: Pick<EntrySent, "kind" | "what" | "values" | "text">) => Promise<string | null>;
 }
 
 const PICTURES = "image/jpeg,image/png,image/webp";
 
 /** A photo, taken or chosen, with what should be in it; shown at once, sent when the shed is there. */
-export function PhotoField({ label, onKeep, onWrite }: PhotoFieldProps) {
+export function PhotoField({ label, canMeasure, onKeep, onWrite }: PhotoFieldProps) {
 	const [photo, setPhoto] = useState<File | null>(null);
 	const [url, setUrl] = useState("");
 	const [text, setText] = useState("");
@@ -49,7 +51,8 @@ export function PhotoField({ label, onKeep, onWrite }: PhotoFieldProps) {
 				e.preventDefault();
 				if (!photo) return;
 				void onKeep(text, photo).then((id) => {
-					setKept(id === null ? null : { id, photo });
+					if (id === null) return;
+					setKept(canMeasure ? { id, photo } : null);
 					setPhoto(null);
 					setUrl("");
 					setText("");
@@ -154,6 +157,7 @@ function MeasureKept({ id, photo, label, onWrite, onDone }: MeasureKeptProps) {
 				onSave={(marks) => {
 					const entry = { what: id, values: {}, text: JSON.stringify(marks) };
 					void onWrite({ kind: "traced", ...entry }).then((trace) => {
+						if (trace === null) return;
 						setFound({ trace, lengths: lengthsOf(marks) ?? [] });
 						setOpen(false);
 					});
@@ -172,7 +176,9 @@ function MeasureKept({ id, photo, label, onWrite, onDone }: MeasureKeptProps) {
 				</p>
 				<Button
 					onClick={() =>
-						void onWrite({ kind: "measure", what: found.trace, values, text: "" }).then(onDone)
+						void onWrite({ kind: "measure", what: found.trace, values, text: "" }).then(
+							(measure) => measure !== null && onDone(),
+						)
 					}
 				>
 					Save as data: longest root {longest} mm

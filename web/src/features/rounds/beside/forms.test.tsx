@@ -7,6 +7,7 @@ import type { FormProps } from "./forms";
 import { HarmForm } from "./HarmForm";
 import { MeasureForm } from "./MeasureForm";
 import { NoteForm } from "./NoteForm";
+import { PhotoField } from "./PhotoField";
 
 const EVENT = { amount: "", least: 0, most: 1000, is_whole: false, by_hand: true };
 const REFERENCE = {
@@ -41,7 +42,7 @@ const unit = (code: string, col: number) =>
 const UNITS = [unit("A1", 0), unit("A2", 1)] as const;
 
 function props(over: Partial<FormProps> = {}) {
-	const write = vi.fn(async () => {});
+	const write = vi.fn(async () => true);
 	const onTap = vi.fn();
 	const given = {
 		reference: REFERENCE,
@@ -150,5 +151,64 @@ describe("a note", () => {
 		fireEvent.click(button("Save as look"));
 		expect(onTap).toHaveBeenCalledWith("A1", { kind: "look", stage: 6, loss: undefined });
 		expect(screen.queryByText("A1 rooted")).toBeNull();
+	});
+});
+
+describe("what this device cannot keep", () => {
+	const refusing = () => {
+		const write = vi.fn(async () => false);
+		return { write, given: props({ write }).given };
+	};
+	const asked = (write: () => void) => waitFor(() => expect(write).toHaveBeenCalledOnce());
+
+	it("stays in the form of an event", async () => {
+		const { given, write } = refusing();
+		show(<EventForm {...given} />);
+		choose("In your words (may be left open)", "from below");
+		fireEvent.click(button("Save event"));
+		await asked(write);
+		await screen.findByDisplayValue("from below");
+	});
+
+	it("stays in the form of a note, and is not read for looks", async () => {
+		const heard = serverThat({});
+		const { given, write } = refusing();
+		show(<NoteForm {...given} />);
+		choose("Note (type, or use dictation)", "roots out of the bottom");
+		fireEvent.click(button("Save note"));
+		await asked(write);
+		await screen.findByDisplayValue("roots out of the bottom");
+		expect(heard).toEqual([]);
+	});
+
+	it("stays among measures and signs of harm", async () => {
+		const measured = refusing();
+		show(<MeasureForm {...measured.given} />);
+		choose("Leaves", "7");
+		fireEvent.click(button("Save measures"));
+		await asked(measured.write);
+		await screen.findByDisplayValue("7");
+		const harmed = refusing();
+		show(<HarmForm {...harmed.given} />);
+		fireEvent.click(screen.getAllByRole("button", { name: /2 clear/ })[0] as HTMLElement);
+		fireEvent.click(button("Save event"));
+		await asked(harmed.write);
+		expect(screen.getAllByRole("button", { pressed: true })).toHaveLength(1);
+	});
+
+	it("stays as a photo with its comment; what is kept of one plant can be measured", async () => {
+		vi.stubGlobal("URL", { createObjectURL: () => "blob:x", revokeObjectURL() {} });
+		const onKeep = vi.fn(async (): Promise<string | null> => null);
+		show(<PhotoField label="A1" canMeasure onKeep={onKeep} onWrite={vi.fn()} />);
+		const picture = new File(["x"], "a.jpg", { type: "image/jpeg" });
+		const field = document.querySelector("input[type=file]") as HTMLInputElement;
+		fireEvent.change(field, { target: { files: [picture] } });
+		choose("Comment (optional)", "white tips");
+		fireEvent.click(button("Save photo"));
+		await asked(onKeep);
+		await screen.findByDisplayValue("white tips");
+		onKeep.mockResolvedValue("p1");
+		fireEvent.click(button("Save photo"));
+		await screen.findByText("Measure on this photo");
 	});
 });

@@ -30,5 +30,6 @@ export interface BesideSheetProps {
 export interface FormProps extends BesideSheetProps {
 	scope: string;
 	target: string;
-	write: (entry: Pick<Written, "kind" | "what" | "values" | "text">) => Promise<void>;
+	/** Writes an entry; whether this device kept it. What it refused stays in its form. */
+	write: (entry: Pick<Written, "kind" | "what" | "values" | "text">) => Promise<boolean>;
 }
