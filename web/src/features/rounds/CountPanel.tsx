@@ -14,7 +14,8 @@ export interface CountPanelProps {
 	ladder: StageScale;
 	/** Numbers are those new since the last look, not all so far. */
 	byNew: boolean;
-	onTap: (tap: Tap) => void;
+	/** Enters it; whether this device kept it. */
+	onTap: (tap: Tap) => Promise<boolean>;
 	keys: PanelKeys;
 	/** What names the half-entered counts of this container. */
 	draft: string;
@@ -78,8 +79,7 @@ export function CountPanel({ unit, plan, ladder, byNew, onTap, keys, draft }: Co
 		}
 		const loss =
 			counts.lost + counts.lost_struck > 0 ? (counts.loss ?? ladder.exits[0]?.cause ?? null) : null;
-		onTap({ kind: "count", ...counts, loss });
-		forget();
+		void onTap({ kind: "count", ...counts, loss }).then((isKept) => isKept && forget());
 	};
 	const fields = labels.map(([f]) => f);
 	const move = () => {

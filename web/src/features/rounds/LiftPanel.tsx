@@ -13,7 +13,8 @@ export interface LiftPanelProps {
 	unit: RoundUnit;
 	plan: PlanRead;
 	reference: Reference;
-	onTap: (tap: Tap) => void;
+	/** Enters it; whether this device kept it. */
+	onTap: (tap: Tap) => Promise<boolean>;
 	keys: PanelKeys;
 	/** What names the half-entered parts of this plant. */
 	draft: string;
@@ -29,8 +30,7 @@ export function LiftPanel({ unit, reference, onTap, keys, draft }: LiftPanelProp
 	);
 	const proposed = proposedScore(parts, reference.score_needs, reference.reached_mm);
 	const save = (score: number) => {
-		onTap({ kind: "score", score, parts });
-		forget();
+		void onTap({ kind: "score", score, parts }).then((isKept) => isKept && forget());
 	};
 	useImperativeHandle(keys, () => (pressed: string) => {
 		if (/^[0-5]$/.test(pressed)) save(Number(pressed));

@@ -12,7 +12,8 @@ import type { PanelKeys } from "./useRoundKeys";
 export interface SharedScorePanelProps {
 	unit: RoundUnit;
 	reference: Reference;
-	onTap: (tap: Tap) => void;
+	/** Enters it; whether this device kept it. */
+	onTap: (tap: Tap) => Promise<boolean>;
 	keys: PanelKeys;
 	/** What names the half-entered scores of this container. */
 	draft: string;
@@ -36,8 +37,7 @@ export function SharedScorePanel(props: SharedScorePanelProps) {
 	};
 	const save = () => {
 		if (scored !== standing) return;
-		onTap({ kind: "score", score: null, parts: plants });
-		forget();
+		void onTap({ kind: "score", score: null, parts: plants }).then((isKept) => isKept && forget());
 	};
 	useImperativeHandle(keys, () => (pressed: string) => {
 		if (/^[0-5]$/.test(pressed)) add(Number(pressed), 1);

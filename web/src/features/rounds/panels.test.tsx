@@ -1,6 +1,6 @@
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Observation, PlanRead, Reference, RoundUnit, StageScale, Trial } from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
@@ -65,14 +65,14 @@ beforeEach(startFresh);
 afterEach(clearAway);
 
 describe("a look at one plant", () => {
-	const panel = (onTap = vi.fn(), of: Partial<RoundUnit> = {}) => {
+	const panel = (onTap = vi.fn(async () => true), of: Partial<RoundUnit> = {}) => {
 		const plan = { ...PLAN, kind: "cutting", outcome: "usual", per_container: 1 } as PlanRead;
 		const props = { plan, ladder: LADDER, onTap, onHelped: vi.fn(), keys: { current: null } };
 		return <StagePanel {...props} unit={unit(of)} />;
 	};
 
 	it("starts anew with the next plant, and a key that was touched gives up the focus", () => {
-		const onTap = vi.fn();
+		const onTap = vi.fn(async () => true);
 		const queries = new QueryClient();
 		const at = (id: string) => (
 			<MantineProvider>
@@ -91,7 +91,7 @@ describe("a look at one plant", () => {
 	});
 
 	it("is not sent for a top that showed nothing, but asked about", () => {
-		const onTap = vi.fn();
+		const onTap = vi.fn(async () => true);
 		show(panel(onTap));
 		fireEvent.click(screen.getByText(/Base not seen/));
 		expect(onTap).not.toHaveBeenCalled();
@@ -103,8 +103,8 @@ describe("a look at one plant", () => {
 });
 
 describe("the lift", () => {
-	const lift = () => {
-		const onTap = vi.fn();
+	const lift = (isKept = true) => {
+		const onTap = vi.fn(async () => isKept);
 		const keys: PanelKeys = { current: null };
 		show(
 			<LiftPanel
@@ -130,6 +130,14 @@ describe("the lift", () => {
 			score: 2,
 			parts: { roots: 6, quarters: 1 },
 		});
+	});
+
+	it("keeps the parts of a score that this device could not keep", async () => {
+		const { onTap, keys } = lift(false);
+		fireEvent.change(screen.getByLabelText("Roots"), { target: { value: "6" } });
+		act(() => expect(keys.current?.("4")).toBe(true));
+		await onTap.mock.results[0]?.value;
+		expect(screen.getByLabelText<HTMLInputElement>("Roots").value).toBe("6");
 	});
 
 	it("takes the grower's digit over the proposal, and Enter takes nothing without one", () => {
@@ -161,7 +169,7 @@ describe("the second scorer", () => {
 
 describe("a jar", () => {
 	it("is saved only when every standing plant has its score", () => {
-		const onTap = vi.fn();
+		const onTap = vi.fn(async () => true);
 		const keys: PanelKeys = { current: null };
 		const jar = unit({ current: seen({ kind: "count", struck: 6, lost: 8 }) });
 		show(<SharedScorePanel draft="t" unit={jar} reference={REFERENCE} onTap={onTap} keys={keys} />);
@@ -179,7 +187,7 @@ describe("a jar", () => {
 });
 
 describe("a count", () => {
-	const panel = (byNew: boolean, onTap: () => void, keys: PanelKeys) => (
+	const panel = (byNew: boolean, onTap: () => Promise<boolean>, keys: PanelKeys) => (
 		<CountPanel
 			draft="t"
 			unit={unit({ previous: seen({ kind: "count", struck: 4, day: 3 }) })}
@@ -192,7 +200,7 @@ describe("a count", () => {
 	);
 
 	it("typed as new is sent as all so far", () => {
-		const onTap = vi.fn();
+		const onTap = vi.fn(async () => true);
 		const keys: PanelKeys = { current: null };
 		show(panel(true, onTap, keys));
 		fireEvent.click(button(/^3$/));
@@ -201,8 +209,27 @@ describe("a count", () => {
 		expect(onTap).toHaveBeenCalledWith(expect.objectContaining({ kind: "count", struck: 7 }));
 	});
 
+	it("that this device cannot keep is there again when its pot is", async () => {
+		const onTap = vi.fn(async () => false);
+		const keys: PanelKeys = { current: null };
+		const { unmount } = show(panel(true, onTap, keys));
+		fireEvent.click(button(/^3$/));
+		fireEvent.click(button(/^Save$/));
+		await onTap.mock.results[0]?.value;
+		unmount();
+		const again = show(panel(true, onTap, keys));
+		expect(button(/rooted so far, of 10/i).textContent).toContain("7 in all");
+		again.unmount();
+		onTap.mockResolvedValue(true);
+		show(panel(true, onTap, keys));
+		fireEvent.click(button(/^Save$/));
+		await waitFor(() =>
+			expect(button(/rooted so far, of 10/i).textContent).not.toContain("7 in all"),
+		);
+	});
+
 	it("below the last one is asked about before it is kept", () => {
-		const onTap = vi.fn();
+		const onTap = vi.fn(async () => true);
 		show(panel(false, onTap, { current: () => false }));
 		fireEvent.click(button(/^2$/));
 		fireEvent.click(button(/^Save$/));

@@ -52,11 +52,12 @@ export function useDesk(
 	};
 	const goTo = (to: number) => step({ kind: "went", cursor: to });
 	const open = (over: Over | null) => step({ kind: "opened", over });
-	const tap = (what: Tap) => {
-		if (!unit) return;
-		void log.tap(unit, what);
+	const tap = async (what: Tap): Promise<boolean> => {
+		if (!unit) return false;
+		const kept = log.tap(unit, what);
 		const key = what.kind === "look" ? keyOfTap(what, ladder) : undefined;
 		step({ kind: "looked", key, cursor: after([unit]) });
+		return kept;
 	};
 	const scoreAgain = (score: number) => {
 		if (!unit) return;

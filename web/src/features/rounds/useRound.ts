@@ -69,12 +69,19 @@ export function useRound(trialId: string, day: number) {
 		done.current = done.current.filter((d) => d.id !== id);
 		setCanUndo(done.current.length > 0);
 	};
-	const tap = (unit: RoundUnit, what: Tap) => {
+	/** Enters a look or a score; gives whether this device kept it. */
+	const tap = (unit: RoundUnit, what: Tap): Promise<boolean> => {
 		const base = (what.kind === "score" ? unit.score : unit.current)?.id ?? "";
 		const item = sent(what, unit.id, newId(), stamp(), { base, device: deviceId(), given });
 		note({ unit: unit.id, id: item.id, kind: what.kind });
 		// where the device cannot keep it, the outbox withdraws it and says so
-		return keep(trialId, day, { kind: "look", item }).catch(() => unnote(item.id));
+		return keep(trialId, day, { kind: "look", item }).then(
+			() => true,
+			() => {
+				unnote(item.id);
+				return false;
+			},
+		);
 	};
 	const write = (entry: Omit<EntrySent, "id" | "seen_at" | "given" | "device" | "who">) => {
 		const item: EntrySent = {
