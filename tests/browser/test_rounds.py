@@ -64,6 +64,7 @@ def test_a_row_is_filled_once_asked_and_says_so(page: Page, server: str, send: S
     page.keyboard.press("f")
     asked = page.get_by_role("dialog")
     expect(asked).to_contain_text("Did you look at all 3, and are all of them callus?")
+    expect(asked.get_by_role("button", name="Yes, save 3")).to_be_focused()
     page.keyboard.press("Enter")
     expect(cell(page, "A4")).to_contain_text("callus")
     expect(cell(page, "B1")).to_have_attribute("aria-current", "true")

@@ -1,5 +1,4 @@
 import { UnstyledButton } from "@mantine/core";
-import { useEffect, useRef } from "react";
 import type { Key, RoundUnit } from "@/api/client";
 import { Sheet } from "@/ui/Sheet";
 import styles from "./Rounds.module.css";
@@ -16,10 +15,6 @@ export interface FillRowProps {
 
 /** Asks once before a whole row is entered alike; what it enters is marked as entered as a row. */
 export function FillRow({ units, last, isOpen, onFill, onClose }: FillRowProps) {
-	const yes = useRef<HTMLButtonElement>(null);
-	useEffect(() => {
-		if (isOpen) setTimeout(() => yes.current?.focus());
-	}, [isOpen]);
 	const codes = units.map((u) => u.cell.code).join(", ");
 	return (
 		<Sheet opened={isOpen} onClose={onClose} title="Fill row">
@@ -37,7 +32,7 @@ export function FillRow({ units, last, isOpen, onFill, onClose }: FillRowProps) 
 						{codes}. The log will say “filled by row”.
 					</p>
 					<div className={styles.ask}>
-						<UnstyledButton ref={yes} onClick={onFill}>
+						<UnstyledButton data-autofocus onClick={onFill}>
 							Yes, save {units.length}
 						</UnstyledButton>
 						<UnstyledButton onClick={onClose}>No</UnstyledButton>
