@@ -5,12 +5,8 @@ the time.
 import shutil
 
 NAMES = ("chromium-headless-shell", "chromium", "chromium-browser")
-FLAGS = (
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--font-render-hinting=none",
-)  # letters set as on a phone
+# hinted letters are wider than those of a phone
+FLAGS = ("--no-sandbox", "--disable-gpu", "--disable-quic", "--font-render-hinting=none")
 
 
 def chromium() -> str:

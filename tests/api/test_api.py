@@ -135,7 +135,7 @@ def test_an_unnamed_treatment_still_shows_the_bench(client: TestClient) -> None:
     [
         ({"units": 2.5}, "/plan/units", "whole number, got 2.5"),
         ({"units": "many"}, "/plan/units", "whole number"),
-        ({"units": None}, "/plan/units", "each treatment is missing."),
+        ({"units": None}, "/plan/units", "Number per treatment is missing."),
         ({"blind": [None, True]}, "/plan/blind", "yes or no, got [null, true]."),
         ({"units": 0}, "/units", "1 to 500"),
         ({"kind": "tree"}, "/plan/kind", "must be one of"),

@@ -59,7 +59,7 @@ _SENTENCES: Mapping[str, str] = {
 }
 _LABELS: Mapping[str, str] = {
     "length_days": "Last day", "look_every_days": "Look on days", "look_days": "Look on days",
-    "units": "Plants or containers of each treatment", "per_container": "Plants per container", "tray_rows": "Rows per tray",
+    "units": "Number per treatment", "per_container": "Plants per container", "tray_rows": "Rows per tray",
     "columns": "Columns per tray", "spare_cells": "Spare cells, at least", "threshold_mm": "Root that counts",
     "rooted_score": "Root score that counts", "expected_percent": "The control usually strikes",
     "expected_days": "The control’s days on average", "expected_score": "The control’s root score",
