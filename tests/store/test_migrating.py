@@ -29,7 +29,16 @@ from tests.builders import a_plan
 from tests.conftest import Clock, Demo
 
 KILLS = int(os.environ.get("RACECARD_KILLS", "4"))
-OPEN = "from pathlib import Path; from racecard.store.engine import Shed; Shed(Path({!r}))"
+OPEN = ("from racecard.store.engine import Shed", "Shed(Path({!r}))")
+RESTORE = (
+    "from datetime import UTC, datetime; from racecard.store.backup import restore",
+    "restore(Path({!r}), Path({!r}), datetime.now(UTC))",
+)
+IMPORT = (
+    "from racecard.store.engine import Shed; from racecard.store.import_trial import import_trial; "
+    "from racecard.formats.trial_file import read_trial",
+    "import_trial(Shed(Path({!r})), *read_trial(Path({!r}).read_bytes()), 'me')",
+)
 
 
 def questions(folder: Path) -> list[str]:
@@ -51,11 +60,33 @@ def old(tmp_path: Path, clock: Clock) -> Path:
     return shed.path.parent
 
 
-def killed(code: str, after_s: float) -> int:
-    process = subprocess.Popen([sys.executable, "-c", code], stderr=subprocess.DEVNULL)
+def begun(code: tuple[str, str], *paths: Path) -> subprocess.Popen[bytes]:
+    """A process that has read its modules and does the work now."""
+    modules, work = code
+    work = work.format(*map(str, paths))
+    process = subprocess.Popen(
+        [sys.executable, "-c", f"from pathlib import Path; {modules}; print(flush=True); {work}"],
+        stdout=subprocess.PIPE,
+    )
+    assert process.stdout is not None
+    with process.stdout as out:
+        out.readline()
+    return process
+
+
+def time_of(code: tuple[str, str], *paths: Path) -> float:
+    """Seconds the work takes when it is left alone."""
+    process, started = begun(code, *paths), time.monotonic()
+    assert process.wait() == 0
+    return time.monotonic() - started
+
+
+def killed(after_s: float, code: tuple[str, str], *paths: Path) -> bool:
+    """Whether it was killed within its work."""
+    process = begun(code, *paths)
     time.sleep(after_s)
     process.send_signal(signal.SIGKILL)
-    return process.wait()
+    return process.wait() != 0
 
 
 def test_an_old_file_is_copied_then_migrated_and_readable_by_its_owner_only(old: Path) -> None:
@@ -69,14 +100,11 @@ def test_an_old_file_is_copied_then_migrated_and_readable_by_its_owner_only(old:
 
 
 def test_a_kill_while_migrating_leaves_a_whole_file(old: Path, tmp_path: Path) -> None:
-    started = time.monotonic()
-    whole = shutil.copytree(old, tmp_path / "timed")
-    subprocess.run([sys.executable, "-c", OPEN.format(str(whole))], check=True)
-    longest = time.monotonic() - started
+    longest = time_of(OPEN, shutil.copytree(old, tmp_path / "timed"))
     rng, stopped = random.Random(KILLS), 0
     for n in range(KILLS):
         folder = shutil.copytree(old, tmp_path / f"kill{n}")
-        stopped += killed(OPEN.format(str(folder)), rng.uniform(0.3, 1.0) * longest) != 0
+        stopped += killed(rng.random() * longest, OPEN, folder)
         assert len(questions(folder)) == 30, n
         assert not list(folder.glob(".migrating-*"))
     assert stopped > 0
@@ -88,15 +116,14 @@ def test_a_kill_while_restoring_leaves_the_old_or_the_new(tmp_path: Path, clock:
     back_up(shed.path.parent, tmp_path / "b.zip", clock.now)
     create_trial(shed, a_plan(question="Newer?"), 1, "me")
     shed.close()
-    code = (
-        "from datetime import UTC, datetime; from pathlib import Path; from racecard.store.backup import restore; "
-        "restore(Path({!r}), Path({!r}), datetime.now(UTC))"
-    )
-    rng = random.Random(KILLS)
+    book = tmp_path / "b.zip"
+    longest = time_of(RESTORE, book, shutil.copytree(shed.path.parent, tmp_path / "timed"))
+    rng, stopped = random.Random(KILLS), 0
     for n in range(max(2, KILLS // 2)):
         folder = shutil.copytree(shed.path.parent, tmp_path / f"kill{n}")
-        killed(code.format(str(tmp_path / "b.zip"), str(folder)), rng.uniform(0.2, 1.2))
+        stopped += killed(rng.random() * longest, RESTORE, book, folder)
         assert sorted(questions(folder)) in (["Kept?"], ["Kept?", "Newer?"])
+    assert stopped > 0
 
 
 def test_a_kill_while_importing_leaves_all_of_the_trial_or_nothing(
@@ -105,18 +132,16 @@ def test_a_kill_while_importing_leaves_all_of_the_trial_or_nothing(
     trial = demo.trials[0]
     with demo.shed.reading() as session:
         log, diary = load_observations(session, trial.id), load_entries(session, trial.id)
+    assert log
+    assert diary
     file = tmp_path / "trial.json"
     file.write_bytes(write_trial(trial, log, diary))
-    code = (
-        "from pathlib import Path; from racecard.store.engine import Shed; from racecard.store.import_trial import bring_in; "
-        "from racecard.formats.trial_file import read_trial; "
-        "bring_in(Shed(Path({!r})), *read_trial(Path({!r}).read_bytes()), 'me')"
-    )
-    rng = random.Random(KILLS)
+    longest = time_of(IMPORT, tmp_path / "timed", file)
+    rng, stopped = random.Random(KILLS), 0
     for n in range(max(3, KILLS // 2)):
         folder = tmp_path / f"kill{n}"
         Shed(folder, now=clock).close()
-        killed(code.format(str(folder), str(file)), rng.uniform(0.8, 4.0))
+        stopped += killed(rng.random() * longest, IMPORT, folder, file)
         shed = Shed(folder)
         with shed.reading() as session:
             for t in load_trials(session):
@@ -124,6 +149,7 @@ def test_a_kill_while_importing_leaves_all_of_the_trial_or_nothing(
                 assert len(load_entries(session, t.id)) == len(diary)
         shed.close()
         assert verify(folder / FILE_NAME).is_whole
+    assert stopped > 0
 
 
 def test_two_servers_over_one_file_lose_nothing(tmp_path: Path, clock: Clock) -> None:
