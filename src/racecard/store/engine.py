@@ -11,7 +11,7 @@ from pathlib import Path
 from threading import Lock
 
 from platformdirs import user_data_path
-from sqlalchemy import create_engine, event
+from sqlalchemy import Connection, create_engine, event
 from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
@@ -60,12 +60,11 @@ class Shed:
         self._turn = Lock()
         self.now = now
         self.new_id = new_id
-        self.engine = create_engine(f"sqlite:///{self.path}")
+        # no more connections than threads that answer: one that waited for another could wait for itself
+        self.engine = create_engine(f"sqlite:///{self.path}", max_overflow=-1)
+        self.reader = self.engine.execution_options(only_reads=True)
         event.listen(self.engine, "connect", _set_pragmas)
-        event.listen(self.engine, "begin", lambda c: c.exec_driver_sql("BEGIN IMMEDIATE"))
-        self.reader = create_engine(f"sqlite:///{self.path}")
-        event.listen(self.reader, "connect", _set_pragmas)
-        event.listen(self.reader, "begin", lambda c: c.exec_driver_sql("BEGIN"))
+        event.listen(self.engine, "begin", _begin)
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -117,7 +116,6 @@ class Shed:
     def close(self) -> None:
         """Let go of the file."""
         self.engine.dispose()
-        self.reader.dispose()
 
 
 @contextmanager
@@ -149,6 +147,11 @@ _FAULTS = {
     sqlite3.SQLITE_READONLY: "The saved file may not be written to: check its rights.",
     sqlite3.SQLITE_CANTOPEN: "The saved file cannot be opened: check that its folder is there.",
 }
+
+
+def _begin(connection: Connection) -> None:
+    only_reads = connection.get_execution_options().get("only_reads", False)
+    connection.exec_driver_sql("BEGIN" if only_reads else "BEGIN IMMEDIATE")
 
 
 def _set_pragmas(connection: DBAPIConnection, _: ConnectionPoolEntry) -> None:
