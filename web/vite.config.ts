@@ -85,5 +85,5 @@ export default defineConfig({
 	build: { outDir: "../src/racecard/web", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 700 },
 	server: { proxy: { "/api": "http://127.0.0.1:8620" } },
 	// one window for all files: making one for each took longer than the tests; each clears away after itself
-	test: { environment: "happy-dom", isolate: false, include: ["src/**/*.test.{ts,tsx}"] },
+	test: { environment: "happy-dom", isolate: false, maxWorkers: "100%", include: ["src/**/*.test.{ts,tsx}"] },
 });
