@@ -9,6 +9,7 @@ import { useOutbox } from "@/ui/useOutbox";
 import { useToday } from "@/ui/useToday";
 import { ClockBanner } from "./ClockBanner";
 import { NewerBanner } from "./NewerBanner";
+import { OldBanner } from "./OldBanner";
 import { PageGuard } from "./PageGuard";
 import styles from "./Shell.module.css";
 
@@ -89,6 +90,7 @@ export function Shell({ pathname, children }: { pathname: string; children: Reac
 			<main id="page" className={styles.main}>
 				<ClockBanner />
 				<NewerBanner />
+				<OldBanner inRound={/\/rounds\/\d/.test(pathname)} />
 				<PageGuard key={pathname}>{children}</PageGuard>
 			</main>
 			<footer className={`${styles.footer} no-print`}>

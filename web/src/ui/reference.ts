@@ -16,6 +16,7 @@ export function useReference() {
 		queryKey: key("reference"),
 		queryFn: () => body(api.GET("/api/reference")),
 		staleTime: Number.POSITIVE_INFINITY,
+		meta: { isShared: true }, // no page waits for it alone: where it fails, `OldBanner` says so
 	});
 	return data;
 }

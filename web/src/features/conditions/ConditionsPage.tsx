@@ -12,8 +12,8 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference } from "@/ui/reference";
 import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { faultOf, Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { WhyNot } from "@/ui/WhyNot";
 import styles from "./Conditions.module.css";
 import { LoggerFile } from "./LoggerFile";
@@ -35,13 +35,12 @@ export function ConditionsPage() {
 		queryKey: ofTrial(trialId, "conditions"),
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/conditions", { params: { path } })),
 	});
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Waiting shape="cards" headed />;
+	if (!trial.data) return <Unopened of={[trial]} shape="cards" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} compact />
 			<RoundsNav trialId={trialId} />
-			<ProblemAlert error={found.error} />
+			<ProblemAlert error={faultOf(found)} />
 			{found.data && <Body trial={trial.data} found={found.data} />}
 		</>
 	);

@@ -6,7 +6,7 @@ import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
-import { Waiting } from "@/ui/Waiting";
+import { Unopened } from "@/ui/Unopened";
 import styles from "./DryRun.module.css";
 import { type Draft, draftOf, type Proposal } from "./dryrun";
 import { KeptRuns } from "./KeptRuns";
@@ -22,8 +22,7 @@ export function DryRunPage() {
 	});
 	const [draft, setDraft] = useState<Draft | null>(null);
 	const run = useDryRun();
-	if (plans.error) return <ProblemAlert error={plans.error} />;
-	if (!plans.data) return <Waiting shape="cards" />;
+	if (!plans.data) return <Unopened of={[plans]} shape="cards" />;
 	const proposal = plans.data.find((p) => p.trial_id === draft?.trialId);
 	const pick = (id: string) => {
 		const found = plans.data.find((p) => p.trial_id === id);

@@ -8,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { Lanes } from "@/ui/finish/Lanes";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import styles from "./DryRun.module.css";
 import { NO_SCORE, type Score, scored, scoreSays } from "./dryrun";
 
@@ -46,7 +47,7 @@ export function RacePage() {
 				</div>
 				<Link to="/dry-run">Back to dry run</Link>
 			</header>
-			<ProblemAlert error={race.error ?? read.error} />
+			<ProblemAlert error={faultOf(race) ?? read.error} />
 			{race.data ? (
 				<Lanes finish={race.data.finish} kind="cutting" />
 			) : (

@@ -6,6 +6,7 @@ import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { Lanes } from "@/ui/finish/Lanes";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { faultOf } from "@/ui/Unopened";
 import styles from "./DryRun.module.css";
 import type { Carried } from "./dryrun";
 
@@ -48,7 +49,7 @@ export function SeasonView({ at, carried }: { at: string; carried: Carried }) {
 				</Button>
 			</div>
 			{season.isPending && <Loader role="status" aria-label="Drawing" />}
-			<ProblemAlert error={season.error} />
+			<ProblemAlert error={faultOf(season)} />
 			{season.data && (
 				<>
 					<p className={styles.headline}>{season.data.finish.headline}</p>

@@ -6,6 +6,7 @@ import { ofTrial } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import styles from "@/ui/finish/Beside.module.css";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { faultOf } from "@/ui/Unopened";
 import { WhyNot } from "@/ui/WhyNot";
 
 /** The grower's own conclusion; words that say more than the trial can are shown with others. */
@@ -71,7 +72,7 @@ export function ConclusionCard({ trialId }: { trialId: string }) {
 					</Button>
 				)}
 			</div>
-			<ProblemAlert error={keep.error ?? found.error} />
+			<ProblemAlert error={keep.error ?? faultOf(found)} />
 		</Card>
 	);
 }

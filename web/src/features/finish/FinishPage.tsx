@@ -2,12 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { ApiProblem, api, body, type Trial } from "@/api/client";
 import { ofTrial } from "@/api/keys";
 import { FinishBody } from "@/ui/finish/FinishBody";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RunsOfPlan } from "@/ui/RunsOfPlan";
 import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { ConclusionCard } from "./ConclusionCard";
 import { ConditionsCard } from "./ConditionsCard";
 import { GroupsCard } from "./GroupsCard";
@@ -22,8 +21,7 @@ import { useMilestone } from "./useMilestone";
 export function FinishPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Waiting shape="lanes" headed />;
+	if (!trial.data) return <Unopened of={[trial]} shape="lanes" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} />
@@ -46,8 +44,7 @@ function Opened({ trial }: { trial: Trial }) {
 	const { milestone, choose } = useMilestone(trial);
 	if (finish.error instanceof ApiProblem && finish.error.code === "sealed")
 		return <Sealed trial={trial} />;
-	if (finish.error) return <ProblemAlert error={finish.error} />;
-	if (!finish.data) return <Waiting shape="lanes" label="Calculating the result" />;
+	if (!finish.data) return <Unopened of={[finish]} shape="lanes" label="Calculating the result" />;
 	return (
 		<>
 			<FinishBody

@@ -9,6 +9,7 @@ import { spanOfTens } from "@/ui/chart/scale";
 import { GapAxis, GapRow } from "@/ui/finish/GapRow";
 import { GroupChooser, type Groups } from "@/ui/GroupChooser";
 import { ProblemAlert } from "@/ui/ProblemAlert";
+import { faultOf } from "@/ui/Unopened";
 import { WhyNot } from "@/ui/WhyNot";
 
 const NONE: Groups = { one: [], zero: [] };
@@ -37,7 +38,7 @@ export function GroupsCard({ trial }: { trial: Trial }) {
 			{(found.data ?? []).map((c) => (
 				<OneContrast key={`${c.one} ${c.zero} ${c.is_declared}`} contrast={c} trial={trial} />
 			))}
-			<ProblemAlert error={found.error} />
+			<ProblemAlert error={faultOf(found)} />
 			<p className="muted">
 				Compare two groups now: it was not declared before the start, and is marked so.
 			</p>

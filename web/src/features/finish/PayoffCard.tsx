@@ -10,6 +10,7 @@ import { didOf } from "@/ui/finish/did";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { faultOf } from "@/ui/Unopened";
 
 type Worth = Schemas["WorthIn"];
 const EMPTY: Worth = { struck_plant: 1, hour: 0, currency: "", cost: {}, minutes: {} };
@@ -160,7 +161,7 @@ export function PayoffCard({ trialId, finish, kind }: PayoffCardProps) {
 				</div>
 				<ProblemAlert error={keep.error} />
 			</details>
-			<ProblemAlert error={found.error} />
+			<ProblemAlert error={faultOf(found)} />
 		</Card>
 	);
 }

@@ -5,7 +5,7 @@ import { Card } from "@/ui/Card";
 import { ForestMark } from "@/ui/ForestMark";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
-import { Waiting } from "@/ui/Waiting";
+import { Unopened } from "@/ui/Unopened";
 import { BookFile } from "./BookFile";
 import styles from "./FormBook.module.css";
 import { treatmentPage } from "./RecordResults";
@@ -35,7 +35,7 @@ export function FormBookPage() {
 	const { query, ask, found } = useFormBook();
 	const [text, setText] = useState(query.text);
 	const book = found.data;
-	if (!book) return found.error ? <ProblemAlert error={found.error} /> : <Waiting shape="list" />;
+	if (!book) return <Unopened of={[found]} shape="list" />;
 	const field = (name: Filter) => (
 		<NativeSelect
 			key={name}

@@ -17,8 +17,7 @@ export function PlantPage() {
 	const [asked] = useSearchParams();
 	const plant = asked.get("plant") ?? "";
 	const { data: book, error } = usePlantBook(plant);
-	if (error) return <NotInTheBook error={error} />;
-	if (!book) return <Waiting shape="cards" />;
+	if (!book) return error ? <NotInTheBook error={error} /> : <Waiting shape="cards" />;
 	const verb = book.kind === "seed" ? "come up" : "root";
 	return (
 		<>

@@ -11,8 +11,7 @@ import { useTreatmentBook } from "./useFormBook";
 export function TreatmentPage() {
 	const [asked] = useSearchParams();
 	const { data: book, error } = useTreatmentBook(asked.get("name") ?? "");
-	if (error) return <NotInTheBook error={error} />;
-	if (!book) return <Waiting shape="cards" />;
+	if (!book) return error ? <NotInTheBook error={error} /> : <Waiting shape="cards" />;
 	return (
 		<>
 			<BookHead title={`${book.name}: what it did here`} trials={{ text: book.name }} />

@@ -3,16 +3,14 @@ import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { Chart, Feet, Range, Rungs } from "@/ui/chart/Chart";
 import { linear } from "@/ui/chart/scale";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
-import { Waiting } from "@/ui/Waiting";
+import { Unopened } from "@/ui/Unopened";
 import { type PlantBook, usePlantBook } from "./useFormBook";
 
 /** How the controls of a plant did over the year, and the way to its page. */
 export function YearCard({ plant }: { plant: string }) {
 	const book = usePlantBook(plant);
-	if (book.error) return <ProblemAlert error={book.error} />;
-	if (!book.data) return <Waiting shape="cards" />;
+	if (!book.data) return <Unopened of={[book]} shape="cards" />;
 	return (
 		<Card title={`${plant}, untreated, over the year`} aside="controls by the month they began in">
 			<YearDrawing book={book.data} />

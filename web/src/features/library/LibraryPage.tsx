@@ -4,11 +4,10 @@ import { useEffect, useState } from "react";
 import { api, body, type Reference, type Schemas } from "@/api/client";
 import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
 import { Link, useLocation } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
-import { Waiting } from "@/ui/Waiting";
+import { Unopened } from "@/ui/Unopened";
 import styles from "./Library.module.css";
 import { finds, type Page, within } from "./library";
 
@@ -25,8 +24,7 @@ export function LibraryPage() {
 	useEffect(() => {
 		if (isThere && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
 	}, [isThere, hash]);
-	if (book.error) return <ProblemAlert error={book.error} />;
-	if (!book.data || !reference) return <Waiting shape="cards" />;
+	if (!book.data || !reference) return <Unopened of={[book]} shape="cards" />;
 	const pages = within(book.data.pages, text);
 	const cautions = book.data.cautions.filter((c) => finds(text, c));
 	const methods = reference.methods.filter((m) => finds(text, m.name, m.says, m.source));

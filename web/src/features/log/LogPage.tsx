@@ -12,8 +12,8 @@ import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RoundsNav } from "@/ui/RoundsNav";
 import { useParams, useSearchParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { faultOf, Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import styles from "./Log.module.css";
 
 const STEP = 200;
@@ -47,13 +47,12 @@ export function LogPage() {
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/log", { params: { path } })),
 		staleTime: 0,
 	});
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Waiting shape="list" headed />;
+	if (!trial.data) return <Unopened of={[trial]} shape="list" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} compact />
 			<RoundsNav trialId={trialId} />
-			<ProblemAlert error={log.error} />
+			<ProblemAlert error={faultOf(log)} />
 			{log.data && <Lines trial={trial.data} lines={log.data} />}
 		</>
 	);

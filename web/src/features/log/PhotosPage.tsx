@@ -12,9 +12,9 @@ import { Link, useParams } from "@/ui/routing";
 import { Sheet } from "@/ui/Sheet";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { faultOf, Unopened } from "@/ui/Unopened";
 import { useOutbox } from "@/ui/useOutbox";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import styles from "./Photos.module.css";
 import { PhotoView } from "./PhotoView";
 
@@ -34,14 +34,13 @@ export function PhotosPage() {
 	// marks are written through the outbox: what the server says of them is asked for once they are sent
 	// biome-ignore lint/correctness/useExhaustiveDependencies: asked again whenever the number changes
 	useEffect(() => void photos.refetch(), [waiting]);
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Waiting shape="cards" headed />;
+	if (!trial.data) return <Unopened of={[trial]} shape="cards" headed />;
 	const days = [...new Set((photos.data ?? []).map((p) => p.entry.day))];
 	return (
 		<>
 			<TrialHeader trial={trial.data} compact />
 			<RoundsNav trialId={trialId} />
-			<ProblemAlert error={photos.error} />
+			<ProblemAlert error={faultOf(photos)} />
 			<div className={styles.page}>
 				{photos.data?.length === 0 && (
 					<Card title="No photos yet">

@@ -11,8 +11,8 @@ import { useStageScale } from "@/ui/reference";
 import { useParams } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { LookGrid } from "./LookGrid";
 import styles from "./Looks.module.css";
 import { bringsDates, daysFrom, laidFrom, linesOf } from "./looks";
@@ -23,8 +23,7 @@ export function LooksPage() {
 	const { trialId = "" } = useParams();
 	const trial = useTrial(trialId);
 	const ladder = useStageScale(trial.data?.plan);
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data || !ladder) return <Waiting shape="tray" headed />;
+	if (!trial.data || !ladder) return <Unopened of={[trial]} shape="tray" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} />
@@ -41,8 +40,7 @@ export function LooksPage() {
 function Looks({ trial, start, ladder }: { trial: Trial; start: string; ladder: StageScale }) {
 	const looks = useLooks(trial.id);
 	const { grid, columns, save, read, toSend } = looks;
-	if (looks.error) return <ProblemAlert error={looks.error} />;
-	if (!grid) return <Waiting shape="tray" />;
+	if (!grid) return <Unopened of={[looks.told]} shape="tray" />;
 	const paste = (text: string, row: number, column: number): boolean => {
 		const lines = linesOf(text);
 		if (bringsDates(lines)) read.mutate({ sheet: new Blob([text]) });

@@ -63,7 +63,7 @@ export function useLooks(trialId: string) {
 		}
 	return {
 		grid,
-		error: found.error,
+		told: found,
 		columns: grid ? columnsOf(grid, added) : [],
 		changes,
 		lay,

@@ -6,6 +6,7 @@ import { key } from "@/api/keys";
 import { useRemember } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import styles from "./MixingPage.module.css";
 
 /** Every number the bench takes for granted, its source, and the grower's own. */
@@ -28,7 +29,7 @@ export function DefaultsPage() {
 			<p className="muted">
 				Values used when you enter none. Your own replace them and are printed on recipes.
 			</p>
-			<ProblemAlert error={error ?? remember.error} />
+			<ProblemAlert error={faultOf({ data, error }) ?? remember.error} />
 			<TextInput
 				size="sm"
 				label="Find"

@@ -7,6 +7,7 @@ import { Unread } from "@/ui/mixing/Unread";
 import { useLine, useMixingBench, useRemember, useSettled } from "@/ui/mixing/useMix";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import styles from "./MixingPage.module.css";
 
 /** Answers that belong to one line, such as what its comma means; they are not remembered. */
@@ -24,7 +25,9 @@ export function MixingPage() {
 	const asked = useSettled(line, 300);
 	const [own, setOwn] = useState<OwnAnswers>({ line: "", choices: {} });
 	const choices = own.line === asked ? own.choices : NONE;
-	const { data: card, error, isFetching } = useLine(asked, choices);
+	const told = useLine(asked, choices);
+	const card = told.data;
+	const fault = faultOf(told);
 	const remember = useRemember();
 	const answer = (key: string, value: string | null) => {
 		const isOwn = card?.questions.find((q) => q.key === key)?.of_line;
@@ -37,7 +40,7 @@ export function MixingPage() {
 		setLine(text);
 		setParams(text ? { line: text } : {}, { replace: true });
 	};
-	const shown = asked.trim() !== "" && !error ? card : undefined;
+	const shown = asked.trim() !== "" ? card : undefined;
 	return (
 		<>
 			<div className={styles.top}>
@@ -65,12 +68,12 @@ export function MixingPage() {
 				)}
 			</form>
 			{asked.trim() !== "" && (
-				<ProblemAlert error={error}>
-					<Unread line={asked} error={error} />
+				<ProblemAlert error={fault}>
+					<Unread line={asked} error={fault} />
 				</ProblemAlert>
 			)}
 			{shown && (
-				<MixCard card={shown} isBusy={isFetching} onAnswer={answer}>
+				<MixCard card={shown} isBusy={told.isFetching} onAnswer={answer}>
 					<CardActions card={shown} key={shown.text} />
 				</MixCard>
 			)}

@@ -7,6 +7,7 @@ import { Card } from "@/ui/Card";
 import { Flags } from "@/ui/mixing/MixCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import { AgentForm, PlantForm } from "./LotForms";
 import styles from "./MixingPage.module.css";
 
@@ -25,7 +26,7 @@ export function ShelfPage() {
 			<p className="muted">
 				Plants and products used in your trials. Enter the active ingredient, not a brand.
 			</p>
-			<ProblemAlert error={error} />
+			<ProblemAlert error={faultOf({ data, error })} />
 			{data && (
 				<div className={styles.shelf}>
 					<Plants register={data} />

@@ -8,14 +8,15 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial, useTrials } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import styles from "./Plan.module.css";
 
 /** Two plans side by side, difference by difference. */
 export function ComparePage() {
 	const { trialId = "" } = useParams();
-	const { data: trial, error } = useTrial(trialId);
+	const told = useTrial(trialId);
+	const trial = told.data;
 	const { data: trials } = useTrials();
 	const others = (trials ?? []).filter((t) => t.id !== trialId);
 	const [chosen, setChosen] = useState("");
@@ -29,8 +30,7 @@ export function ComparePage() {
 				}),
 			),
 	});
-	if (error) return <ProblemAlert error={error} />;
-	if (!trial) return <Waiting shape="list" />;
+	if (!trial) return <Unopened of={[told]} shape="list" />;
 	const found = compared.data;
 	return (
 		<>

@@ -1,9 +1,8 @@
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { RunsOfPlan } from "@/ui/RunsOfPlan";
 import { useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { FrozenPlan } from "./FrozenPlan";
 import { GardenPack } from "./GardenPack";
 import { PlanForm } from "./PlanForm";
@@ -11,10 +10,10 @@ import { PlanForm } from "./PlanForm";
 /** The plan: edited as a draft, frozen and shown once the trial has started. */
 export function PlanPage() {
 	const { trialId } = useParams();
-	const { data: trial, error, isPending } = useTrial(trialId);
+	const told = useTrial(trialId);
+	const trial = told.data;
 	if (!trialId) return <PlanForm key="new" trial={undefined} />;
-	if (error) return <ProblemAlert error={error} />;
-	if (isPending) return <Waiting shape="cards" headed />;
+	if (!trial) return <Unopened of={[told]} shape="cards" headed />;
 	const runs = <RunsOfPlan trialId={trial.id} revision={trial.revision} />;
 	if (trial.status === "draft") {
 		return (

@@ -14,7 +14,7 @@ export function LabelPage() {
 		queryFn: () =>
 			body(api.GET("/api/codes/{trial}/{code}", { params: { path: { trial, code } } })),
 	});
-	if (error) {
+	if (error && !data) {
 		return (
 			<>
 				<h1>Unknown label</h1>

@@ -2,11 +2,10 @@ import { Button } from "@mantine/core";
 import { Fragment } from "react";
 import type { Prepare, Trial } from "@/api/client";
 import { sidesSay } from "@/core/words";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useParams } from "@/ui/routing";
 import { SilkSquare } from "@/ui/SilkSquare";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { minutesSaid, moment } from "./clock";
 import styles from "./Paper.module.css";
 import { RecipeBody } from "./RecipesCard";
@@ -15,11 +14,11 @@ import { usePrepare } from "./usePrepare";
 /** The sheets for the bench: recipes, order of work with cautions, and the bench map. */
 export function PaperPage() {
 	const { trialId = "" } = useParams();
-	const { data: trial, error } = useTrial(trialId);
+	const told = useTrial(trialId);
 	const { query } = usePrepare(trialId);
-	if (error || query.error) return <ProblemAlert error={error ?? query.error} />;
-	if (!trial || !query.data) return <Waiting shape="list" />;
+	const trial = told.data;
 	const found = query.data;
+	if (!trial || !found) return <Unopened of={[told, query]} shape="list" />;
 	return (
 		<div className={styles.paper}>
 			<nav className="no-print" aria-label="Back">

@@ -1,10 +1,9 @@
 import { BaselineCard } from "@/ui/BaselineCard";
 import { Card } from "@/ui/Card";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { ClockCard } from "./ClockCard";
 import { LabelsCard } from "./LabelsCard";
 import { OrderCard } from "./OrderCard";
@@ -17,11 +16,11 @@ import { usePrepare } from "./usePrepare";
 /** Between the plan and the stuck tray: what it is made from, when, in which order, and day 0. */
 export function PreparePage() {
 	const { trialId = "" } = useParams();
-	const { data: trial, error } = useTrial(trialId);
+	const told = useTrial(trialId);
 	const log = usePrepare(trialId);
+	const trial = told.data;
 	const found = log.query.data;
-	if (error || log.query.error) return <ProblemAlert error={error ?? log.query.error} />;
-	if (!trial || !found) return <Waiting shape="cards" headed />;
+	if (!trial || !found) return <Unopened of={[told, log.query]} shape="cards" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial} />

@@ -11,8 +11,8 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useStageScale } from "@/ui/reference";
 import { useNavigate, useParams } from "@/ui/routing";
 import { StageDrawing } from "@/ui/StageDrawing";
+import { faultOf, Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import styles from "./LookSheet.module.css";
 import { keyOf } from "./round";
 
@@ -29,8 +29,7 @@ export function LookSheetPage() {
 		enabled: trial.data?.started_on != null,
 		queryFn: () => body(api.GET("/api/trials/{trial_id}/rounds/{day}", { params: { path } })),
 	});
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Waiting shape="tray" />;
+	if (!trial.data) return <Unopened of={[trial]} shape="tray" />;
 	if (!trial.data.started_on) return <p>Paper sheets can be printed once the trial has started</p>;
 	return (
 		<>
@@ -45,7 +44,7 @@ export function LookSheetPage() {
 					<TypeIn trial={trial.data} />
 				</div>
 			</div>
-			<ProblemAlert error={round.error} />
+			<ProblemAlert error={faultOf(round)} />
 			{round.data && ladder && <Sheet trial={trial.data} round={round.data} ladder={ladder} />}
 		</>
 	);

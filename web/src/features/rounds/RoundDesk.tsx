@@ -48,7 +48,13 @@ export function RoundDesk(props: RoundDeskProps) {
 					onPick={desk.goTo}
 				/>
 				<DeskProgress round={round} endpoint={plan.endpoint} isCounting={desk.isCounting} />
-				<WaitingLine outbox={log.outbox} isComplete={isComplete} opensAlone={opensAlone} />
+				<WaitingLine
+					outbox={log.outbox}
+					isComplete={isComplete}
+					opensAlone={opensAlone}
+					fault={log.error}
+					toldAt={log.dataUpdatedAt}
+				/>
 				<DeskTools round={round} ladder={ladder} desk={desk} />
 			</section>
 			{desk.unit && <UnitPanel {...props} unit={desk.unit} desk={desk} />}

@@ -5,6 +5,7 @@ import { RoundsNav } from "@/ui/RoundsNav";
 import { useReference, useStageScale } from "@/ui/reference";
 import { useNavigate, useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { faultOf, Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { ExtendCard } from "./ExtendCard";
@@ -26,16 +27,15 @@ export function RoundPage() {
 		if (round.hasTurned && today != null && today > day)
 			navigate(`/trials/${trialId}/rounds/${today}`, { replace: true });
 	}, [round.hasTurned, today, day, trialId, navigate]);
-	const isPast =
-		round.error instanceof ApiProblem && round.error.code === "look_past_end" && today != null;
-	if (trial.error) return <ProblemAlert error={trial.error} />;
-	if (!trial.data) return <Waiting shape="tray" headed />;
+	const fault = faultOf(round);
+	const isPast = fault instanceof ApiProblem && fault.code === "look_past_end" && today != null;
+	if (!trial.data) return <Unopened of={[trial]} shape="tray" headed />;
 	return (
 		<>
 			<TrialHeader trial={trial.data} open={day} compact />
 			<RoundsNav trialId={trialId} />
-			{isPast ? <ExtendCard trial={trial.data} day={day} /> : <ProblemAlert error={round.error} />}
-			{!round.error && !(round.round && ladder && reference) && <Waiting shape="tray" />}
+			{isPast ? <ExtendCard trial={trial.data} day={day} /> : <ProblemAlert error={fault} />}
+			{!fault && !(round.round && ladder && reference) && <Waiting shape="tray" />}
 			{round.round && ladder && reference && (
 				<RoundDesk
 					key={day}

@@ -1,17 +1,16 @@
 import { Card } from "@/ui/Card";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Navigate, useLocation, useParams } from "@/ui/routing";
 import { TrialHeader } from "@/ui/TrialHeader";
+import { Unopened } from "@/ui/Unopened";
 import { useTrial } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 
 /** Opens the round that is due, or the last one made. */
 export function RoundsIndex() {
 	const { trialId } = useParams();
 	const { search } = useLocation(); // a scanned label names its unit here
-	const { data: trial, error, isPending } = useTrial(trialId);
-	if (error) return <ProblemAlert error={error} />;
-	if (isPending) return <Waiting shape="tray" headed />;
+	const told = useTrial(trialId);
+	const trial = told.data;
+	if (!trial) return <Unopened of={[told]} shape="tray" headed />;
 	if (trial.status === "draft" || trial.today === null) {
 		return (
 			<>

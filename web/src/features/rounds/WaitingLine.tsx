@@ -1,4 +1,5 @@
 import { UnstyledButton } from "@mantine/core";
+import { ApiProblem } from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
 import { settleRefused, waitingIn } from "@/api/outbox";
 import { count } from "@/core/text";
@@ -9,28 +10,37 @@ export interface WaitingLineProps {
 	isComplete: boolean;
 	/** A reload would find the page without the shed. */
 	opensAlone: boolean;
+	/** Why the round could not be asked anew, and when it last was told. */
+	fault?: unknown;
+	toldAt?: number;
 }
 
+const TIME = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
+
 /** What is kept where: on this device, in the shed, or refused and waiting for the grower. */
-export function WaitingLine({ outbox, isComplete, opensAlone }: WaitingLineProps) {
+export function WaitingLine(props: WaitingLineProps) {
+	const { outbox, isComplete, opensAlone, fault, toldAt = 0 } = props;
 	const waiting = waitingIn(outbox);
+	const isShutOut = outbox.isShutOut || (fault instanceof ApiProblem && fault.status === 401);
+	const why = outbox.isOut ? "no connection; it will be tried again" : "sending";
 	return (
 		<>
 			<p className="muted" role="status">
 				{waiting > 0
-					? `${count(waiting, "tap")} saved on this device, ${
-							outbox.isShutOut
-								? "this device is no longer connected: connect it again"
-								: outbox.isOut
-									? "no connection; it will be tried again"
-									: "sending"
-						}.`
+					? `${count(waiting, "tap")} saved on this device${isShutOut ? "" : `, ${why}`}.`
 					: outbox.fault
 						? "Not everything is saved."
 						: isComplete
-							? "Round complete"
+							? "Round complete."
 							: "All saved. Grey means not looked at."}
-				{waiting > 0 && !opensAlone && " Keep this page open: it needs the server to open again"}
+				{isShutOut && (
+					<>
+						{" "}
+						This device is no longer connected: <a href="/join">connect it again</a>.
+					</>
+				)}
+				{Boolean(fault) && ` What other devices saw since ${TIME.format(toldAt)} is missing here.`}
+				{waiting > 0 && !opensAlone && " Keep this page open: it needs the server to open again."}
 			</p>
 			{outbox.fault && (
 				<p role="alert" className={styles.notKept}>

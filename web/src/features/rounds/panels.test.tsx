@@ -2,7 +2,15 @@ import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Observation, PlanRead, Reference, RoundUnit, StageScale, Trial } from "@/api/client";
+import {
+	ApiProblem,
+	type Observation,
+	type PlanRead,
+	type Reference,
+	type RoundUnit,
+	type StageScale,
+	type Trial,
+} from "@/api/client";
 import type { OutboxState } from "@/api/outbox";
 import { button, clearAway, last, serverThat, show, startFresh } from "@/testing";
 import { ConflictCard } from "./ConflictCard";
@@ -319,9 +327,18 @@ describe("the line of what waits", () => {
 		const kept = [{ ...row, acked: null }];
 		expect(line({ kept, isOut: true })).toContain("1 tap saved on this device, no connection");
 		cleanup();
-		expect(line({ kept, isShutOut: true })).toContain("this device is no longer connected");
+		expect(line({ kept, isShutOut: true })).toContain("no longer connected: connect it again");
 		cleanup();
 		expect(line({ kept }, false)).toContain("Keep this page open");
+	});
+
+	it("says of when the round is where it cannot be asked anew, and how to connect again", () => {
+		const fault = new ApiProblem(401, "refused", "", []);
+		show(<WaitingLine outbox={EMPTY} isComplete={false} opensAlone fault={fault} toldAt={0} />);
+		expect(screen.getByRole("status").textContent).toMatch(
+			/^All saved.* no longer connected: connect it again\. What other devices saw since \d/,
+		);
+		expect(screen.getByRole("link").getAttribute("href")).toBe("/join");
 	});
 
 	it("does not say that all is saved where the device refused a tap", () => {

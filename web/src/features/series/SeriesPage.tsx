@@ -8,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { StewardsNotes } from "@/ui/StewardsNotes";
+import { faultOf } from "@/ui/Unopened";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { RunsForest } from "./RunsForest";
@@ -20,7 +21,7 @@ export function SeriesPage() {
 	const [asked, setAsked] = useSearchParams();
 	// the address follows what is ticked, and not the other way round: it comes a moment later
 	const [chosen, setChosen] = useState(() => asked.getAll("run"));
-	const { choices, error } = useChoices();
+	const { choices, fault } = useChoices();
 	const found = useSeries(chosen);
 	const toggle = (id: string, isOn: boolean) => {
 		const next = isOn ? [...chosen, id] : chosen.filter((c) => c !== id);
@@ -42,7 +43,7 @@ export function SeriesPage() {
 				Choose every run of one plan, the oldest first. They are compared inside each run; runs that
 				differ in dose, plant, control or endpoint are not summed.
 			</p>
-			<ProblemAlert error={error} />
+			<ProblemAlert error={fault} />
 			{choices ? (
 				<Choices choices={choices} chosen={chosen} onToggle={toggle} />
 			) : (
@@ -54,9 +55,9 @@ export function SeriesPage() {
 				</p>
 			) : (
 				<>
-					<ProblemAlert error={found.error} />
+					<ProblemAlert error={faultOf(found)} />
 					{found.isPending && <Waiting shape="list" />}
-					{found.data && !found.error && <Result series={found.data} />}
+					{found.data && <Result series={found.data} />}
 				</>
 			)}
 		</>
@@ -144,7 +145,7 @@ function useChoices() {
 					})),
 				]
 			: undefined;
-	return { choices, error: trials.error ?? tables.error };
+	return { choices, fault: faultOf(trials, tables) };
 }
 
 function useSeries(runs: string[]) {

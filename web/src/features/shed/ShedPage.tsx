@@ -4,7 +4,7 @@ import { api, body, type Shared } from "@/api/client";
 import { key } from "@/api/keys";
 import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
-import { Waiting } from "@/ui/Waiting";
+import { Unopened } from "@/ui/Unopened";
 import styles from "./Shed.module.css";
 
 const WHEN = new Intl.DateTimeFormat(undefined, {
@@ -52,8 +52,7 @@ export function ShedPage() {
 			),
 		onSuccess: told,
 	});
-	if (found.error) return <ProblemAlert error={found.error} />;
-	if (!found.data) return <Waiting shape="cards" />;
+	if (!found.data) return <Unopened of={[found]} shape="cards" />;
 	const s = found.data;
 	return (
 		<div className={styles.stack}>

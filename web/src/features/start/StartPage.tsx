@@ -16,6 +16,7 @@ import { Card } from "@/ui/Card";
 import { NumberField } from "@/ui/NumberField";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useNavigate } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import { useUnsaved } from "@/ui/useUnsaved";
 import { ProposalCard } from "./ProposalCard";
 import styles from "./Start.module.css";
@@ -66,7 +67,7 @@ export function StartPage() {
 			{use.error && <ProblemAlert error={use.error} />}
 			<Proposals
 				answers={answers}
-				data={error ? undefined : data}
+				data={data}
 				use={use.mutate}
 				isBusy={use.isPending}
 				isOld={isOld}
@@ -341,7 +342,11 @@ function useDesigns(answers: Answers) {
 		staleTime: Number.POSITIVE_INFINITY,
 		gcTime: 60_000,
 	});
-	return { data, error, isOld: isPlaceholderData || asked !== answers };
+	return {
+		data,
+		error: faultOf({ data, error }),
+		isOld: isPlaceholderData || asked !== answers,
+	};
 }
 
 /** Saves a proposal's plan as a draft and opens it. */

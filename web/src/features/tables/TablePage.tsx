@@ -6,6 +6,7 @@ import { count } from "@/core/text";
 import { FinishBody } from "@/ui/finish/FinishBody";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useNavigate, useParams } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import { Waiting } from "@/ui/Waiting";
 import { RangesCard } from "./RangesCard";
 import styles from "./Tables.module.css";
@@ -24,7 +25,7 @@ export function TablePage() {
 	});
 	const work = useTableWork(kept.data);
 	const data = work.table;
-	const error = kept.error ?? work.error;
+	const fault = faultOf(kept) ?? work.error;
 	const drop = useMutation({
 		mutationFn: () => body(api.DELETE("/api/tables/{table_id}", { params })),
 		onSuccess: () => {
@@ -32,7 +33,7 @@ export function TablePage() {
 			navigate("/trials");
 		},
 	});
-	if (error) return <ProblemAlert error={error} />;
+	if (fault) return <ProblemAlert error={fault} />;
 	if (work.rows !== undefined)
 		return (
 			<Working

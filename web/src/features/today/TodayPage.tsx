@@ -6,6 +6,7 @@ import type { TrialLine } from "@/api/client";
 import { count } from "@/core/text";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
+import { faultOf, Unopened } from "@/ui/Unopened";
 import { useTrials } from "@/ui/useTrial";
 import { Waiting } from "@/ui/Waiting";
 import { TaskList } from "./TaskList";
@@ -17,10 +18,10 @@ const EmptyShed = lazy(async () => ({ default: (await import("./EmptyShed")).Emp
 
 /** Running trials with their day and what is due; the way in where there are none yet. */
 export function TodayPage() {
-	const { data, error, isPending } = useTrials();
+	const trials = useTrials();
+	const data = trials.data;
 	const tasks = useQuery(TODAY);
-	if (isPending) return <Waiting shape="list" />;
-	if (error) return <ProblemAlert error={error} />;
+	if (!data) return <Unopened of={[trials]} shape="list" />;
 	if (data.length === 0) {
 		return (
 			<Suspense fallback={<Waiting shape="list" />}>
@@ -43,11 +44,9 @@ export function TodayPage() {
 					New trial
 				</Button>
 			</div>
-			{tasks.error && (
-				<ProblemAlert error={tasks.error}>
-					<p>What is due could not be asked: reload the page, or look at each trial below.</p>
-				</ProblemAlert>
-			)}
+			<ProblemAlert error={faultOf(tasks)}>
+				<p>What is due could not be asked: reload the page, or look at each trial below.</p>
+			</ProblemAlert>
 			<Group title="Cannot be read" trials={odd} />
 			<TaskList tasks={now} />
 			<TaskList title="Coming up" tasks={all.filter((t) => t.state === "coming")} />

@@ -1,10 +1,9 @@
 import { Button } from "@mantine/core";
 import { useState } from "react";
 import { count } from "@/core/text";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
+import { Unopened } from "@/ui/Unopened";
 import { useTrials } from "@/ui/useTrial";
-import { Waiting } from "@/ui/Waiting";
 import { TablesReadIn } from "./TablesReadIn";
 import styles from "./Today.module.css";
 import { TrialRow } from "./TrialRow";
@@ -13,10 +12,10 @@ const PAGE = 100;
 
 /** Every trial in the shed, the newest first. */
 export function TrialsPage() {
-	const { data, error, isPending } = useTrials();
+	const trials = useTrials();
+	const data = trials.data;
 	const [shown, setShown] = useState(PAGE);
-	if (isPending) return <Waiting shape="list" />;
-	if (error) return <ProblemAlert error={error} />;
+	if (!data) return <Unopened of={[trials]} shape="list" />;
 	return (
 		<>
 			<div className={styles.top}>

@@ -8,6 +8,7 @@ import { Card } from "@/ui/Card";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { useReference } from "@/ui/reference";
 import { Link } from "@/ui/routing";
+import { Unopened } from "@/ui/Unopened";
 import { Waiting } from "@/ui/Waiting";
 import { DrawnRoots } from "./DrawnRoots";
 import styles from "./Trainer.module.css";
@@ -88,9 +89,8 @@ function Sitting({ seed, onAgain }: { seed: number; onAgain: () => void }) {
 		window.addEventListener("keydown", pressed);
 		return () => window.removeEventListener("keydown", pressed);
 	});
-	if (drawings.error) return <ProblemAlert error={drawings.error} />;
 	const shown = drawings.data?.[marks.length];
-	if (!drawings.data || !reference) return <Waiting shape="cards" />;
+	if (!drawings.data || !reference) return <Unopened of={[drawings]} shape="cards" />;
 	if (isOver || !shown) {
 		return (
 			<>
