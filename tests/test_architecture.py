@@ -166,3 +166,19 @@ def test_the_core_says_what_its_functions_take(path: Path) -> None:
             assert told >= taken, f"{function.name} does not say what these are: {taken - told}"
             rest = {function.args.vararg.arg} if function.args.vararg else set()
             assert told <= taken | rest, f"{function.name} takes no {told - taken}"
+
+
+@pytest.mark.parametrize(
+    "path", [p for p in FILES if p.parts[-2] in ("notes", "log", "finish")], ids=str
+)
+def test_what_is_said_of_any_plant_says_what_it_did(path: Path) -> None:
+    """Seeds come up and bulbs bloom: `goal.done` and `do` know; struck is for cuttings."""
+    tree = ast.parse(path.read_text())
+    notes = {id(n.value) for n in ast.walk(tree) if isinstance(n, ast.Expr)}
+    said = [
+        n.value
+        for n in ast.walk(tree)
+        if isinstance(n, ast.Constant) and isinstance(n.value, str) and id(n) not in notes
+    ]
+    sentences = [s for s in said if " " in s.strip() and "(?P<" not in s]
+    assert not [s for s in sentences if re.search(r"\b(struck|strikes?|striking)\b", s, re.I)]

@@ -227,7 +227,7 @@ def test_published_germination_at_each_temperature_is_read_in(
     """Three crops at several temperatures (R package drc): counts between looks, never-germinated ones."""
     upload(page, server, f"{crop}.csv", germination_csv(crop), tmp_path)
     expect(page.get_by_role("heading", name="How sure is that?")).to_be_visible()
-    expect(page.get_by_text("Counts at each look tell strike and speed")).to_be_visible()
+    expect(page.get_by_text("Counts at each look tell how many and how soon")).to_be_visible()
     expect(page.get_by_role("heading", name="How long it took")).to_be_visible()
     lanes = page.get_by_role("slider")
     temperatures = {r.split(",")[0] for r in germination_csv(crop).decode().splitlines()[1:]}

@@ -183,7 +183,7 @@ def test_a_pot_of_many_holds_several_histories_and_its_own_number(
     expect(a1).to_contain_text(f"3 of {held}")
     expect(page.get_by_text("All saved")).to_be_visible()
     page.goto(f"{server}/trials/{trial}/log")
-    said = "3 struck so far, 5 root tip out, 1 first true leaf"
+    said = "3 came up so far, 5 root tip out, 1 first true leaf"
     expect(page.get_by_role("cell", name=said, exact=True)).to_be_visible()
     page.goto(f"{server}/trials/{trial}/finish")
     page.get_by_label("Stage").select_option(label="root tip out")

@@ -209,7 +209,7 @@ def test_predictions_are_sealed_from_the_start_and_scored_at_the_finish(
 ) -> None:
     open_demo(page, server, "Lavender")
     expect(
-        page.get_by_text("you put IBA 4000 ppm first, and IBA 1000 ppm struck most")
+        page.get_by_text("You expected IBA 4000 ppm first; IBA 1000 ppm was first.")
     ).to_be_visible()
     page.get_by_role("link", name="Plan", exact=True).click()
     expect(page.get_by_text("hidden until the results")).to_be_visible()

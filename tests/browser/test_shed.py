@@ -142,7 +142,9 @@ def test_a_phone_joins_works_alone_and_is_withdrawn(shared: Shared, trusting: Br
     post(shared.port, f"/api/devices/{mine['id']}/withdraw", {})
     page.get_by_role("button", name=re.compile("^Rooted")).click()
     expect(page.get_by_text("is no longer connected")).to_be_visible()
-    expect(page.locator("[data-cell=A2]")).to_contain_text("rooted")  # the round stands, and what is tapped waits
+    expect(page.locator("[data-cell=A2]")).to_contain_text(
+        "rooted"
+    )  # the round stands, and what is tapped waits
     join(page, shared, shared.code, "again")
     expect(page.get_by_text("Welcome, again.")).to_be_visible()
     page.goto(f"{shared.url}/trials/{trial}/rounds/0")

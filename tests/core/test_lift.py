@@ -212,7 +212,8 @@ def test_the_log_says_where_the_grower_decided_otherwise_than_the_parts() -> Non
     row = Observation("o", "u", "score", 42, T0, "me", score=3, parts=parts)
     ladder = ladder_for(Kind.CUTTING)
     assert (
-        line_of(row, ladder) == "root score 3 (roots 6, quarters 1, longest 60; its parts make a 2)"
+        line_of(row, ladder, "rooted")
+        == "root score 3 (roots 6, quarters 1, longest 60; its parts make a 2)"
     )
-    assert line_of(replace(row, score=2), ladder).endswith("longest 60)")
-    assert line_of(replace(row, parts=()), ladder) == "root score 3"
+    assert line_of(replace(row, score=2), ladder, "rooted").endswith("longest 60)")
+    assert line_of(replace(row, parts=()), ladder, "rooted") == "root score 3"

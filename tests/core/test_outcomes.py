@@ -8,7 +8,7 @@ import pytest
 from racecard.core.design.begun import Begun, begun_plan
 from racecard.core.design.question import read_question
 from racecard.core.finish.of_trial import finish_of
-from racecard.core.log.goal import done
+from racecard.core.log.goal import do, done
 from racecard.core.log.lift import lift_stage
 from racecard.core.log.look_grid import mark_of, read_mark
 from racecard.core.log.stages import endpoint_name, ladder_for, stage_scale_of
@@ -130,3 +130,14 @@ def test_a_plan_without_a_control_says_what_it_cannot_tell_of_its_own_plants(
     notes = collect(Evidence(replace(plan, treatments=alone)))
     (note,) = (n for n in notes if n.code == "no_control")
     assert f"would have {has} without treatment" in note.message
+
+
+def test_every_goal_is_told_in_the_past_and_the_present() -> None:
+    plans = [a_plan(kind=Kind.SEED, endpoint=e) for e in range(2, 7)]
+    plans += [a_plan(outcome=Outcome.BLOOM, endpoint=e) for e in (2, 3, 4)]
+    plans += [a_plan(endpoint=6), a_plan(outcome=Outcome.OWN, own_steps=("a", "b"), endpoint=2)]
+    assert [do(p) for p in plans] == [
+        "germinate", "come up", "open their seed leaves", "have a true leaf", "are plantable",
+        "have a bud", "show colour", "bloom", "root", "reach “b”",
+    ]  # fmt: skip
+    assert [done(p) for p in plans[1::6]] == ["came up", "bloomed"]

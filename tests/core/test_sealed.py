@@ -43,7 +43,7 @@ def test_one_prediction_and_a_wrong_order_are_said_as_such() -> None:
     assert says == "Your prediction was 30 points off."
     wrong = predicted(80, 60)
     says = predictions_say(wrong, scored_predictions(wrong, judge(wrong, results, seed=1)))
-    assert says.endswith("you put U first, and A struck most.")
+    assert says.endswith("You expected U first; A was first.")
     assert predictions_say(wrong, ()) == ""
 
 

@@ -25,6 +25,7 @@ from racecard.api.schemas.diary import (
 from racecard.core.log.assemble import conflicting, in_force
 from racecard.core.log.days import clock_corrected, elapsed_days
 from racecard.core.log.events import entries_in_force, measure_of, says
+from racecard.core.log.goal import done
 from racecard.core.log.log_lines import amendment_said, line_of, setting_said
 from racecard.core.log.note_parser import heard
 from racecard.core.log.second_scores import scored_twice
@@ -217,7 +218,7 @@ def _lines(
     acted: dict[str, str],
 ) -> list[LogLine]:
     names = target_names(trial)
-    ladder = stage_scale_of(trial.plan)
+    ladder, did = stage_scale_of(trial.plan), done(trial.plan)
     stands, open_ = {o.id for o in in_force(log)}, {o.id for o in conflicting(log)}
     back = {o.corrects for o in log if o.kind == "void"} | {
         e.corrects for e in entries if e.kind == "void"
@@ -226,7 +227,7 @@ def _lines(
     out = [
         LogLine(
             id=o.id, day=o.day, seen_at=o.seen_at, who=o.who, kind=o.kind,
-            unit=names[o.unit_id], unit_id=o.unit_id, says=line_of(o, ladder),
+            unit=names[o.unit_id], unit_id=o.unit_id, says=line_of(o, ladder, did),
             state=_state(o.id, o.kind, stands, back, open_),
         )
         for o in log

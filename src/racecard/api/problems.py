@@ -61,7 +61,7 @@ _LABELS: Mapping[str, str] = {
     "length_days": "Last day", "look_every_days": "Look on days", "look_days": "Look on days",
     "units": "Number per treatment", "per_container": "Plants per container", "tray_rows": "Rows per tray",
     "columns": "Columns per tray", "spare_cells": "Spare cells, at least", "threshold_mm": "Root that counts",
-    "rooted_score": "Root score that counts", "expected_percent": "The control usually strikes",
+    "rooted_score": "Root score that counts", "expected_percent": "Usual rate of the control",
     "expected_days": "The control’s days on average", "expected_score": "The control’s root score",
     "gap_points": "Smallest difference that matters, points", "gap_days": "Smallest difference that matters, days",
     "gap_score": "Smallest difference that matters, score", "germination_percent": "Label germination",

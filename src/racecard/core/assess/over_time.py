@@ -96,7 +96,7 @@ def compare_over_time(results: Results, one: int, zero: int, *, end: float = np.
     keep = _blocks_with_both(pair.treatment, pair.block)
     treated = pair.treatment[keep] == one
     if not keep.any() or np.ptp(unit_score[keep]) < 1e-12:
-        return OverTime(None, "nothing has struck yet that could set the two apart")
+        return OverTime(None, "nothing was seen yet that could set the two apart")
     return OverTime(
         LotQuestion(
             unit_score[keep],

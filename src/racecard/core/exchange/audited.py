@@ -31,9 +31,9 @@ class Detail(StrEnum):
 
 CEILINGS = {
     Detail.PROPAGULES: "Each plant is told, so everything the finish knows can be asked of it.",
-    Detail.LOOKS: "Counts at each look tell strike and speed, but not which plant was which: no histories of single plants.",
-    Detail.POTS: "End counts of each container tell how many struck, not how soon.",
-    Detail.ENDS: "End counts tell how many struck, not how soon; which plants shared a container is not known, so every lead may rest on one container.",
+    Detail.LOOKS: "Counts at each look tell how many and how soon, but not which plant was which: no histories of single plants.",
+    Detail.POTS: "End counts of each container tell how many, not how soon.",
+    Detail.ENDS: "End counts tell how many, not how soon; which plants shared a container is not known, so every lead may rest on one container.",
     Detail.AVERAGES: "Averages alone carry no doubt: nothing can be compared, and no verdict is given.",
 }
 
@@ -119,7 +119,7 @@ def _of_row(r: Told) -> list[Finding]:
             Finding(
                 "mean_of_too_many",
                 r.row,
-                f"{r.treatment}: the mean is over {r.mean_of} plants, but only {r.stuck} were stuck.",
+                f"{r.treatment}: the mean is over {r.mean_of} plants, but only {r.stuck} were there.",
             )
         )
     if r.struck is not None and r.stuck is not None:
@@ -128,7 +128,7 @@ def _of_row(r: Told) -> list[Finding]:
                 Finding(
                     "more_than_stuck",
                     r.row,
-                    f"{r.treatment}: {r.struck} struck of {r.stuck} stuck cannot be.",
+                    f"{r.treatment}: {r.struck} of {r.stuck} cannot be.",
                 )
             ]
         if r.percent and not _agrees(r.struck, r.stuck, r.percent):

@@ -197,8 +197,8 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
         else "scored with treatments in view"
     )
     test = {
-        Measure.STRIKE: "The share struck of all stuck",
-        Measure.SPEED: "Strike over time, of all stuck, by interval-censored log-rank scores",
+        Measure.STRIKE: f"The share of all that {done(plan)}",
+        Measure.SPEED: f"When they {done(plan)}, all of them counted, by interval-censored log-rank scores,",
         Measure.QUALITY: f"The {graded_word(plan) if plan.graded_by else '0 to 5 root score'}, none counting 0, by aligned ranks",
     }[plan.measure]
     family = len(plan.family)
@@ -215,8 +215,8 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
     return (
         f"{sum(plan.units_of)} units of {plan.material} {lot}, {blind}. The unit is the {unit}. {test} was compared "
         f"with {plan.control.name if plan.control else 'nothing'} by a central two-sided permutation test (Fay 2010): each "
-        f"unit's label reassigned at random{within}{holm}.{ranges} Lost plants count as not struck; "
-        "plants removed before they struck, or not looked at, leave the count, and the weakest verdict over what they might have become is given. Made with Racecard."
+        f"unit's label reassigned at random{within}{holm}.{ranges} Lost plants count against their treatment; "
+        f"plants removed before they {done(plan)}, or not looked at, leave the count, and the weakest verdict over what they might have become is given. Made with Racecard."
     )
 
 

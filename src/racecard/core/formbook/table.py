@@ -17,13 +17,19 @@ COLUMNS = (
     ("units", "Units planned, all treatments together"),
     ("treatment", "The treatment this row is about; empty where no result may be told"),
     ("verdict", "Verdict on it against the trial's own control"),
-    ("difference", "Difference in the share that struck, treatment less control, as a fraction"),
+    (
+        "difference",
+        "Difference in the share that reached the goal, treatment less control, as a fraction",
+    ),
     ("difference_low", "Lower limit of its 95 % interval; empty where there is none"),
     ("difference_high", "Upper limit of its 95 % interval"),
     ("control", "Name of the control"),
-    ("control_struck", "Plants of the control that struck by the last day"),
+    ("control_struck", "Plants of the control that reached the goal by the last day"),
     ("control_n", "Plants of the control that count"),
-    ("control_half_day", "Day by which half of the control had struck; empty where half never did"),
+    (
+        "control_half_day",
+        "Day by which half of the control had reached the goal; empty where half never did",
+    ),
     ("repeats", "Id of the trial whose plan it repeats"),
     ("invented", "yes for demo data"),
 )

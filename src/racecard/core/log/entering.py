@@ -132,7 +132,7 @@ def _check_count(trial: Trial, new: Observation, at: str) -> None:
     if trial.plan.per_container == 1:
         raise InvalidInput("A container of one is looked at, not counted.", f"{at}/kind")
     if new.struck is None:
-        raise InvalidInput("A count needs the number struck so far.", f"{at}/struck")
+        raise InvalidInput("A count needs the number so far.", f"{at}/struck")
     causes = stage_scale_of(trial.plan).causes
     if new.loss is not None and new.loss not in causes:
         raise InvalidInput(f"A cause of loss is one of {', '.join(causes)}.", f"{at}/loss")

@@ -17,6 +17,10 @@ _HAD = {
     "came up": "come up", "showed a root": "shown a root", "showed colour": "shown colour",
     "were plantable": "become plantable",
 }  # fmt: skip
+_PRESENT = {
+    "showed": "show", "rooted": "root", "were": "are", "germinated": "germinate", "came": "come", "opened": "open",
+    "had": "have", "bloomed": "bloom", "made": "make", "reached": "reach", "struck": "strike",
+}  # fmt: skip
 
 
 def done(plan: Plan) -> str:
@@ -28,6 +32,12 @@ def done(plan: Plan) -> str:
     if plan.outcome is not Outcome.USUAL:
         return _DONE_ELSE.get((plan.outcome, plan.endpoint), "struck")
     return _DONE.get((plan.kind, plan.endpoint), "struck")
+
+
+def do(plan: Plan) -> str:
+    """The same in the present, of several: root, come up, have a true leaf."""
+    first, *rest = done(plan).split(" ", 1)
+    return " ".join([_PRESENT[first], *rest])
 
 
 def had_done(plan: Plan) -> str:

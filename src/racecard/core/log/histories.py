@@ -162,13 +162,13 @@ def check_counts(struck: int, lost: int, lost_struck: int, removed: int, sown: i
         raise InvalidInput("counts must be 0 or more", "/struck")
     if struck + lost + removed > sown:
         raise InvalidInput(
-            f"struck, lost and removed add up to {struck + lost + removed}, "
+            f"what is counted, lost and removed adds up to {struck + lost + removed}, "
             f"but only {sown} were set in this container",
             "/struck",
         )
     if lost_struck > struck:
         raise InvalidInput(
-            f"lost after striking is {lost_struck}, but only {struck} ever struck here",
+            f"{lost_struck} are said to be lost after it, but only {struck} were ever counted here",
             "/lost_struck",
         )
 

@@ -23,8 +23,14 @@ def amendment_said(a: Amendment) -> str:
     return f"plan amended, {change} ({a.reason})"
 
 
-def line_of(o: Observation, ladder: StageScale) -> str:
-    """What a row saw, in one line, without its day and unit."""
+def line_of(o: Observation, ladder: StageScale, done: str) -> str:
+    """What a row saw, in one line, without its day and unit.
+
+    Args:
+        o: the row.
+        ladder: the stages of its trial.
+        done: what those that are counted did, such as came up.
+    """
     if o.kind == "void":
         return "undone"
     row = ", filled by row" if o.as_row else ""
@@ -39,7 +45,7 @@ def line_of(o: Observation, ladder: StageScale) -> str:
         other = "" if proposed in (None, o.score) else f"; its parts make a {proposed}"
         return f"root score {o.score}{f' ({parts}{other})' if parts else ''}"
     if o.kind == "count":
-        said = [f"{o.struck or 0} struck so far"]
+        said = [f"{o.struck or 0} {done} so far"]
         said += [f"{o.lost} lost before"] if o.lost else []
         said += [f"{o.lost_struck} lost after"] if o.lost_struck else []
         said += [f"{o.removed} removed"] if o.removed else []

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from racecard.core.log.days import look_spacing, planned_looks
-from racecard.core.log.goal import had_done
+from racecard.core.log.goal import do, had_done
 from racecard.core.model import Layout, Measure, Plan, Role
 from racecard.core.model.differences import because, entangled, lacks_carrier_control
 from racecard.core.notes.registry import Evidence, Needs, Said, rule, words_list
@@ -90,8 +90,8 @@ def one_look_for_speed(e: Evidence) -> Iterator[Said]:
     """Fires where speed is asked and fewer than two looks are planned."""
     if endpoint_cannot_answer(e.plan) and len(planned_looks(e.plan)) < 2:
         yield (
-            "The trial is judged on how soon they strike, and one look at the end cannot see that.",
-            "Plan looks along the way, or judge it on how many strike.",
+            f"The trial is judged on how soon they {do(e.plan)}, and one look at the end cannot see that.",
+            f"Plan looks along the way, or judge it on how many {do(e.plan)}.",
         )
 
 
@@ -102,7 +102,7 @@ def looks_too_sparse(e: Evidence) -> Iterator[Said]:
     if endpoint_cannot_answer(plan) and len(planned_looks(plan)) >= 2:
         yield (
             f"Looks are up to {look_spacing(plan)} days apart, but the smallest difference that matters is {plan.gap_days:g} days. A real difference could fall between looks.",
-            f"Look at least every {plan.gap_days:g} days while they strike.",
+            f"Look at least every {plan.gap_days:g} days while they {do(plan)}.",
         )
 
 
@@ -113,7 +113,7 @@ def no_room_above(e: Evidence) -> Iterator[Said]:
     room = 100 - plan.expected_percent
     if plan.measure is Measure.STRIKE and not plan.expect_level and room < plan.gap_points:
         yield (
-            f"The control usually strikes {plan.expected_percent:.0f} %, which leaves {room:.0f} "
+            f"Of the control {plan.expected_percent:.0f} % usually {do(plan)}, which leaves {room:.0f} "
             f"points; the smallest difference that matters is {plan.gap_points:.0f}.",
             "Judge it on speed or root score, take a harder plant, or ask for a smaller gap.",
         )

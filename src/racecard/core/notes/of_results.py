@@ -9,6 +9,7 @@ from racecard.core.assess.harm import Harm
 from racecard.core.assess.horizon import horizon_of, looked_at
 from racecard.core.assess.judgement import Why
 from racecard.core.assess.strike import Shares, comparable, unit_shares
+from racecard.core.log.goal import done, had_done
 from racecard.core.model.results import look_table, resolved_days
 from racecard.core.notes.of_plan import SHARED, one_unit, too_few
 from racecard.core.notes.registry import Evidence, Needs, Said, Seen, rule, words_list
@@ -164,7 +165,7 @@ def removed_plants(e: Evidence) -> Iterator[Said]:
         else " Rates are estimated from the curve, and the verdict is made three times."
     )
     yield (
-        f"Removed before they struck or were lost: {words_list(counts)}.{rest}",
+        f"Removed before they {done(e.plan)} or were lost: {words_list(counts)}.{rest}",
         "Draw the plants to be removed at random before you look at them.",
     )
 
@@ -193,13 +194,13 @@ def more_loss(e: Evidence) -> Iterator[Said]:
             continue
         if harm.harm:
             less = f"{control} {harm.lost_control} of {harm.n_control}"
-            yield _loss(name, f"{harm.lost} of {harm.n}", less, mirror)
+            yield _loss(e, name, f"{harm.lost} of {harm.n}", less, mirror)
         elif not harm.loss_alike:
             fewer.append((name, harm))
     if fewer:
         others = words_list([f"{name} {harm.lost} of {harm.n}" for name, harm in fewer])
         first = fewer[0][1]
-        yield _loss(_control(e), f"{first.lost_control} of {first.n_control}", others, mirror)
+        yield _loss(e, _control(e), f"{first.lost_control} of {first.n_control}", others, mirror)
 
 
 @rule("more_injured", "More injury", Needs.SEEN, _HARM)
@@ -258,14 +259,15 @@ def harm_counts(e: Evidence) -> Iterator[Said]:
             )
 
 
-@rule("goes_backwards", "Struck, then not", Needs.SEEN, _GONE)
+@rule("goes_backwards", "At the goal, then not", Needs.SEEN, _GONE)
 def goes_backwards(e: Evidence) -> Iterator[Said]:
     """Fires where a unit was logged at the endpoint and later below it."""
-    n = int(_seen(e).results.went_back.sum())
+    n, had = int(_seen(e).results.went_back.sum()), had_done(e.plan)
     if n:
         yield (
-            f"{_plants(n)} logged as struck and later as not struck; the first sighting is counted.",
+            f"{_plants(n)} logged as having {had} and later as not; the first sighting is counted.",
             "Look again at that plant, and correct the look that is wrong.",
+            f"{had[:1].upper()}{had[1:]}, then not",
         )
 
 
@@ -315,9 +317,9 @@ def _harms(e: Evidence) -> Iterator[tuple[str, str, Harm]]:
         yield e.plan.treatments[i].name, _control(e), harm
 
 
-def _loss(more: str, lost: str, less: str, mirror: str) -> Said:
+def _loss(e: Evidence, more: str, lost: str, less: str, mirror: str) -> Said:
     return (
-        f"{more} lost {lost}, {less}: more than chance explains. Losses already count as not struck.{mirror}",
+        f"{more} lost {lost}, {less}: more than chance explains. Losses already count as not having {had_done(e.plan)}.{mirror}",
         "Find the cause of the losses before you repeat this.",
         f"More losses in {more}",
     )

@@ -98,7 +98,7 @@ def not_in_this_table(e: Evidence) -> Iterator[Said]:
     if not {"row", "col"} <= columns:
         missing.append("treatments in rows (needs tray, row and col)")
     if not {"day_to", "looks"} & columns:
-        missing.append("strike over time and unequal looks (need day_from and day_to, or looks)")
+        missing.append("rates over time and unequal looks (need day_from and day_to, or looks)")
     if "unit" not in columns:
         missing.append("plants that go backwards (need unit, with a row a look)")
     missing.append("events, amendments and who looked (need the complete trial)")

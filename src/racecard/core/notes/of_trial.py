@@ -160,7 +160,7 @@ def strongest_kept(e: Evidence) -> Iterator[Said]:
     rest = (
         "Survivors chosen like this cannot be compared, so nothing is called."
         if e.seen is not None and e.seen.refused
-        else "What had struck before it is judged; survivors chosen like this cannot be compared."
+        else "What was seen before it is judged; survivors chosen like this cannot be compared."
     )
     yield (
         f"On day {first} plants were thinned or culled to the strongest. {rest}",
@@ -245,7 +245,7 @@ def scored_in_view(e: Evidence) -> Iterator[Said]:
         yield (
             "Root scores were given with the treatments in view, and hope leans on scores more than on "
             "yes or no.",
-            "Trust the strike more than the scores; next time score blind, or let someone else score.",
+            "Trust the counts more than the scores; next time score blind, or let someone else score.",
         )
 
 

@@ -195,7 +195,7 @@ _RANGES = (
     ("gap_points", 1, 100, "The smallest difference that matters"),
     ("gap_days", 0.5, 365, "The smallest difference that matters"),
     ("gap_score", 0.1, 5000, "The smallest difference that matters"),
-    ("expected_percent", 0, 100, "What the control usually strikes"),
+    ("expected_percent", 0, 100, "The usual rate of the control"),
     ("expected_days", 1, 730, "The days the control usually takes"),
     ("expected_score", 0, 5000, "The score the control usually has"),
     ("usual_spread", 0, 5000, "The usual spread between plants"),

@@ -19,7 +19,7 @@ LABELS = {
     "look_every_days": "Days between looks", "look_days": "Look days", "measure": "Judged on",
     "secondary": "Also looked at", "expect_level": "Expects no difference",
     "gap_points": "Smallest difference that matters, points", "gap_days": "Smallest difference that matters, days",
-    "gap_score": "Smallest difference that matters, score", "expected_percent": "Control usually strikes, %",
+    "gap_score": "Smallest difference that matters, score", "expected_percent": "Usual rate of the control, %",
     "expected_days": "Control usually takes, days", "expected_score": "Control usually scores",
     "also_counted": "Stages also counted", "icc": "How alike plants of one container are", "pair_correlation": "How alike the two of a pair are",
     "blind": "Scored blind", "count_singly": "Plants counted singly", "time_zone": "Time zone",

@@ -8,6 +8,7 @@ from statistics import median
 from typing import Any
 
 from racecard.core.log.days import look_spacing, planned_looks
+from racecard.core.log.goal import do
 from racecard.core.model import Layout, Measure, Plan, Subject, UnitLevel
 from racecard.core.model.differences import entangled
 from racecard.core.plan.bench import block_sizes
@@ -42,14 +43,14 @@ def _of_measure(plan: Plan) -> Iterator[Offer]:
     if _FASTER.search(plan.question) and plan.measure is not Measure.SPEED:
         yield Offer(
             "asks_speed",
-            "The question asks how soon, but the trial is judged on how many strike in the end.",
+            f"The question asks how soon, but the trial is judged on how many {do(plan)} in the end.",
             "Judge it on how soon",
             {"measure": Measure.SPEED.value},
         )
     elif _BETTER.search(plan.question) and plan.measure is not Measure.QUALITY:
         yield Offer(
             "asks_quality",
-            "The question asks about the roots, but the trial is judged on how many strike.",
+            f"The question asks about the roots, but the trial is judged on how many {do(plan)}.",
             "Judge it on the root score",
             {"measure": Measure.QUALITY.value},
         )

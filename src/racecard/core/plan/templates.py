@@ -139,7 +139,7 @@ TEMPLATES = (
     ),
     Template(
         Subject.CONDITION, "Warmth, light or cover",
-        "Do they strike better warmer, lighter or covered?",
+        "Do they do better warmer, lighter or covered?",
         "One heat mat, fridge or shelf a treatment is one unit a treatment, however many pots stand "
         "on it: set several of each, or move the pots between rounds.",
         (*_SEEDS, *_CUTTINGS),
@@ -151,7 +151,7 @@ TEMPLATES = (
     ),
     Template(
         Subject.MEDIUM, "Growing medium",
-        "Does another mixture strike better than the usual one?",
+        "Does another mixture do better than the usual one?",
         "Fill, press and water all pots alike; the medium can be seen, so ask another to score.",
         (*_CUTTINGS, *_SEEDS),
         (

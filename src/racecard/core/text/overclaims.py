@@ -33,7 +33,7 @@ def _rule(pattern: str, why: str, instead: str) -> _Rule:
 
 _RULES = (
     _rule(r"\b(?:dis)?(?:prove[sdn]?|proving|proof)\b", "One trial supports a claim or does not; it settles nothing for good.", "this trial shows a clear lead for"),
-    _rule(r"\bwinners?\b|\bwon\b", "A placing has doubt; the one in front may be there by chance.", "struck most in this trial"),
+    _rule(r"\bwinners?\b|\bwon\b", "A placing has doubt; the one in front may be there by chance.", "had the highest rate in this trial"),
     _rule(r"\bno (?:real )?(?:effect|difference|benefit)\b|\b(?:does|did|do) nothing\b|\b(?:does not|doesn[’']t|did not|didn[’']t) work\b|\bis useless\b", "Not shown is not the same as not there: only a margin and enough units could say level.", "no difference could be distinguished from chance here"),
     _rule(r"\b\d+(?:[.,]\d+)?\s*(?:%|per ?cent) (?:more|less|better|worse|likelier|higher|lower|faster)\b(?: likely)?", "A gap between two shares is in points; per cent of a share reads as something else.", "points more (or the ratio, named as a ratio)"),
     _rule(

@@ -19,9 +19,9 @@ def predictions_say(plan: Plan, scored: Sequence[Scored]) -> str:
     first = max(scored, key=lambda s: s.predicted)
     best = max(scored, key=lambda s: s.struck)
     if first.treatment == best.treatment:
-        return f"{says}, and the one you put first struck most."
+        return f"{says}, and the one you put first was first."
     names = plan.treatments
-    return f"{says}; you put {names[first.treatment].name} first, and {names[best.treatment].name} struck most."
+    return f"{says}. You expected {names[first.treatment].name} first; {names[best.treatment].name} was first."
 
 
 def amendments_say(amendments: Sequence[Amendment], fields: dict[str, str]) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ const LABELS: Partial<Record<keyof Plan, string>> = {
 	look_days: "Look on days",
 	columns: "Columns per tray",
 	gap_points: "Smallest difference that matters",
-	expected_percent: "Usual strike rate of the control",
+	expected_percent: "Usual rate of the control",
 };
 
 export interface ClashCardProps {

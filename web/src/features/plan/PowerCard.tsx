@@ -31,6 +31,7 @@ type Power = NonNullable<Consequences["power"]>;
 export function PowerCard(props: Omit<CardProps, "replace">) {
 	const { plan, found } = props;
 	const power = found?.power;
+	const rooting = plan.kind === "cutting" && plan.outcome === "usual";
 	const measure = useMeasure(plan);
 	const unit = measure?.unit ? `, ${measure.unit}` : "";
 	return (
@@ -45,11 +46,17 @@ export function PowerCard(props: Omit<CardProps, "replace">) {
 					label={
 						plan.graded_by
 							? "Plants there to be measured, %"
-							: "Usual strike rate of the control, %"
+							: rooting
+								? "Usual strike rate of the control, %"
+								: "Usual rate of the control, %"
 					}
 				/>
 				{plan.measure === "speed" && (
-					<PlanNumber {...props} field="expected_days" label="Usual days to root" />
+					<PlanNumber
+						{...props}
+						field="expected_days"
+						label={rooting ? "Usual days to root" : "Usual days of the control"}
+					/>
 				)}
 				{plan.measure === "quality" && (
 					<PlanNumber

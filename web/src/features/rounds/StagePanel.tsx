@@ -91,7 +91,7 @@ export function StagePanel({ unit, plan, ladder, onTap, onHelped, keys }: StageP
 			<div className={styles.keys}>
 				<PanelKey
 					name="Same as last look"
-					hint={before ? `still ${before}` : "as it was stuck"}
+					hint={before ? `still ${before}` : `as it was ${plan.kind === "seed" ? "sown" : "stuck"}`}
 					keyName="Enter"
 					drawing={last?.drawing ?? ladder.stages[0]?.drawing}
 					onPress={press}

@@ -216,7 +216,11 @@ function word(
 		if (!o) return "not counted yet";
 		return `${u.current ? "" : "was "}${o.struck ?? 0} of ${u.held}`;
 	}
-	const short = name ? (SHORT[name] ?? name.toLowerCase()) : "as stuck";
+	const short = name
+		? (SHORT[name] ?? name.toLowerCase())
+		: plan.kind === "seed"
+			? "as sown"
+			: "as stuck";
 	const wilted = (u.current ?? u.previous)?.wilted ? ", limp" : "";
 	return `${u.current || u.gone ? "" : "was "}${short}${wilted}`;
 }

@@ -244,7 +244,7 @@ export function countFault(
 	if (total > held)
 		return { says: `${total} counted, but only ${held} in this container`, mayStand: false };
 	if ((c.lost_struck ?? 0) > (c.struck ?? 0))
-		return { says: "More are lost after emerging than ever emerged", mayStand: false };
+		return { says: "More are lost afterwards than were ever counted", mayStand: false };
 	const reached = stages.map((s) => ({
 		...s,
 		n: s.isEndpoint ? (c.struck ?? 0) : (c.parts?.[stageCount(s.code)] ?? null),
@@ -260,7 +260,7 @@ export function countFault(
 		}
 	}
 	if (before && (c.struck ?? 0) < (before.struck ?? 0)) {
-		const says = `Fewer than the ${before.struck} on day ${before.day}: count all that have ever emerged. Save anyway?`;
+		const says = `Fewer than the ${before.struck} on day ${before.day}: count all that ever did, lost ones too. Save anyway?`;
 		return { says, mayStand: true };
 	}
 	return null;

@@ -157,7 +157,7 @@ function Questions({ answers, set, data, fault }: QuestionsProps) {
 							onChange={(sites) => set({ sites })}
 						/>
 						<NumberField
-							label="Usually root untreated, in 100"
+							label={`Usually ${data?.understood.kind === "seed" ? "come up" : "root"} untreated, in 100`}
 							placeholder={String(data?.control_percent ?? 40)}
 							min={0}
 							max={100}
