@@ -3,7 +3,6 @@ import { useState } from "react";
 import { count, monthOf } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { ForestMark } from "@/ui/ForestMark";
-import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link } from "@/ui/routing";
 import { Unopened } from "@/ui/Unopened";
 import { BookFile } from "./BookFile";
@@ -35,7 +34,17 @@ export function FormBookPage() {
 	const { query, ask, found } = useFormBook();
 	const [text, setText] = useState(query.text);
 	const book = found.data;
-	if (!book) return <Unopened of={[found]} shape="list" />;
+	const clear = () => {
+		setText("");
+		ask(Object.fromEntries(["text", ...FILTERS].map((f) => [f, ""])));
+	};
+	if (!book)
+		return (
+			<>
+				<Unopened of={[found]} shape="list" />
+				{found.error && <Button onClick={clear}>Clear the search</Button>}
+			</>
+		);
 	const field = (name: Filter) => (
 		<NativeSelect
 			key={name}
@@ -57,10 +66,6 @@ export function FormBookPage() {
 			return value ? [[name, value]] : [];
 		}),
 	);
-	const clear = () => {
-		setText("");
-		ask(Object.fromEntries(["text", ...FILTERS].map((f) => [f, ""])));
-	};
 	const isFiltered = query.text !== "" || FILTERS.some((f) => query[f] !== "");
 	return (
 		<>
@@ -74,7 +79,6 @@ export function FormBookPage() {
 					Put runs together
 				</Button>
 			</div>
-			<ProblemAlert error={found.error} />
 			<search className={styles.search}>
 				<TextInput
 					className={styles.text}
