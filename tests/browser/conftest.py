@@ -68,14 +68,36 @@ def empty_server(tmp_path: Path) -> Iterator[str]:
     process.wait()
 
 
+class Desk:
+    """A window that stays open between tests: what was loaded once need not be again.
+
+    It is opened anew now and then, as what closed pages leave in it slows the next ones down.
+    """
+
+    def __init__(self, browser: Browser, server: str) -> None:
+        self.browser, self.server = browser, server
+        self.uses = 0
+
+    def keeper(self) -> Page:
+        """A page that stays open beside those of the tests, and holds their window."""
+        if self.uses % 20 == 0:
+            self.close()
+            self.window = self.browser.new_context(**_DESK)
+            self.page = self.window.new_page()
+            self.page.goto(f"{self.server}/icon.svg")
+        self.uses += 1
+        return self.page
+
+    def close(self) -> None:
+        if self.uses:
+            self.window.close()
+
+
 @pytest.fixture(scope="session")
-def desk(browser: Browser, server: str) -> Iterator[Page]:
-    """A page that stays open beside those of the tests: what was loaded once need not be again."""
-    context = browser.new_context(**_DESK)
-    keeper = context.new_page()
-    keeper.goto(f"{server}/icon.svg")
-    yield keeper
-    context.close()
+def desk(browser: Browser, server: str) -> Iterator[Desk]:
+    desk = Desk(browser, server)
+    yield desk
+    desk.close()
 
 
 @pytest.fixture
@@ -85,7 +107,7 @@ def page(request: pytest.FixtureRequest) -> Iterator[Page]:
     Tests share one window, each with storage of its own; one that asks for another kind has its own.
     """
     is_odd = request.node.get_closest_marker("browser_context_args") is not None
-    keeper: Page | None = None if is_odd else request.getfixturevalue("desk")
+    keeper: Page | None = None if is_odd else request.getfixturevalue("desk").keeper()
     context = keeper.context if keeper else request.getfixturevalue("context")
     seen: set[str] = set()
     faults: list[str] = []
