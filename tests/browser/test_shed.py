@@ -2,7 +2,6 @@
 
 import re
 import shutil
-import socket
 import subprocess
 import sys
 import time
@@ -31,19 +30,9 @@ class Shared:
         return str(get(self.port, "/api/shed")["code"])  # type: ignore[index]
 
 
-def free_pair() -> int:
-    """A free port whose next one is free too."""
-    for _ in range(50):
-        port = free_port()
-        with socket.socket() as probe:
-            if port < 65535 and probe.connect_ex(("127.0.0.1", port + 1)) != 0:
-                return port
-    raise AssertionError("no two free ports beside each other")
-
-
 @pytest.fixture(scope="module")
 def shared(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shared]:
-    folder, port = tmp_path_factory.mktemp("shed"), free_pair()
+    folder, port = tmp_path_factory.mktemp("shed"), free_port(beside=2)
     command = [
         sys.executable, "-m", "racecard.cli", "start", "--shed", "--address", "127.0.0.1",
         "--data", str(folder), "--port", str(port),

@@ -2,12 +2,14 @@
 
 import json
 import os
+import secrets
 import signal
 import socket
 import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import ExitStack
 from pathlib import Path
 
 import pytest
@@ -17,10 +19,18 @@ import racecard
 from racecard.cli.main import app
 
 
-def free_port() -> int:
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        return int(s.getsockname()[1])
+def free_port(beside: int = 1) -> int:
+    """The first of so many free ports, below those that outgoing connections are given meanwhile."""
+    for _ in range(50):
+        first = 20_000 + secrets.randbelow(10_000)
+        with ExitStack() as held:
+            try:
+                for port in range(first, first + beside):
+                    held.enter_context(socket.socket()).bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return first
+    raise AssertionError("no free port in fifty")
 
 
 def serve(folder: Path, port: int, command: str = "start") -> subprocess.Popen[bytes]:
