@@ -86,7 +86,7 @@ def killed(after_s: float, code: tuple[str, str], *paths: Path) -> bool:
     process = begun(code, *paths)
     time.sleep(after_s)
     process.send_signal(signal.SIGKILL)
-    return process.wait() != 0
+    return process.wait() == -signal.SIGKILL
 
 
 def test_an_old_file_is_copied_then_migrated_and_readable_by_its_owner_only(old: Path) -> None:

@@ -60,7 +60,7 @@ class Shed:
         self._turn = Lock()
         self.now = now
         self.new_id = new_id
-        # no more connections than threads that answer: one that waited for another could wait for itself
+        # the threads that answer are limit enough: one that reads and waits for a connection to write would wait for itself
         self.engine = create_engine(f"sqlite:///{self.path}", max_overflow=-1)
         self.reader = self.engine.execution_options(only_reads=True)
         event.listen(self.engine, "connect", _set_pragmas)

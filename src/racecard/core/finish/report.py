@@ -197,8 +197,8 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
         else "scored with treatments in view"
     )
     test = {
-        Measure.STRIKE: f"The share of all that {done(plan)}",
-        Measure.SPEED: f"When they {done(plan)}, all of them counted, by interval-censored log-rank scores,",
+        Measure.STRIKE: f"The share that {done(plan)}",
+        Measure.SPEED: f"How soon they {done(plan)}, those that never did included, by interval-censored log-rank scores,",
         Measure.QUALITY: f"The {graded_word(plan) if plan.graded_by else '0 to 5 root score'}, none counting 0, by aligned ranks",
     }[plan.measure]
     family = len(plan.family)

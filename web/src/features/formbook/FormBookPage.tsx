@@ -38,11 +38,12 @@ export function FormBookPage() {
 		setText("");
 		ask(Object.fromEntries(["text", ...FILTERS].map((f) => [f, ""])));
 	};
+	const isFiltered = query.text !== "" || FILTERS.some((f) => query[f] !== "");
 	if (!book)
 		return (
 			<>
 				<Unopened of={[found]} shape="list" />
-				{found.error && <Button onClick={clear}>Clear the search</Button>}
+				{found.error && isFiltered && <Button onClick={clear}>Clear the search</Button>}
 			</>
 		);
 	const field = (name: Filter) => (
@@ -66,7 +67,6 @@ export function FormBookPage() {
 			return value ? [[name, value]] : [];
 		}),
 	);
-	const isFiltered = query.text !== "" || FILTERS.some((f) => query[f] !== "");
 	return (
 		<>
 			<div className="page-head">

@@ -3,6 +3,7 @@ import { api, body } from "@/api/client";
 import { key } from "@/api/keys";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, Navigate, useParams } from "@/ui/routing";
+import { faultOf } from "@/ui/Unopened";
 import { Waiting } from "@/ui/Waiting";
 
 /** Where a label's square code leads: its unit in today's round, or the preparation before day 0. */
@@ -14,7 +15,7 @@ export function LabelPage() {
 		queryFn: () =>
 			body(api.GET("/api/codes/{trial}/{code}", { params: { path: { trial, code } } })),
 	});
-	if (error && !data) {
+	if (faultOf({ data, error })) {
 		return (
 			<>
 				<h1>Unknown label</h1>

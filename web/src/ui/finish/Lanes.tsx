@@ -229,7 +229,7 @@ function OneLane(props: OneLaneProps) {
 					<h3 dir="auto">{lane.name}</h3>
 					{role && <p className={styles.role}>{role}</p>}
 					<p className="muted">
-						{lane.horizon === 0 ? `${lane.n}, not looked at` : counts} · {lane.lost} lost ·{" "}
+						{lane.horizon === 0 ? `${lane.n} set, not looked at` : counts} · {lane.lost} lost ·{" "}
 						{lane.alive} alive
 						{lane.units !== lane.n ? ` · ${count(lane.units, "container")}` : ""}
 						{plantable}
