@@ -6,10 +6,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 import hypothesis
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy import create_engine
+from sqlalchemy.util import LRUCache
 
 from racecard.api.app import create_app
 from racecard.core.model import Trial
@@ -60,9 +63,30 @@ def new_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return folder
 
 
+class Statements:
+    """The statements of all sheds of a run: made ready for the first, they serve the others."""
+
+    def __init__(self) -> None:
+        self.dialect = create_engine("sqlite://").dialect
+        self.ready: LRUCache[Any, Any] = LRUCache(1000)
+
+    def serve(self, shed: Shed) -> Shed:
+        for engine in (shed.engine, shed.reader):
+            engine.dialect = self.dialect
+            engine.update_execution_options(compiled_cache=self.ready)
+        return shed
+
+
+@pytest.fixture(scope="session")
+def statements() -> Statements:
+    return Statements()
+
+
 @pytest.fixture
-def shed(tmp_path: Path, clock: Clock, new_folder: Path) -> Iterator[Shed]:
-    opened = Shed(shutil.copytree(new_folder, tmp_path / "shed"), now=clock)
+def shed(
+    tmp_path: Path, clock: Clock, new_folder: Path, statements: Statements
+) -> Iterator[Shed]:
+    opened = statements.serve(Shed(shutil.copytree(new_folder, tmp_path / "shed"), now=clock))
     yield opened
     opened.close()
 
@@ -85,9 +109,11 @@ class Demo:
 
 
 @pytest.fixture
-def demo(tmp_path: Path, clock: Clock, demo_folder: tuple[Path, list[str]]) -> Iterator[Demo]:
+def demo(
+    tmp_path: Path, clock: Clock, demo_folder: tuple[Path, list[str]], statements: Statements
+) -> Iterator[Demo]:
     folder, ids = demo_folder
-    opened = Shed(shutil.copytree(folder, tmp_path / "demo"), now=clock)
+    opened = statements.serve(Shed(shutil.copytree(folder, tmp_path / "demo"), now=clock))
     with opened.reading() as session:
         trials = [load_whole(session, id) for id in ids]
     yield Demo(opened, trials)
@@ -95,5 +121,7 @@ def demo(tmp_path: Path, clock: Clock, demo_folder: tuple[Path, list[str]]) -> I
 
 
 @pytest.fixture
-def client(shed: Shed) -> TestClient:
-    return TestClient(create_app(shed), "http://127.0.0.1", raise_server_exceptions=False)
+def client(shed: Shed) -> Iterator[TestClient]:
+    app = create_app(shed)
+    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as client:
+        yield client  # within `with` all its requests share one loop

@@ -2,6 +2,7 @@
 
 import json
 import re
+from collections.abc import Iterator
 from typing import Any
 
 import pypdfium2
@@ -19,8 +20,9 @@ from tests.conftest import Demo
 
 
 @pytest.fixture
-def client(demo: Demo) -> TestClient:
-    return TestClient(create_app(demo.shed), "http://127.0.0.1")
+def client(demo: Demo) -> Iterator[TestClient]:
+    with TestClient(create_app(demo.shed), "http://127.0.0.1") as client:
+        yield client
 
 
 def trial(client: TestClient, begins: str) -> dict[str, Any]:

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import time
+from collections.abc import Iterator
 from dataclasses import asdict, replace
 from datetime import datetime
 from pathlib import Path
@@ -34,9 +35,10 @@ from tests.conftest import Clock, Demo
 
 
 @pytest.fixture
-def book(demo: Demo) -> TestClient:
+def book(demo: Demo) -> Iterator[TestClient]:
     form_book(demo.shed, patience_s=60)
-    return TestClient(create_app(demo.shed), "http://127.0.0.1")
+    with TestClient(create_app(demo.shed), "http://127.0.0.1") as client:
+        yield client
 
 
 def asked(client: TestClient, **query: Any) -> Any:
