@@ -11,6 +11,7 @@ import { Tray } from "./Tray";
 import { UnitPanel } from "./UnitPanel";
 import { useDesk } from "./useDesk";
 import type { useRound } from "./useRound";
+import { useTouches } from "./useTouches";
 import { useWakeLock } from "./useWakeLock";
 import { WaitingLine } from "./WaitingLine";
 
@@ -27,6 +28,8 @@ export function RoundDesk(props: RoundDeskProps) {
 	const { trial, round, ladder, log } = props;
 	const { plan } = trial;
 	useWakeLock();
+	const whole = useRef<HTMLDivElement>(null);
+	useTouches(whole);
 	const bench = useRef<HTMLElement>(null);
 	useEffect(() => {
 		if (window.innerWidth <= 700) bench.current?.scrollIntoView({ block: "start" });
@@ -35,7 +38,7 @@ export function RoundDesk(props: RoundDeskProps) {
 	const desk = useDesk(plan, round, ladder, log);
 	const { isComplete } = tally(round, plan.endpoint);
 	return (
-		<div className={styles.desk}>
+		<div ref={whole} className={styles.desk}>
 			<LeaveGuard round={round} plan={plan} waiting={log.waiting} opensAlone={opensAlone} />
 			<section ref={bench} className={styles.bench} aria-label="The bench">
 				<DeskHead trial={trial} round={round} desk={desk} />
