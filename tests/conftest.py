@@ -83,9 +83,7 @@ def statements() -> Statements:
 
 
 @pytest.fixture
-def shed(
-    tmp_path: Path, clock: Clock, new_folder: Path, statements: Statements
-) -> Iterator[Shed]:
+def shed(tmp_path: Path, clock: Clock, new_folder: Path, statements: Statements) -> Iterator[Shed]:
     opened = statements.serve(Shed(shutil.copytree(new_folder, tmp_path / "shed"), now=clock))
     yield opened
     opened.close()

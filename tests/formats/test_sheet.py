@@ -191,10 +191,43 @@ def test_the_control_is_found_named_or_missing() -> None:
     rows = csv_of("Untreated,,struck,3,6,,8", "A,,struck,3,6,,8", "A,,alive,,,,4")
     assert judge_sheet(read_sheet(rows)).control == "Untreated"
     assert judge_sheet(read_sheet(rows), control="a").control == "A"
-    none = csv_of("B,,struck,3,6,,8", "A,,struck,3,6,,8")
-    assert "no_control" in {n.code for n in judge_sheet(read_sheet(none)).whole.notes}
     with pytest.raises(InvalidInput, match="No treatment in the table"):
         judge_sheet(read_sheet(rows), control="Z")
+
+
+def test_a_table_that_names_no_control_is_asked_which_and_not_told_that_nothing_was_untreated() -> (
+    None
+):
+    rows = csv_of("Water,,struck,3,6,,8", "A,,struck,3,6,,8")
+    whole = judge_sheet(read_sheet(rows)).whole
+    codes = {n.code for n in whole.notes}
+    assert ("control_not_named" in codes, "no_control" in codes) == (True, False)
+    assert whole.answer
+    assert (whole.answer.kind, whole.answer.happened) == (
+        "no_control",
+        "No verdict: no control is named. 8 of 8 struck with Water and 8 of 8 struck with A.",
+    )
+
+
+@pytest.mark.parametrize(
+    ("name", "is_control"),
+    [("untreated cuttings", True), ("Control (tap water)", True), ("No treatment", True),
+     ("positive control", False), ("controlled release", False), ("none of these", False)],
+)  # fmt: skip
+def test_what_is_called_a_control_is_one(name: str, is_control: bool) -> None:
+    rows = csv_of(f"{name},,struck,3,6,,8", "A,,struck,3,6,,8")
+    assert judge_sheet(read_sheet(rows)).control == (name if is_control else None)
+
+
+def test_names_that_differ_in_capitals_or_blanks_are_one_treatment_and_said() -> None:
+    rows = csv_of(
+        "Café,,alive,,,,8", "cafe\u0301,,alive,,,,2", " CAFÉ,,alive,,,,2", "A,,alive,,,,12"
+    )
+    found = judge_sheet(read_sheet(rows), control="café")
+    assert [(t.name, a.strike.n) for t, a in zip(found.plan.treatments, found.judgement.arms, strict=True)] == [
+        ("Café", 12), ("A", 12)]  # fmt: skip
+    (note,) = (n for n in found.whole.notes if n.code == "spelled_otherwise")
+    assert "“CAFÉ” as “Café”" in note.message
 
 
 def test_two_controls_and_a_torn_role_are_refused() -> None:

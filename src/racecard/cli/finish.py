@@ -225,6 +225,8 @@ def as_words(read: ReadTable) -> str:
     table = read.table
     found = table.judgement
     lines = [table.whole.headline, ""]
+    if any(n.code == "control_not_named" for n in table.whole.notes):
+        lines.insert(1, "Name the control with --control, if the table holds one.")
     if read.ranges and read.ranges.is_open:
         lines += [*ranges_say(read.ranges.rates, read.ranges.grades), ""]
     did = done(table.plan)

@@ -18,6 +18,7 @@ from racecard.core.model.table_rows import (
     RowReader,
     Sheet,
     is_column,
+    one_spelling,
 )
 from racecard.errors import InvalidInput
 
@@ -210,10 +211,12 @@ def _sheet(
         read += 1
     if not read and not bad:
         raise InvalidInput("The table has a header and no rows of results.")
-    rows = tuple(r if k == 1 else replace(r, count=r.count * k) for r, k in told.values())
+    counted = [r if k == 1 else replace(r, count=r.count * k) for r, k in told.values()]
+    rows, others = one_spelling(counted)
     columns = tuple(n for n in names if is_column(n))
     aside = tuple(n.rstrip("_") for n in names if n and not is_column(n))
-    return Sheet(rows, tuple(bad), columns, aside, read, has_times)
+    respelled = tuple(others.items())
+    return Sheet(rows, tuple(bad), columns, aside, read, has_times, respelled=respelled)
 
 
 def _check_header(names: Sequence[str]) -> None:

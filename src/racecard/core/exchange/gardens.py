@@ -13,6 +13,7 @@ from enum import StrEnum
 
 from racecard.core.exchange.judged import JudgedTable, judge_sheet
 from racecard.core.model import Kind
+from racecard.core.model.spelling import spelling
 from racecard.core.model.table_dates import DateOrder, order_of, read_date
 from racecard.core.model.table_rows import MOST_COUNT, ResultRow, Sheet
 from racecard.core.model.turnout import Turnout
@@ -137,9 +138,9 @@ def guess_columns(heads: Sequence[str], mapped: Mapping[str, str]) -> dict[str, 
         mapped: heading by field, as it was said.
     """
     out = dict(mapped)
-    by_name = {_plain(h): h for h in reversed(heads)}
+    by_name = {spelling(h): h for h in reversed(heads)}
     for name, likely in _GUESSES.items():
-        taken = {_plain(column) for column in out.values()}
+        taken = {spelling(column) for column in out.values()}
         found = next((g for g in likely if g in by_name and g not in taken), None)
         if name not in out and found is not None:
             out[name] = by_name[found]
@@ -242,10 +243,10 @@ class _Form:
 
     def find_columns(self) -> None:
         """Where the column of each field stands."""
-        names = [_plain(h) for h in self.heads]
+        names = [spelling(h) for h in self.heads]
         for name, column in self.mapped.items():
-            if _plain(column) in names:
-                self.at[name] = names.index(_plain(column))
+            if spelling(column) in names:
+                self.at[name] = names.index(spelling(column))
             elif not (name.startswith("count") and column.isdecimal()):
                 shown = ", ".join(h for h in self.heads if h)[:200]
                 raise InvalidInput(f"No column is called “{column}”: the form has {shown}.")
@@ -294,7 +295,7 @@ class _Form:
         if not any(said.values()):
             return Fate.SILENT, ""
         key = (garden, "" if self.arms else arms[0])
-        content = tuple(_plain(c) for c in line)
+        content = tuple(spelling(c) for c in line)
         if key in self.seen:
             first, before = self.seen[key]
             if before == content:
@@ -310,7 +311,7 @@ class _Form:
         return Fate.TAKEN, ""
 
     def _first_spelt(self, name: str) -> str:
-        return self.spelt.setdefault(_plain(name), name)
+        return self.spelt.setdefault(spelling(name), name)
 
     def _struck_said(self, line: Sequence[str], arm: str) -> str:
         return self.cell(line, f"struck:{arm}" if self.arms else "struck")
@@ -359,10 +360,6 @@ class _Form:
 
 _YES = {"yes": "1", "y": "1", "true": "1", "no": "0", "n": "0", "false": "0"}
 """How a form says of a single plant that it came up, or did not."""
-
-
-def _plain(heading: str) -> str:
-    return " ".join(heading.casefold().split())
 
 
 def _whole(said: str, what: str) -> int:

@@ -1,6 +1,7 @@
 """From a sheet of rows to a judgement, without a plan or a bench behind it."""
 
 import hashlib
+import re
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -13,6 +14,7 @@ from racecard.core.finish.finish_result import Whole, whole_finish
 from racecard.core.log.stages import ladder_for
 from racecard.core.model import Cell, History, Kind, Plan, Role, Treatment
 from racecard.core.model.results import Results, results_from
+from racecard.core.model.spelling import spelling
 from racecard.core.model.table_dates import DATE_COLUMNS
 from racecard.core.model.table_rows import ResultRow, Sheet, UnitKind
 from racecard.core.notes import Table
@@ -22,7 +24,8 @@ SILK_ORDER = (
     "hoops", "chevron", "spots", "quarters", "sash", "diamonds", "cross", "stripes", "frame",
     "check", "halves",
 )  # fmt: skip
-_CONTROL_NAMES = ("untreated", "control", "none", "nothing")
+_CONTROL_NAME = re.compile(r"(untreated|control)\b|(none|nothing|no treatment)$")
+"""What a control is called that has no role; "positive control" is none."""
 MOST_TREATMENTS = 40
 
 
@@ -149,14 +152,14 @@ def _treatments(rows: Sequence[ResultRow], control: str | None) -> tuple[Treatme
             f"The table names {len(roles)} treatments; {MOST_TREATMENTS} are the most."
         )
     if control is not None:
-        named = [n for n in roles if n.casefold() == control.casefold()]
+        named = [n for n in roles if spelling(n) == spelling(control)]
         if not named:
             raise InvalidInput(
                 f"No treatment in the table is called {control!r}: name the control as it stands."
             )
         roles = {n: Role.CONTROL if n == named[0] else _other(r) for n, r in roles.items()}
     elif Role.CONTROL not in roles.values():
-        likely = [n for n, r in roles.items() if r is None and n.casefold() in _CONTROL_NAMES]
+        likely = [n for n, r in roles.items() if r is None and _CONTROL_NAME.match(spelling(n))]
         if len(likely) == 1:
             roles[likely[0]] = Role.CONTROL
     controls = [n for n, r in roles.items() if r is Role.CONTROL]

@@ -17,6 +17,7 @@ from racecard.core.exchange.bounds import judge_table
 from racecard.core.exchange.judged import JudgedTable
 from racecard.core.log.stages import endpoint_name
 from racecard.core.model import Plan, Role
+from racecard.core.model.spelling import spelling
 from racecard.core.model.table_rows import ResultRow, Sheet
 from racecard.core.stats.proportions import Interval
 from racecard.errors import InvalidInput
@@ -133,9 +134,9 @@ def _unlike(first: Run, base: JudgedTable, run: Run, found: JudgedTable) -> Iter
             f"{pair} share no treatment ({', '.join(names)}; {', '.join(others)}): another dose or agent is "
             "another question, so they are not summed."
         )
-    theirs = {t.name.casefold(): t for t in found.plan.treatments}
+    theirs = {spelling(t.name): t for t in found.plan.treatments}
     for t in base.plan.treatments:
-        other = theirs.get(t.name.casefold())
+        other = theirs.get(spelling(t.name))
         if other is not None and t.properties != other.properties:
             was = ", ".join(value for _, value in t.properties) or "nothing said"
             now = ", ".join(value for _, value in other.properties) or "nothing said"
@@ -197,11 +198,11 @@ def _joined(sheets: Sequence[Sheet], runs: Sequence[Run], control: str | None) -
 
 def _only(run: Run, names: Sequence[str]) -> Sheet:
     """The rows of the treatments that all runs share, under the names of the first run."""
-    called = {n.casefold(): n for n in names}
+    called = {spelling(n): n for n in names}
     rows = tuple(
-        replace(r, treatment=called[r.treatment.casefold()])
+        replace(r, treatment=called[spelling(r.treatment)])
         for r in run.sheet.rows
-        if r.treatment.casefold() in called
+        if spelling(r.treatment) in called
     )
     return replace(run.sheet, rows=rows)
 
@@ -230,7 +231,7 @@ def _tells_end(run: Run) -> bool:
 
 
 def _same(one: str, other: str) -> bool:
-    return one.casefold() == other.casefold()
+    return spelling(one) == spelling(other)
 
 
 def _has(names: Sequence[str], name: str) -> bool:

@@ -140,11 +140,6 @@ def plant_of(material: str) -> str:
     return (plant_in(material) or " ".join(telling_words(first)[:_MOST_NAME])).capitalize()
 
 
-def spelt(name: str) -> str:
-    """A treatment's name for comparing: capitals and blanks aside."""
-    return " ".join(name.casefold().split())
-
-
 def stage_of(material: str, kind: Kind) -> str:
     """Wood stage or kind of material as it is described; cutting or seed where it does not say.
 

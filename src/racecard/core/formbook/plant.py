@@ -11,9 +11,10 @@ from dataclasses import dataclass
 from statistics import median
 
 from racecard.core.assess.grade import Grade
-from racecard.core.formbook.line import FormLine, State, spelt
+from racecard.core.formbook.line import FormLine, State
 from racecard.core.log.measures import SPREAD_SHARE
 from racecard.core.model import Kind, Subject
+from racecard.core.model.spelling import spelling
 from racecard.core.plan.suggestions import many
 
 PRIOR_PLANTS = 6.0
@@ -266,7 +267,7 @@ def records_of(lines: Sequence[FormLine]) -> list[Record]:
         if x.state is not State.FINISHED:
             continue
         for t in x.tried:
-            key = spelt(t.name)
+            key = spelling(t.name)
             names.setdefault(key, t.name.strip())
             result = Result(x.trial, x.question, x.began, t.grade, t.gap, t.low, t.high, x.is_table)
             found[key].append(result)

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 from racecard.core.assess.base_rates import telling_words
 from racecard.core.assess.grade import Grade
-from racecard.core.formbook.line import FormLine, State, spelt
+from racecard.core.formbook.line import FormLine, State
 from racecard.core.formbook.plant import Record, records_of
+from racecard.core.model.spelling import spelling
 
 _AHEAD = (Grade.CLEAR_LEAD.value, Grade.LIKELY_LEAD.value)
 _BEHIND = (Grade.CLEARLY_BEHIND.value, Grade.LIKELY_BEHIND.value)
@@ -47,8 +48,8 @@ def treatment_book(lines: Sequence[FormLine], name: str) -> TreatmentBook:
         lines: every line of the book, imported results too.
         name: the treatment as it is called in trials.
     """
-    wanted = spelt(name)
-    mine = [x for x in lines if x.state is State.FINISHED and any(spelt(t.name) == wanted for t in x.tried)]  # fmt: skip
+    wanted = spelling(name)
+    mine = [x for x in lines if x.state is State.FINISHED and any(spelling(t.name) == wanted for t in x.tried)]  # fmt: skip
     by_plant: dict[str, list[FormLine]] = {}
     for x in mine:
         by_plant.setdefault(x.plant or _NO_PLANT, []).append(x)
@@ -56,7 +57,7 @@ def treatment_book(lines: Sequence[FormLine], name: str) -> TreatmentBook:
         (plant, r)
         for plant, of_plant in sorted(by_plant.items(), key=lambda p: (-len(p[1]), p[0]))
         for r in records_of(of_plant)
-        if spelt(r.treatment) == wanted
+        if spelling(r.treatment) == wanted
     ]
     grades = [x.grade for _, r in plants for x in r.results]
     said = plants[0][1].treatment if plants else name
@@ -71,8 +72,8 @@ def _alike(lines: Sequence[FormLine], name: str) -> tuple[tuple[str, int], ...]:
     words, found = set(telling_words(name)), dict[str, tuple[str, int]]()
     for x in lines:
         for t in x.tried:
-            key = spelt(t.name)
-            if x.state is State.FINISHED and key != spelt(name) and words & set(telling_words(t.name)):  # fmt: skip
+            key = spelling(t.name)
+            if x.state is State.FINISHED and key != spelling(name) and words & set(telling_words(t.name)):  # fmt: skip
                 first, n = found.get(key, (t.name, 0))
                 found[key] = first, n + 1
     return tuple(sorted(found.values(), key=lambda x: (-x[1], x[0]))[:_MOST_ALIKE])

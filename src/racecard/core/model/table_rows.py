@@ -1,11 +1,13 @@
 """One row of a table of results, its rules, and what stands against it."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import ceil, floor
 
 from racecard.core.model import Kind, Role
+from racecard.core.model.spelling import spelling
 from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, is_date, read_date
 from racecard.core.model.turnout import Turnout
 
@@ -86,6 +88,7 @@ class Sheet:
     Rows that say the same are one row with their counts added; `read` is how many good rows the
     file had. `has_times`: days had fractions or dates a time, which are rounded outward to whole days.
     `turnout`: how many gardens joined and sent them in, where they are the returns of many.
+    `respelled`: names that were read as another that differs in capitals or blanks only, with that other.
     """
 
     rows: tuple[ResultRow, ...]
@@ -95,6 +98,26 @@ class Sheet:
     read: int
     has_times: bool = False
     turnout: Turnout | None = None
+    respelled: tuple[tuple[str, str], ...] = ()
+
+
+def one_spelling(rows: Sequence[ResultRow]) -> tuple[tuple[ResultRow, ...], dict[str, str]]:
+    """Rows with each treatment as it is written first, and what was written otherwise: "water " is no further treatment.
+
+    Args:
+        rows: of one table.
+
+    Returns:
+        The rows, and from each other spelling to the first.
+    """
+    first: dict[str, str] = {}
+    others: dict[str, str] = {}
+    for r in rows:
+        name = first.setdefault(spelling(r.treatment), r.treatment)
+        if name != r.treatment:
+            others[r.treatment] = name
+    read = (replace(r, treatment=others[r.treatment]) if r.treatment in others else r for r in rows)
+    return tuple(read), others
 
 
 def of_kind(sheet: Sheet, kind: Kind | None) -> Sheet:

@@ -37,8 +37,8 @@ def not_drawn(e: Evidence) -> Iterator[Said]:
 
 @rule("no_control", "No control", Needs.PLAN, _AGAINST)
 def no_control(e: Evidence) -> Iterator[Said]:
-    """Fires where no treatment is the one the others are compared with."""
-    if e.plan.control is None:
+    """Fires where no treatment is the one the others are compared with; a table may only fail to say which is."""
+    if e.plan.control is None and e.table is None:
         yield (
             f"Nothing here is left untreated, so nobody can say whether these would have {had_done(e.plan)} without treatment.",
             "Add an untreated control of the same size, from the same batch, same day.",

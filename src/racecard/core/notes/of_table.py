@@ -13,6 +13,33 @@ def _table(e: Evidence) -> Table:
     return e.table
 
 
+@rule("control_not_named", "Control not named", Needs.TABLE, "what it is compared with")
+def control_not_named(e: Evidence) -> Iterator[Said]:
+    """Fires where no treatment of a table is known to be the control."""
+    if e.plan.control is None:
+        yield (
+            "The table does not say which treatment is the control, so nothing can be compared with it.",
+            "Say which it is as you read the table in, or in a column role.",
+        )
+
+
+@rule("spelled_otherwise", "Spelled in several ways", Needs.TABLE, _TABLE)
+def spelled_otherwise(e: Evidence) -> Iterator[Said]:
+    """Fires where names of treatments differ in capitals or blanks only: they were read as one."""
+    found = _table(e).sheet.respelled
+    if found:
+        told = "; ".join(f"“{other}” as “{name}”" for other, name in found[:_MOST_NAMES])
+        more = len(found) - _MOST_NAMES
+        rest = f"; and {more} more" if more > 0 else ""
+        yield (
+            f"Names that differ in capitals or blanks only are one treatment: {told}{rest}.",
+            "If they are different treatments, give them different names.",
+        )
+
+
+_MOST_NAMES = 3
+
+
 @rule("look_before_not_told", "Look before not given", Needs.TABLE, _TABLE)
 def look_before_not_told(e: Evidence) -> Iterator[Said]:
     """Fires where rows tell only the day of first sighting."""
@@ -103,6 +130,6 @@ def not_in_this_table(e: Evidence) -> Iterator[Said]:
         missing.append("plants that go backwards (need unit, with a row a look)")
     missing.append("events, amendments and who looked (need the complete trial)")
     yield (
-        f"Not in this table: {'; '.join(missing)}.",
+        f"This table cannot show: {'; '.join(missing)}.",
         "Add those columns if you have them. No note here does not mean there is no problem.",
     )

@@ -4,7 +4,6 @@ Doses and durations go up in equal ratios by default: the answer to a hormone is
 ratios, not over differences (common practice in propagation texts).
 """
 
-import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise, product
@@ -12,6 +11,7 @@ from math import floor, log10
 
 from racecard.core.model import Agent, Carrier, Role, Treatment
 from racecard.core.model.drawings import SILKS
+from racecard.core.model.spelling import spelling
 from racecard.errors import InvalidInput
 
 MOST_ARMS = 12
@@ -159,7 +159,7 @@ def mixture(one: str, other: str, steps: int) -> tuple[Treatment, ...]:
 def _distinct(names: Sequence[str], what: str, pointer: str) -> None:
     seen: set[str] = set()
     for name in names:
-        key = " ".join(unicodedata.normalize("NFKC", name).casefold().split())
+        key = spelling(name)
         if not key:
             raise InvalidInput(f"One of the {what} has no name: give each one.", pointer)
         if key in seen:

@@ -10,6 +10,7 @@ from racecard.core.log.events import BY_THE_GROWER
 from racecard.core.log.measures import GRADED
 from racecard.core.log.stages import MOST_OWN_STEPS, stage_scale_of
 from racecard.core.model import Layout, Measure, Outcome, Plan, Role, Treatment
+from racecard.core.model.spelling import spelling
 from racecard.core.plan.arms import MOST_ARMS
 from racecard.errors import InvalidInput
 
@@ -92,7 +93,7 @@ def _treatments(plan: Plan) -> Iterator[Fault]:
         )
         yield from _arm(at, i, t)
         yield from _own_number(plan, f"{at}/per_container", i)
-        key = " ".join(unicodedata.normalize("NFKC", t.name).casefold().split())
+        key = spelling(t.name)
         if key and key in seen:
             yield Fault(
                 f"{at}/name",

@@ -7,6 +7,7 @@ from typing import Any
 
 from racecard.core.log.stages import endpoint_name, stage_scale_of
 from racecard.core.model import Plan, Treatment
+from racecard.core.model.spelling import spelling
 
 LABELS = {
     "question": "Question", "material": "Plants", "kind": "Propagated from",
@@ -63,10 +64,10 @@ def _of_plans(one: Plan, other: Plan) -> Iterator[Difference]:
 
 
 def _of_arms(one: Plan, other: Plan) -> Iterator[Difference]:
-    theirs = {t.name.casefold(): t for t in other.treatments}
-    mine = {t.name.casefold(): t for t in one.treatments}
+    theirs = {spelling(t.name): t for t in other.treatments}
+    mine = {spelling(t.name): t for t in one.treatments}
     for t in one.treatments:
-        twin = theirs.get(t.name.casefold())
+        twin = theirs.get(spelling(t.name))
         if twin is None:
             yield Difference("treatments", t.name, t.role.value, "not there")
             continue
@@ -75,7 +76,7 @@ def _of_arms(one: Plan, other: Plan) -> Iterator[Difference]:
             if a != b:
                 yield Difference("treatments", f"{t.name}: {label}", _said(a), _said(b))
     for t in other.treatments:
-        if t.name.casefold() not in mine:
+        if spelling(t.name) not in mine:
             yield Difference("treatments", t.name, "not there", t.role.value)
 
 

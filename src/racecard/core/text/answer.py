@@ -197,6 +197,12 @@ def _no_control(case: Case) -> Answer:
         f"{count_of(case, a.index)} {case.did} with {case.name(a.index)}"
         for a in case.judgement.arms[:3]
     ]
+    if "control_not_named" in case.codes:
+        return Answer(
+            "no_control", f"No verdict: no control is named. {words_list(told)}.", "",
+            "nobody has said which of them the others are to be compared with",
+            "name the control, if one of these is it; if not, repeat with one",
+        )  # fmt: skip
     plants = "seeds" if case.plan.kind is Kind.SEED else "cuttings"
     return Answer(
         "no_control", f"No verdict: nothing was left untreated. {words_list(told)}.", "",

@@ -138,7 +138,7 @@ function Understood({ table, asked, ask }: PartProps) {
 						label="Which is the control?"
 						value={table.control ?? ""}
 						data={[
-							...(table.control ? [] : [{ value: "", label: "none" }]),
+							...(table.control ? [] : [{ value: "", label: "not named yet" }]),
 							...table.arms.map((a) => a.name),
 						]}
 						onChange={(e) => ask({ ...asked, control: e.currentTarget.value || null })}
