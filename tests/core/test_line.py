@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 from racecard.core.prepare.cards import Card, as_text
 from racecard.core.prepare.line import EXAMPLES, NotRead, read_line, work_out
+from racecard.core.prepare.sums import reckon
 from racecard.errors import InvalidInput
 
 _FILE = Path(__file__).parents[1] / "reference" / "lines.csv"
@@ -203,6 +204,52 @@ def test_no_jumble_of_a_growers_words_breaks_the_reader(words: list[str]) -> Non
     with suppress(InvalidInput):
         card = work_out(" ".join(words))[1]
         assert all(t.taken_as for t in card.tokens)
+
+
+@pytest.mark.parametrize(
+    ("line", "options"),
+    [
+        ("2 L of 10 % bleach", ["200 mL of it", "from 5 %"]),
+        ("1 L of 3 % hydrogen peroxide", ["30 mL of it", "from 6 %"]),
+        ("500 mL 2 % vinegar", ["10 mL of it", "from 5 %"]),
+    ],
+)
+def test_what_is_sold_dissolved_is_never_weighed(line: str, options: list[str]) -> None:
+    _, card = work_out(line)
+    (question,) = card.questions
+    assert (question.must, card.amounts) == (True, ())
+    assert all(
+        word in f"{o.label} {o.gives}" for o, word in zip(question.options, options, strict=True)
+    )
+    assert work_out(line, {question.key: question.options[0].value})[1].amounts[0].unit == "mL"
+    with pytest.raises(InvalidInput, match="comes dissolved"):
+        work_out(line + " from powder")
+    with pytest.raises(InvalidInput, match="comes dissolved"):
+        reckon("weigh", {"volume": "1 L", "target": "3 %", "active": "hydrogen peroxide"}, {})
+
+
+@pytest.mark.parametrize(
+    "line",
+    [*(r["line"] for r in ROWS
+       if r["kind"] != "refusal" and re.search("alcohol|ethanol|vodka|isopropanol", r["line"])),
+     "500 mL 1000 ppm IBA 50 % ethanol", "thin 100 mL of 1 % IBA to 2000 ppm with 50 % ethanol"],
+)  # fmt: skip
+def test_wherever_alcohol_is_named_its_caution_stands(line: str) -> None:
+    assert "alcohol" in {c.code for c in work_out(line)[1].cautions}
+
+
+@pytest.mark.parametrize(
+    ("line", "percent"),
+    [("100 mL of 5000 ppm IBA acid from powder in 40 % ethanol", 40),
+     ("500 mL 1000 ppm IBA 40 % ethanol", 40),
+     ("top up 40 mL of 1 % IBA to 1 L with 50 % alcohol", 48),
+     ("thin 100 mL of 1 % IBA to 2000 ppm with 50 % ethanol", 40)],
+)  # fmt: skip
+def test_how_strong_the_alcohol_comes_to_be_is_told(line: str, percent: float) -> None:
+    """By volume: the share of the diluent times its strength."""
+    card = work_out(line, {"powder": "acid"})[1]
+    (told,) = (a.value for a in card.amounts if a.what.startswith("Alcohol in the dip"))
+    assert told == pytest.approx(percent)
 
 
 @pytest.mark.parametrize("line", ["10 g bleach in 100 mL alcohol", "1 part bleach to 9 parts vinegar", "100 mL of 3 % H2O2 from 35 % in vinegar"])  # fmt: skip

@@ -482,10 +482,11 @@ def test_a_form_that_brings_together_what_must_not_meet_is_stopped() -> None:
     fields = {
         "volume": "100 mL",
         "target": "1 %",
+        "stock": "5 %",
         "active": "sodium hypochlorite",
         "carrier": "alcohol",
     }
-    found = reckon("weigh", fields)
+    found = reckon("dilute", fields)
     assert found.is_refused
     assert "never_mixed" in [f.code for f in found.flags]
-    assert not reckon("weigh", {**fields, "carrier": "water"}).is_refused
+    assert not reckon("dilute", {**fields, "carrier": "water"}).is_refused

@@ -34,6 +34,7 @@ class Active:
 
     `acid`: the acid this is a salt of. `soluble_ppm`: about what plain water takes at 20 °C,
     None where it is no limit. `pka`: of the acid. `hormone`: an auxin, gibberellin or the like.
+    `sold_percent`: about how strong it is where it is only sold dissolved and never weighed (common practice); else 0.
     """
 
     key: str
@@ -43,6 +44,7 @@ class Active:
     soluble_ppm: float | None = None
     pka: float | None = None
     hormone: bool = True
+    sold_percent: int = 0
 
     @cached_property
     def molar_mass(self) -> float:
@@ -80,15 +82,22 @@ _ALL = (
     Active("KNO3", "potassium nitrate", "KNO3", hormone=False),
     Active("salicylic acid", "salicylic acid", "C7H6O3", soluble_ppm=2000, hormone=False),
     Active("acetylsalicylic acid", "acetylsalicylic acid", "C9H8O4", hormone=False),
-    Active("acetic acid", "acetic acid, as in vinegar", "C2H4O2", hormone=False),
-    Active("hydrogen peroxide", "hydrogen peroxide", "H2O2", hormone=False),
-    Active("sodium hypochlorite", "sodium hypochlorite, as in bleach", "NaClO", hormone=False),
+    Active("acetic acid", "acetic acid, as in vinegar", "C2H4O2", hormone=False, sold_percent=5),
+    Active("hydrogen peroxide", "hydrogen peroxide", "H2O2", hormone=False, sold_percent=6),
+    Active("sodium hypochlorite", "sodium hypochlorite, as in bleach", "NaClO", hormone=False, sold_percent=5),
     Active("magnesium sulphate", "magnesium sulphate, heptahydrate", "MgSO4.7H2O", hormone=False),
     Active("boric acid", "boric acid", "BH3O3", hormone=False),
     Active("thiamine", "thiamine hydrochloride", "C12H18Cl2N4OS", hormone=False),
 )  # fmt: skip
 ACTIVES = {a.key: a for a in _ALL}
 """Every active known here, by the short name growers use."""
+
+
+def not_weighed(active: Active) -> str:
+    """Why an active that is sold dissolved has no weight, and what to write in its place."""
+    name = active.key[0].upper() + active.key[1:]
+    bottle = f"such as “from {active.sold_percent} %”"
+    return f"{name} comes dissolved and is not weighed: write the strength of the bottle, {bottle}."
 
 
 def un_ionised_percent(ph: float, pka: float) -> float:

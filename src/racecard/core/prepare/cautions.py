@@ -32,7 +32,7 @@ ALCOHOL = Caution(
 _BY_WORD: tuple[tuple[str, Caution], ...] = (
     (r"\b(k-|na-)?(iba|naa|iaa)\b|auxin|hormone|butyric|naphthal|gibberell|\b(k-)?ga3\b|cytokinin"
      r"|benzyladenine|kinetin|zeatin|abscisic|ethephon", HORMONE),
-    (r"alcohol|ethanol|isopropanol|\bspirit", ALCOHOL),
+    (r"alcohol|ethanol|isopropanol|\bspirit|\bvodka\b", ALCOHOL),
     (r"peroxide|h2o2", Caution("peroxide", "Above about 6 to 8 % peroxide burns skin and eyes and feeds fire; never keep it "
      "in a tightly sealed unvented bottle, never mix with vinegar or bleach.")),
     (r"bleach|hypochlorite", Caution("bleach", "Never mix bleach with vinegar or any acid, ammonia, alcohol or peroxide: "

@@ -177,5 +177,7 @@ def scale_flags(given: Inputs, mass_g: float, what: str) -> Iterator[Flag]:
                f"{shown(take)} mL of that stock in place of the powder.")  # fmt: skip
 
 
-AUXIN_CHOICES = tuple((k, f"{k}, {a.name}") for k, a in ACTIVES.items())
+AUXIN_CHOICES = tuple(
+    (k, a.name if a.name.startswith(k) else f"{k}, {a.name}") for k, a in ACTIVES.items()
+)
 """Actives as a list to choose from."""

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from math import isclose
 
 from racecard.core.prepare.cards import Amount, Card, Option, Piece, Question
+from racecard.core.prepare.cautions import cautions_in, with_waste
 from racecard.core.prepare.guards import never_mixed
 from racecard.core.prepare.lexer import lex, plain_signs
 from racecard.core.prepare.phrases import Parse, Phrase, parse, plainly
@@ -385,7 +386,9 @@ def work_out(
     chosen = {**(remembered or {}), **own}
     found = read_line(line)
     assert all(p.taken_as for p in found.pieces), "an answered line has a piece nobody used"
-    return found, replace(_settled(found, own, chosen), tokens=found.pieces)
+    card = _settled(found, own, chosen)
+    cautions = with_waste([*card.cautions, *cautions_in(line)])
+    return found, replace(card, tokens=found.pieces, cautions=cautions)
 
 
 def _settled(found: Line, own: Mapping[str, str], chosen: Mapping[str, str]) -> Card:

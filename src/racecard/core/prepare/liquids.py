@@ -5,7 +5,7 @@ Sums are elementary (C1 V1 = C2 V2); salts go by molar mass. All ppm of liquids 
 
 from collections.abc import Iterator
 
-from racecard.core.prepare.actives import Active
+from racecard.core.prepare.actives import Active, not_weighed
 from racecard.core.prepare.cards import (
     Amount,
     Answer,
@@ -18,7 +18,7 @@ from racecard.core.prepare.cards import (
     ppm_made,
     volume_made,
 )
-from racecard.core.prepare.cautions import cautions_in
+from racecard.core.prepare.cautions import ALCOHOL, cautions_in, with_waste
 from racecard.core.prepare.defaults import HAND, STAGES
 from racecard.core.prepare.guards import (
     AUXIN_CHOICES,
@@ -42,6 +42,10 @@ from racecard.core.quantities import (
 )
 from racecard.errors import InvalidInput
 
+_ALCOHOL = (
+    SumField("alcohol", "Alcohol in the stock, %", optional=True),
+    SumField("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
+)
 _ACTIVE = SumField("active", "Active", "", (("", "not said"), *AUXIN_CHOICES), optional=True)
 _STAGE = SumField("stage", "Wood stage", "", (("", "not said"), *STAGES.items()), optional=True)
 _METHOD = SumField("method", "How it is given", "", METHODS, optional=True)
@@ -73,15 +77,10 @@ def _dilute(given: Inputs) -> Answer:
     amounts = [volume_made("Stock to take", take), volume_made("Make up to", volume),
                volume_made("Diluent, about", volume - take), ppm_made(f"Strength of {named}", target)]  # fmt: skip
     text = f"{active.name if active else ''} {active.key if active else ''} {given.text('carrier')}"
-    if given.has("alcohol"):
-        stock_percent = given.percent("alcohol")
-        with_ = given.percent("alcohol_diluent") if given.has("alcohol_diluent") else 0.0
-        share = (take * stock_percent + (volume - take) * with_) / volume
-        amounts.append(Amount("Alcohol in the dip", share, "%", f"{shown(share)} % v/v"))
-        says.append(f"Alcohol: ({shown(take)} × {shown(stock_percent)} + {shown(volume - take)} × {shown(with_)}) "
-                    f"÷ {shown(volume)} = {shown(share)} %; the carrier control gets the same.")  # fmt: skip
-        flags += alcohol_flags(given, share)
-        text += " alcohol"
+    alcohol = _alcohol_made(given, take, volume - take)
+    amounts += alcohol.amounts
+    says += alcohol.says
+    flags += alcohol.flags
     if take < 0.5:
         flags.append(
             note(
@@ -89,7 +88,32 @@ def _dilute(given: Inputs) -> Answer:
                 f"{shown(take)} mL is hard to measure: use a 1 mL syringe, or make more.",
             )
         )
-    return Answer(tuple(amounts), tuple(says), tuple(flags), cautions_in(text), _sources(given))
+    cautions = with_waste([*cautions_in(text), *alcohol.cautions])
+    return Answer(tuple(amounts), tuple(says), tuple(flags), cautions, _sources(given))
+
+
+def _alcohol_made(given: Inputs, stock: float, diluent: float) -> Answer:
+    """What alcohol in the stock and in the diluent comes to; nothing where neither is told.
+
+    Args:
+        given: the fields of the sum.
+        stock: mL of stock; 0 where powder is weighed.
+        diluent: mL of what it is made up with.
+    """
+    told = [given.percent(k) if given.has(k) else None for k in ("alcohol", "alcohol_diluent")]
+    if told == [None, None]:
+        named = given.text("carrier") == "alcohol"
+        return Answer((), (), (), (ALCOHOL,) if named else ())
+    of_stock, of_diluent = (percent or 0.0 for percent in told)
+    whole = stock + diluent
+    share = (stock * of_stock + diluent * of_diluent) / whole
+    what = "Alcohol in the dip"
+    if stock and told[0] is None:
+        what += ", the stock's own aside"
+    sum_ = f"({shown(stock)} × {shown(of_stock)} + {shown(diluent)} × {shown(of_diluent)}) ÷ {shown(whole)} = {shown(share)}"
+    says = f"Alcohol: {sum_ if stock else shown(share)} %; the carrier control gets the same."
+    made = Amount(what, share, "%", f"{shown(share)} % v/v")
+    return Answer((made,), (says,), tuple(alcohol_flags(given, share)), (ALCOHOL,))
 
 
 def _both_molar(given: Inputs) -> bool:
@@ -143,6 +167,8 @@ def _weigh(given: Inputs) -> Answer:
     active = given.active()
     if active is None:
         raise InvalidInput("Name the active: its weight goes by its kind.", "/fields/active")
+    if active.sold_percent:
+        raise InvalidInput(not_weighed(active), "/fields/active")
     volume = given.volume("volume")
     wanted = given.strength("target", active)
     powder, ppm = active, wanted
@@ -176,8 +202,15 @@ def _weigh(given: Inputs) -> Answer:
     flags = (*scale_flags(given, mass, powder.key), *dose_flags(given, powder, acid_ppm),
              *solubility_flags(powder, ppm, carrier), *salt_flags(powder, ppm), *_seed_limits(given, powder, ppm),
              *harm_flags(given, powder.key, ppm))  # fmt: skip
-    text = f"{powder.key} {powder.name} {'alcohol' if carrier == 'alcohol' else ''}"
-    return Answer(tuple(amounts), tuple(says), flags, cautions_in(text), _sources(given))
+    alcohol = _alcohol_made(given, 0.0, volume)
+    cautions = with_waste([*cautions_in(f"{powder.key} {powder.name}"), *alcohol.cautions])
+    return Answer(
+        (*amounts, *alcohol.amounts),
+        (*says, *alcohol.says),
+        (*flags, *alcohol.flags),
+        cautions,
+        _sources(given),
+    )
 
 
 def _seed_limits(given: Inputs, active: Active, ppm: float) -> Iterator[Flag]:
@@ -284,8 +317,10 @@ def _parts(given: Inputs) -> Answer:
             f"For {shown_volume(volume)}: {shown(volume * share)} mL of concentrate, made up to the mark."
         )
     ppm = amounts[0].value if given.has("stock") else 0.0
-    flags = tuple(dose_flags(given, active, ppm)) if ppm else ()
-    return Answer(tuple(amounts), tuple(says), flags, cautions_in(active.key if active else ""))
+    alcohol = _alcohol_made(given, share, 1 - share)
+    flags = (*(dose_flags(given, active, ppm) if ppm else ()), *alcohol.flags)
+    cautions = with_waste([*cautions_in(active.key if active else ""), *alcohol.cautions])
+    return Answer((*amounts, *alcohol.amounts), (*says, *alcohol.says), flags, cautions)
 
 
 def _thin(given: Inputs) -> Answer:
@@ -303,12 +338,10 @@ def _thin(given: Inputs) -> Answer:
             f"add {shown_volume(total - have)} of diluent, or make up to the mark.",)  # fmt: skip
     amounts = (volume_made("Made in all", total), volume_made("Diluent to add, about", total - have),
                ppm_made("Strength", target))  # fmt: skip
-    return Answer(
-        amounts,
-        says,
-        tuple(dose_flags(given, active, target)),
-        cautions_in(active.key if active else ""),
-    )
+    alcohol = _alcohol_made(given, have, total - have)
+    flags = (*dose_flags(given, active, target), *alcohol.flags)
+    cautions = with_waste([*cautions_in(active.key if active else ""), *alcohol.cautions])
+    return Answer((*amounts, *alcohol.amounts), (*says, *alcohol.says), flags, cautions)
 
 
 def _blend(given: Inputs) -> Answer:
@@ -363,12 +396,13 @@ SUMS = (
         SumField("volume", "How much is wanted", "250 mL"), SumField("target", "Strength wanted", "1500 ppm"),
         SumField("stock", "Strength of the stock", "1 %"), _ACTIVE, _STAGE, _METHOD,
         SumField("carrier", "Made up with", "", CARRIERS, optional=True),
-        SumField("alcohol", "Alcohol in the stock, %", optional=True), SumField("alcohol_diluent", "Alcohol in the diluent, %", optional=True),
+        *_ALCOHOL,
     ), _dilute),
     Calculation("weigh", Category.LIQUIDS, "Solution from powder", "How much to weigh, as acid or salt, and whether your scale can.", (
         SumField("volume", "How much is wanted", "100 mL"), SumField("target", "Strength wanted", "3000 ppm", hint="ppm, g/L, % or mM"),
         SumField("active", "Active", "IBA", AUXIN_CHOICES), SumField("purity", "Purity, %", optional=True),
-        SumField("scale", "Smallest step of the scale", "0.01 g", optional=True), SumField("carrier", "Dissolved in", "", CARRIERS, optional=True), _STAGE, _METHOD,
+        SumField("scale", "Smallest step of the scale", "0.01 g", optional=True), SumField("carrier", "Dissolved in", "", CARRIERS, optional=True),
+        SumField("alcohol_diluent", "Alcohol in the solvent, %", optional=True), _STAGE, _METHOD,
     ), _weigh),
     Calculation("made", Category.LIQUIDS, "Work out a strength", "The strength of so much in so much.", (
         SumField("mass", "How much powder", "300 mg"), SumField("volume", "Make up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
@@ -380,13 +414,13 @@ SUMS = (
     ), _two),
     Calculation("parts", Category.LIQUIDS, "Parts, such as 1:8", "What parts come to, read both ways.", (
         SumField("part", "Parts of concentrate", "1"), SumField("diluent", "To or in how many", "8"),
-        SumField("way", "Read as", "", (("", "show both"), ("to", "1 to 8: 1 and 8"), ("in", "1 in 8: 1 made up to 8")), optional=True),
+        SumField("way", "Read as", "", (("", "show both"), ("to", "added to it"), ("in", "made up to it")), optional=True),
         SumField("stock", "Strength of the concentrate", "1 %", optional=True), SumField("second", "Strength of a second active", optional=True),
-        SumField("volume", "How much is wanted", optional=True), _ACTIVE, _STAGE, _METHOD,
+        SumField("volume", "How much is wanted", optional=True), *_ALCOHOL, _ACTIVE, _STAGE, _METHOD,
     ), _parts),
     Calculation("thin", Category.LIQUIDS, "Thin what there is", "What a stock you have comes to at another strength.", (
         SumField("have", "How much there is", "40 mL"), SumField("stock", "Its strength", "1 %"), SumField("target", "Strength wanted", "2000 ppm"),
-        _ACTIVE, _STAGE, _METHOD,
+        *_ALCOHOL, _ACTIVE, _STAGE, _METHOD,
     ), _thin),
     Calculation("blend", Category.LIQUIDS, "Pour two together", "The strength of two volumes poured together.", (
         SumField("one", "How much of the one", "50 mL"), SumField("one_strength", "Its strength", "5000 ppm"),

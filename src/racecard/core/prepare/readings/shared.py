@@ -126,6 +126,11 @@ def carrier_of(p: Parse, sources: list[Phrase]) -> dict[str, str]:
     return out
 
 
+def strengths_of_alcohol(carrier: dict[str, str]) -> dict[str, str]:
+    """Of what it is made up with, the fields that sums of every kind have."""
+    return {k: v for k, v in carrier.items() if k in ("alcohol", "alcohol_diluent")}
+
+
 def use_joining(p: Parse) -> None:
     """Words that only join: used once a reading has what it needs."""
     p.take("from", "in", "to", "for", "at", "want", "have", "stock", "and", "per", "each", "down", "made", "up",

@@ -25,6 +25,7 @@ from racecard.core.prepare.readings.shared import (
     spare_numbers,
     spirits_in,
     strength_said,
+    strengths_of_alcohol,
     use_joining,
     use_what_joins,
 )
@@ -367,6 +368,7 @@ def _thinned(
             "target": strength_said(wanted[0]),
             **active_field(key),
             **manner,
+            **strengths_of_alcohol(carrier),
         },
     )
     return read
@@ -482,12 +484,10 @@ def _added(
         )
     p.take("mix", "dilute", as_="joins")
     use_joining(p)
-    small = other >= 100 * one
     fields = {
         "part": plainly(one),
         "diluent": plainly(other),
         **({"way": way} if way else {}),
         "stock": strength_said(strengths[0]),
     }
-    del carrier, small
-    return Read("parts", {**fields, **active_field(key), **manner})
+    return Read("parts", {**fields, **active_field(key), **manner, **strengths_of_alcohol(carrier)})

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from racecard.core.prepare.actives import ACTIVES
+from racecard.core.prepare.actives import ACTIVES, Active, not_weighed
 from racecard.core.prepare.cards import Amount
 from racecard.core.prepare.phrases import STRENGTHS, Parse, Phrase, plainly
 from racecard.core.prepare.readings.shared import (
@@ -80,6 +80,8 @@ def weigh_out(
         return _weigh_plainly(v, w, key)
     answers: dict[str, str] = {}
     found = ACTIVES[key]
+    if found.sold_percent:
+        raise Refused(not_weighed(found), is_sure=True)
     salts = [k for k in names.source if ACTIVES.get(k) is not None and ACTIVES[k].acid]
     if is_acid:
         answers["powder"] = "acid"
@@ -88,8 +90,7 @@ def weigh_out(
     if found.acid and w.is_of(MOLAR):
         answers["salt_meant"] = "salt"
     fields = {"volume": v.said(V, times=n), "target": strength_said(w), "active": key, **manner}
-    if carrier.get("carrier"):
-        fields["carrier"] = carrier["carrier"]
+    fields |= carrier
     if purity:
         fields["purity"] = purity[0].said(SHARE)
     del is_open
@@ -149,10 +150,18 @@ def no_source(
         )
     if unknown:
         return _weigh_plainly(v, w, key)
+    if ACTIVES[key].sold_percent:
+        return _dissolved(v, w, ACTIVES[key])
     answers = {"salt_meant": "salt"} if w.is_of(MOLAR) and ACTIVES[key].acid else {}
     powder = Read(
         "weigh",
-        {"volume": v.said(V, times=n), "target": strength_said(w), "active": key, **manner},
+        {
+            "volume": v.said(V, times=n),
+            "target": strength_said(w),
+            "active": key,
+            **manner,
+            **carrier,
+        },
         answers,
     )
     if key in ("KNO3", "magnesium sulphate", "boric acid"):
@@ -167,6 +176,29 @@ def no_source(
     )
     return replace(powder, ways=(("powder", "from powder", powder), ("stock", "from a stock: write its strength, such as “from 1 % stock”", stock)),
                    asks="What is it made from: powder, or a stock?", ask_key="source", usual="powder")  # fmt: skip
+
+
+def _dissolved(v: Phrase, w: Phrase, active: Active) -> Read:
+    """Of what is only sold dissolved: a share of the bottle, or a strength for which the bottle's is needed."""
+    ml = millilitres(v)
+    if ml is None or not w.is_of(SHARE):
+        raise Refused(not_weighed(active), is_sure=True)
+    take = ml * w.value / 100
+    share = Read(
+        "rate", {"Share": w.text, "In": v.text}, word="A share of a liquid",
+        amounts=(Amount("Concentrate to take", take, "mL", f"{shown(take)} mL"), Amount("Make up to", ml, "mL", v.text)),
+        says=(f"{shown(ml)} mL × {shown(w.value)} % = {shown(take)} mL, made up to {v.text}.",),
+    )  # fmt: skip
+    write = f"write the strength of the bottle, such as “from {active.sold_percent} %”"
+    stock = Read("rate", {}, word="From the bottle", says=(f"{write.capitalize()}.",))
+    return replace(
+        share,
+        ways=(
+            ("share", f"of what is in the bottle: {shown(take)} mL of it", share),
+            ("stock", f"of pure {active.key} in the end: {write}", stock),
+        ),
+        asks=f"{w.text} of what?", ask_key="share_of",
+    )  # fmt: skip
 
 
 def made(p: Parse) -> Read | None:
