@@ -228,6 +228,12 @@ def test_what_is_sold_dissolved_is_never_weighed(line: str, options: list[str]) 
         reckon("weigh", {"volume": "1 L", "target": "3 %", "active": "hydrogen peroxide"}, {})
 
 
+def test_an_acid_made_up_in_plain_water_is_warned_of() -> None:
+    flags = {f.code for f in work_out("300 mg IBA in 100 mL water")[1].flags}
+    assert "acid_in_water" in flags
+    assert "acid_in_water" not in {f.code for f in work_out("300 mg IBA in 100 mL")[1].flags}
+
+
 @pytest.mark.parametrize(
     "line",
     [*(r["line"] for r in ROWS
@@ -242,6 +248,7 @@ def test_wherever_alcohol_is_named_its_caution_stands(line: str) -> None:
     ("line", "percent"),
     [("100 mL of 5000 ppm IBA acid from powder in 40 % ethanol", 40),
      ("500 mL 1000 ppm IBA 40 % ethanol", 40),
+     ("300 mg IBA in 100 mL of 40 % ethanol", 40),
      ("top up 40 mL of 1 % IBA to 1 L with 50 % alcohol", 48),
      ("thin 100 mL of 1 % IBA to 2000 ppm with 50 % ethanol", 40)],
 )  # fmt: skip

@@ -242,11 +242,12 @@ def _strength_made(given: Inputs) -> Answer:
         says.append(f"{shown(ppm)} mg/L ÷ {active.molar_mass:.2f} g/mol = {shown(mm)} mM.")
         flags += [*dose_flags(given, active, ppm / active.salt_factor), *harm_flags(given, active.key, ppm),
                   *solubility_flags(active, ppm, given.text("carrier")), *salt_flags(active, ppm)]  # fmt: skip
+    alcohol = _alcohol_made(given, 0.0, volume)
+    cautions = with_waste(
+        [*cautions_in(active.name + active.key if active else ""), *alcohol.cautions]
+    )
     return Answer(
-        tuple(amounts),
-        tuple(says),
-        tuple(flags),
-        cautions_in(active.name + active.key if active else ""),
+        (*amounts, *alcohol.amounts), (*says, *alcohol.says), (*flags, *alcohol.flags), cautions
     )
 
 
@@ -407,6 +408,7 @@ SUMS = (
     Calculation("made", Category.LIQUIDS, "Work out a strength", "The strength of so much in so much.", (
         SumField("mass", "How much powder", "300 mg"), SumField("volume", "Make up to", "100 mL"), _ACTIVE, _STAGE, _METHOD,
         SumField("carrier", "Made up with", "", CARRIERS, optional=True),
+        SumField("alcohol_diluent", "Alcohol in the solvent, %", optional=True),
     ), _strength_made),
     Calculation("two", Category.LIQUIDS, "Mix two solutions", "How much of each gives the strength between.", (
         SumField("volume", "How much is wanted", "100 mL"), SumField("target", "Strength wanted", "2000 ppm"),

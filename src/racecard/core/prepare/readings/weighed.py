@@ -24,6 +24,7 @@ from racecard.core.prepare.readings.shared import (
     millilitres,
     multiplier_of,
     plain_ppm,
+    spirits_in,
     strength_said,
     use_joining,
     use_what_joins,
@@ -207,13 +208,14 @@ def made(p: Parse) -> Read | None:
     if (
         len(masses) != 1
         or len(volumes) != 1
-        or p.amounts(*STRENGTHS)
+        or len(p.amounts(*STRENGTHS)) > len(spirits_in(p))
         or not p.has("in", "made_to", "to", "per", "made")
     ):
         return None
     m, v = p.use(masses[0], "powder"), p.use(volumes[0], "volume")
     key = active_of(p)
-    agents = [a.tag for a in p.agents() if a.tag != "water"]
+    carrier = carrier_of(p, [])
+    agents = [a.tag for a in p.agents() if a.tag not in ("water", "alcohol")]
     for a in p.agents():
         p.use(a, "what it is")
     p.take("in", "made_to", "to", "made", "up", "per", "powder", "at", "for", as_="joins")
@@ -227,7 +229,7 @@ def made(p: Parse) -> Read | None:
     answers = {"ounce": "weight"} if m.units[0].asks == "ounce" else {}
     return Read(
         "made",
-        {"mass": m.said(M), "volume": v.said(V), **active_field(key), **manner_of(p)},
+        {"mass": m.said(M), "volume": v.said(V), **active_field(key), **manner_of(p), **carrier},
         answers,
     )
 
