@@ -4,9 +4,9 @@ import pytest
 
 from racecard.core.design.as_plan import DIFFER, plan_of
 from racecard.core.design.proposals import propose
-from racecard.core.design.question import Against, read_question
+from racecard.core.design.question import Against, read_question, thing_of
 from racecard.core.design.resources import Have
-from racecard.core.model import Kind, Subject
+from racecard.core.model import Carrier, Kind, Subject
 from racecard.core.model.differences import pairs
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.check import faults
@@ -22,6 +22,12 @@ LINES = [
     ("honey versus cinnamon on fig", "fig", ["Honey", "Cinnamon"], None),
     ("willow water vs nothing, grape", "grape", ["Willow water"], Against.NOTHING),
     ("do tulip bulbs sprout better when chilled", "tulip", ["Chilled"], None),
+    ("does IBA powder 0.8 % beat IBA liquid 3000 ppm on fig hardwood", "fig", ["IBA powder 0.8 %", "IBA liquid 3000 ppm"], None),
+    ("IBA at 0.3 %, 0.8 % and nothing on rose", "rose", ["IBA 0.3 %", "IBA 0.8 %"], Against.NOTHING),
+    ("IBA 1000 ppm, 2000 ppm or water for rosemary", "rosemary", ["IBA 1000 ppm", "IBA 2000 ppm"], Against.WATER),
+    ("10 % bleach on tomato seeds", "tomato", ["Bleach 10 %"], None),
+    ("scratching or soaking sweet pea seeds", "sweet pea", ["Scratched", "Soaked"], None),
+    ("heel or node cuttings of box", "box", ["Heel", "Nodal"], None),
     ("bottom heat for olive cuttings", "olive", ["Bottom heat"], None),
     ("my quinine cuttings with kelp", "quinine", ["Kelp"], None),
     ("", "", [], None),
@@ -69,6 +75,16 @@ def test_each_proposal_passes_the_plans_own_checks(line: str, against: Against, 
         named = [t.name for t in understood.things][: proposal.design.treatments - 1]
         assert [t.name for t in plan.treatments][1 : len(named) + 1] == named
         assert len(plan.treatments) == proposal.design.treatments
+
+
+def test_the_make_and_strength_of_a_treatment_reach_its_plan() -> None:
+    have, line = Have(24, 3, 0.4, 0.4), read_question("IBA powder 0.8 % or IBA gel 0.8 % on sage")
+    design = next(p.design for p in propose(have) if p.design.treatments == 3)
+    plan = plan_of(design, have, line, Against.NOTHING, question="?")
+    told = [(t.carrier, dict(t.properties).get("strength")) for t in plan.treatments[1:]]
+    assert told == [(Carrier.TALC, "0.8 %"), (Carrier.GEL, "0.8 %")]
+    assert pairs(plan)[2].differ == ("carrier",)
+    assert thing_of("KNO3 1 %").strength == "1 %"
 
 
 def test_what_else_differs_fills_the_table_of_differences() -> None:

@@ -150,6 +150,9 @@ def _arms(
     )
 
 
+_CARRIERS = {"powder": Carrier.TALC, "talc": Carrier.TALC, "gel": Carrier.GEL}
+
+
 def candidate(thing: Thing, i: int, against: Against) -> Treatment:
     """A treatment by what it is, with the i-th pattern; wetted as the control is.
 
@@ -166,10 +169,10 @@ def candidate(thing: Thing, i: int, against: Against) -> Treatment:
         else Agent.NOTHING
     )
     properties = [(thing.prop, thing.value)]
-    strength = thing.name[len(thing.value) :].strip()
-    if thing.prop == "active" and strength:
-        properties.append(("strength", strength))
+    if thing.strength:
+        properties.append(("strength", thing.strength))
     carrier = Carrier.WATER if thing.is_liquid and against is Against.WATER else Carrier.NONE
+    carrier = _CARRIERS.get(thing.make, carrier)
     if against is Against.WATER:
         properties.append(("wetting", "plain water"))
     return Treatment(

@@ -5,7 +5,7 @@ is known is asked about. The lists hold active ingredients and ways of the trade
 """
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from racecard.core.model import Kind, Outcome, Subject
@@ -22,7 +22,10 @@ class Against(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Thing:
-    """Something that can be compared: its name on the page, the property it is, and its subject."""
+    """Something that can be compared: its name on the page, the property it is, and its subject.
+
+    `make`: powder, gel and the like, `strength`: how strong, where the words say it; "" else.
+    """
 
     name: str
     prop: str
@@ -30,6 +33,8 @@ class Thing:
     subject: Subject
     is_hormone: bool = False
     is_liquid: bool = False
+    make: str = ""
+    strength: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,13 +78,14 @@ _THINGS: dict[str, Thing] = {
     **_HORMONE,
     **_active(
         "seaweed", "kelp", "coconut water", "willow water", "willow tea", "honey", "aloe", "yeast", "sugar", "vinegar",
-        "humic acid", "fulvic acid", "thiamine", "hydrogen peroxide", "smoke water", "compost tea", "potassium nitrate", "feed", "fertiliser", "fertilizer", "bone meal",
+        "humic acid", "fulvic acid", "thiamine", "hydrogen peroxide", "smoke water", "compost tea", "potassium nitrate", "feed", "fertiliser", "fertilizer", "bone meal", "bleach",
     ),
+    "kno3": Thing("KNO3", "active", "potassium nitrate", Subject.HORMONE, is_liquid=True),
     **_active("cinnamon", "charcoal", "sulphur", "sulfur", "wood ash", "talc", liquid=False),
     **_of(Subject.SEED_TREATMENT, "wetting", soaked="Soaked", soak="Soaked", soaking="Soaked", hot_water="Hot water"),
-    **_of(Subject.SEED_TREATMENT, "handling", nicked="Nicked", nicking="Nicked", filed="Filed", scarified="Scarified",
+    **_of(Subject.SEED_TREATMENT, "handling", nicked="Nicked", nicking="Nicked", filed="Filed", scarified="Scarified", scratched="Scratched", scratching="Scratched",
           sanded="Sanded", chilled="Chilled", chilling="Chilled", stratified="Stratified", smoke="Smoked"),
-    **_of(Subject.CUTTING_TYPE, "type", heel="Heel", nodal="Nodal", internodal="Internodal", basal="Basal",
+    **_of(Subject.CUTTING_TYPE, "type", heel="Heel", nodal="Nodal", node="Nodal", internodal="Internodal", basal="Basal",
           leaf_bud="Leaf-bud", single_node="Single node", softwood="Softwood", semi_ripe="Semi-ripe",
           hardwood="Hardwood", tip="Tip"),
     **_of(Subject.MEDIUM, "medium", perlite="Perlite", vermiculite="Vermiculite", coir="Coir", peat="Peat", sand="Sand",
@@ -101,7 +107,8 @@ _PLANTS = (
     "rhododendron", "magnolia", "jasmine", "honeysuckle", "clematis", "chrysanthemum", "carnation", "salvia", "verbena",
 )  # fmt: skip
 _AGAINST = re.compile(
-    r"\b(?:than|against|versus|vs\.?|compared (?:with|to)|or (?:nothing|none|plain water))\b", re.I
+    r"\b(?:than|against|versus|vs\.?|compared (?:with|to)|(?:or|and) (?:nothing|none|untreated)|or (?:(?:plain|tap|rain) )?water)\b",
+    re.I,
 )
 _SEED = re.compile(
     r"\b(?:seeds?|sown?|sowing|germinat\w*|emerge\w*|come up|comes up|sprout\w*)\b", re.I
@@ -111,7 +118,14 @@ _ROOTS = re.compile(r"\b(?:roots?|rooted|rooting|strike|struck|germinat\w*|emerg
 _ROOTING = re.compile(r"\brooting (?:hormone|powder|gel)\b", re.I)
 _SHOOT = re.compile(r"\b(?:shoots?|bud break|sprouts?|sprouting|break bud)\b", re.I)
 _DIVISION = re.compile(r"\b(?:bulbs?|corms?|scales?|divisions?|offsets?|tubers?)\b", re.I)
-_STRENGTH = re.compile(r"^\s*(?:at\s+|of\s+)?(\d[\d.,]*\s*(?:ppm|%|mg/l|mg/L))", re.I)
+_HOW_MUCH = r"\d[\d.,]*\s*(?:ppm|%|mg/l)"
+_STRENGTH = re.compile(
+    rf"^\s*(?:(powder|talc|gel|liquid|dip|quick-dip)\b)?\s*(?:at\s+|of\s+)?({_HOW_MUCH})?", re.I
+)
+_FURTHER = re.compile(
+    rf"^\s*(?:,|/|or\b|and\b)\s*(?:(?:or|and)\s+)?(powder|gel|liquid)?\s*({_HOW_MUCH})?", re.I
+)
+_STRENGTH_BEFORE = re.compile(rf"({_HOW_MUCH})\s+(?:of\s+)?$", re.I)
 _BEFORE_NOUN = re.compile(
     r"\b([a-z][a-z'-]+(?: pea)?)\s+(?:cuttings?|seeds?|bulbs?|corms?|tips?|shoots?|stems?|divisions?)\b",
     re.I,
@@ -162,34 +176,46 @@ def thing_of(name: str) -> Thing:
     known = _things(name)
     if not known:
         return Thing(name, "active", name.lower(), Subject.HORMONE)
-    first = known[0]
-    return Thing(name, first.prop, first.value, first.subject, first.is_hormone, first.is_liquid)
+    return replace(known[0], name=name)
 
 
 def _things(text: str) -> tuple[Thing, ...]:
     """What can be compared, in the order it stands; the longest name where one holds another."""
-    found: list[tuple[int, int, Thing]] = []
+    found: list[tuple[int, int, tuple[Thing, ...]]] = []
     for name, thing in _THINGS.items():
         pattern = re.escape(name).replace(r"\ ", r"[\s-]+")
         for hit in re.finditer(rf"\b{pattern}\b", text, re.I):
-            found.append((hit.start(), hit.end(), _with_strength(thing, text[hit.end() :])))
+            named = _by_strength(thing, text[: hit.start()], text[hit.end() :])
+            found.append((hit.start(), hit.end(), named))
     found.sort(key=lambda f: (f[0], -f[1]))
     out: list[Thing] = []
     end = -1
-    for start, stop, thing in found:
-        if start >= end and thing not in out:
-            out.append(thing)
+    for start, stop, named in found:
+        if start >= end and named[0] not in out:
+            out += named
             end = stop
     main = [t for t in out if t.prop not in ("container", "type")] or out
     return tuple(t for t in main if not (t.name == "Tip" and len(main) > 1))
 
 
-def _with_strength(thing: Thing, after: str) -> Thing:
-    said = _STRENGTH.match(after)
-    if not said or thing.prop != "active":
-        return thing
-    name = f"{thing.name} {said[1]}"
-    return Thing(name, thing.prop, thing.value, thing.subject, thing.is_hormone, thing.is_liquid)
+def _by_strength(thing: Thing, before: str, after: str) -> tuple[Thing, ...]:
+    """The thing with its make and strength in its name, once for each that follows: "IBA 1000 ppm, 3000 ppm"."""
+    if thing.prop != "active":
+        return (thing,)
+    said, led = _STRENGTH.match(after), _STRENGTH_BEFORE.search(before)
+    assert said, "every part of it may be missing"
+    make, strength = said.groups("")
+    found = [(make, strength or (led[1] if led else ""))]
+    rest = after[said.end() :]
+    while any(found[0]) and (more := _FURTHER.match(rest)) and any(more.groups()):
+        found.append((more.group(1) or make, more.group(2) or ""))
+        rest = rest[more.end() :]
+    return tuple(
+        replace(
+            thing, name=" ".join(filter(None, (thing.name, *f))), make=f[0].lower(), strength=f[1]
+        )
+        for f in found
+    )
 
 
 def against_of(right: str) -> Against | None:
