@@ -25,6 +25,7 @@ LINES = [
     ("does IBA powder 0.8 % beat IBA liquid 3000 ppm on fig hardwood", "fig", ["IBA powder 0.8 %", "IBA liquid 3000 ppm"], None),
     ("IBA at 0.3 %, 0.8 % and nothing on rose", "rose", ["IBA 0.3 %", "IBA 0.8 %"], Against.NOTHING),
     ("IBA 1000 ppm, 2000 ppm or water for rosemary", "rosemary", ["IBA 1000 ppm", "IBA 2000 ppm"], Against.WATER),
+    ("2 % honey or 3 % cinnamon on fig", "fig", ["Honey 2 %", "Cinnamon 3 %"], None),
     ("10 % bleach on tomato seeds", "tomato", ["Bleach 10 %"], None),
     ("scratching or soaking sweet pea seeds", "sweet pea", ["Scratched", "Soaked"], None),
     ("heel or node cuttings of box", "box", ["Heel", "Nodal"], None),

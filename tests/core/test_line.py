@@ -210,6 +210,7 @@ def test_no_jumble_of_a_growers_words_breaks_the_reader(words: list[str]) -> Non
     ("line", "options"),
     [
         ("2 L of 10 % bleach", ["200 mL of it", "from 5 %"]),
+        ("3 x 2 L of 10 % bleach", ["600 mL of it", "from 5 %"]),
         ("1 L of 3 % hydrogen peroxide", ["30 mL of it", "from 6 %"]),
         ("500 mL 2 % vinegar", ["10 mL of it", "from 5 %"]),
     ],

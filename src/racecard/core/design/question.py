@@ -97,6 +97,7 @@ _THINGS: dict[str, Thing] = {
     **_of(Subject.CONTAINER, "container", jar="In a jar", pot="In a pot", cell="In a cell", tray="In a tray"),
     **_of(Subject.GROWTH, "handling", fed="Fed", feeding="Fed", pinched="Pinched"),
 }  # fmt: skip
+_THING = re.compile(rf"^\s*(?:of\s+)?(?:{'|'.join(map(re.escape, _THINGS))})\b", re.I)
 _PLANTS = (
     "rosemary", "lavender", "sage", "thyme", "mint", "basil", "bay", "olive", "fig", "grape", "vine", "rose", "camellia",
     "hydrangea", "fuchsia", "pelargonium", "geranium", "box", "yew", "holly", "willow", "dogwood", "elder", "currant",
@@ -208,6 +209,8 @@ def _by_strength(thing: Thing, before: str, after: str) -> tuple[Thing, ...]:
     found = [(make, strength or (led[1] if led else ""))]
     rest = after[said.end() :]
     while any(found[0]) and (more := _FURTHER.match(rest)) and any(more.groups()):
+        if _THING.match(rest[more.end() :]):  # "2 % honey or 3 % cinnamon"
+            break
         found.append((more.group(1) or make, more.group(2) or ""))
         rest = rest[more.end() :]
     return tuple(

@@ -30,7 +30,7 @@ from racecard.core.prepare.readings.shared import (
     use_what_joins,
 )
 from racecard.core.prepare.vocabulary import has_molar_mass
-from racecard.core.quantities import shown
+from racecard.core.quantities import shown, shown_volume
 
 
 def weigh_out(
@@ -134,12 +134,7 @@ def no_source(
             p.use(a, "what it is")
         use_joining(p)
         ml = millilitres(v)
-        if ml is None:
-            return None
-        take = ml * w.value / 100
-        return Read("rate", {"Share": w.text, "In": v.text}, word="A share of a liquid", amounts=(
-            Amount("Concentrate to take", take, "mL", f"{shown(take)} mL"), Amount("Make up to", ml, "mL", v.text)),
-            says=(f"{shown(ml)} mL × {shown(w.value)} % = {shown(take)} mL, made up to {v.text}.",))  # fmt: skip
+        return None if ml is None else _share(w, ml)
     if agents:
         return None
     carrier = carrier_of(p, [])
@@ -152,7 +147,7 @@ def no_source(
     if unknown:
         return _weigh_plainly(v, w, key)
     if ACTIVES[key].sold_percent:
-        return _dissolved(v, w, ACTIVES[key])
+        return _dissolved(v, w, ACTIVES[key], n)
     answers = {"salt_meant": "salt"} if w.is_of(MOLAR) and ACTIVES[key].acid else {}
     powder = Read(
         "weigh",
@@ -179,23 +174,29 @@ def no_source(
                    asks="What is it made from: powder, or a stock?", ask_key="source", usual="powder")  # fmt: skip
 
 
-def _dissolved(v: Phrase, w: Phrase, active: Active) -> Read:
+def _share(w: Phrase, ml: float) -> Read:
+    """So many per cent of a liquid, in so many mL in all."""
+    take, whole = ml * w.value / 100, shown_volume(ml)
+    return Read(
+        "rate", {"Share": w.text, "In": whole}, word="A share of a liquid",
+        amounts=(Amount("Concentrate to take", take, "mL", shown_volume(take)), Amount("Make up to", ml, "mL", whole)),
+        says=(f"{shown(ml)} mL × {shown(w.value)} % = {shown(take)} mL, made up to {whole}.",),
+    )  # fmt: skip
+
+
+def _dissolved(v: Phrase, w: Phrase, active: Active, times: float) -> Read:
     """Of what is only sold dissolved: a share of the bottle, or a strength for which the bottle's is needed."""
     ml = millilitres(v)
     if ml is None or not w.is_of(SHARE):
         raise Refused(not_weighed(active), is_sure=True)
-    take = ml * w.value / 100
-    share = Read(
-        "rate", {"Share": w.text, "In": v.text}, word="A share of a liquid",
-        amounts=(Amount("Concentrate to take", take, "mL", f"{shown(take)} mL"), Amount("Make up to", ml, "mL", v.text)),
-        says=(f"{shown(ml)} mL × {shown(w.value)} % = {shown(take)} mL, made up to {v.text}.",),
-    )  # fmt: skip
+    share = _share(w, ml * times)
+    take = share.amounts[0].value
     write = f"write the strength of the bottle, such as “from {active.sold_percent} %”"
     stock = Read("rate", {}, word="From the bottle", says=(f"{write.capitalize()}.",))
     return replace(
         share,
         ways=(
-            ("share", f"of what is in the bottle: {shown(take)} mL of it", share),
+            ("share", f"of what is in the bottle: {shown_volume(take)} of it", share),
             ("stock", f"of pure {active.key} in the end: {write}", stock),
         ),
         asks=f"{w.text} of what?", ask_key="share_of",
