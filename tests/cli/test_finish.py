@@ -128,6 +128,21 @@ def test_every_note_of_the_log_can_come_from_a_table(tmp_path: Path) -> None:
     assert {"rows_by_treatment", "more_loss", "unequal_looks", "lot_not_recorded"} <= codes
 
 
+def test_the_words_begin_with_the_answer_card(tmp_path: Path) -> None:
+    table = tmp_path / "t.csv"
+    table.write_text("treatment,struck,count\nWater,3,12\nIBA,9,12\n")
+    for options, begins in (
+        ((), "No verdict: no control is named."),
+        (("--control", "water"), "IBA is clearly ahead: 9 of 12"),
+    ):
+        words = run(table, *options).output.splitlines()
+        assert words[0].startswith(begins)
+        assert words[0] == json.loads(run(table, *options, "--json").output)["answer"]["text"]
+        assert ("Name the control with --control, if the table holds one." in words) is (
+            not options
+        )
+
+
 def test_plants_of_which_nothing_is_told_are_not_said_to_have_failed(tmp_path: Path) -> None:
     table = tmp_path / "t.csv"
     table.write_text("treatment,role,container,up,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")

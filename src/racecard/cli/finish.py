@@ -16,6 +16,7 @@ from racecard.core.model import Measure, Trial
 from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.core.model.table_rows import Sheet, UnitKind
 from racecard.core.stats.proportions import Interval
+from racecard.core.text.answer import Answer
 from racecard.core.text.bounds import ranges_say
 from racecard.core.text.lanes import counted, half_words
 from racecard.core.text.verdicts import whole_percent
@@ -127,10 +128,14 @@ def as_json(read: ReadTable) -> str:
     )
 
 
-def _answer(read: ReadTable) -> Mapping[str, str] | None:
+def _answer_of(read: ReadTable) -> Answer | None:
     """The answer card; none where counts in bounds leave more than one reading."""
-    answer = read.table.whole.answer
-    if answer is None or (read.ranges and read.ranges.is_open):
+    return None if read.ranges and read.ranges.is_open else read.table.whole.answer
+
+
+def _answer(read: ReadTable) -> Mapping[str, str] | None:
+    answer = _answer_of(read)
+    if answer is None:
         return None
     return {
         "kind": answer.kind, "text": answer.text, "happened": answer.happened, "sure": answer.sure,
@@ -224,9 +229,11 @@ def as_words(read: ReadTable) -> str:
     """The judgement as a grower reads it."""
     table = read.table
     found = table.judgement
-    lines = [table.whole.headline, ""]
+    answer = _answer_of(read)
+    lines = [answer.text, ""] if answer else []
+    lines += [table.whole.headline, ""]
     if any(n.code == "control_not_named" for n in table.whole.notes):
-        lines.insert(1, "Name the control with --control, if the table holds one.")
+        lines.insert(-1, "Name the control with --control, if the table holds one.")
     if read.ranges and read.ranges.is_open:
         lines += [*ranges_say(read.ranges.rates, read.ranges.grades), ""]
     did = done(table.plan)
