@@ -207,6 +207,25 @@ def test_no_jumble_of_a_growers_words_breaks_the_reader(words: list[str]) -> Non
 
 
 @pytest.mark.parametrize(
+    ("line", "what", "ml"),
+    [
+        ("1 % IBA to 1500 ppm, 250 mL", "Stock to take", 37.5),
+        ("30 % hydrogen peroxide to 3 %, 1 L", "Stock to take", 100),
+        ("250 mL 5000 ppm NAA down to 500 ppm", "Diluent to add, about", 2250),
+        ("40 mL 1 % IBA to 2000 ppm", "Diluent to add, about", 160),
+    ],
+)
+def test_a_strength_to_a_weaker_one_is_a_dilution(line: str, what: str, ml: float) -> None:
+    """C1 V1 = C2 V2; what stands before the stronger is what there is."""
+    assert {a.what: a.value for a in work_out(line)[1].amounts}[what] == pytest.approx(ml)
+
+
+def test_a_strength_to_a_stronger_one_is_none() -> None:
+    with pytest.raises(InvalidInput, match="but not how much of what strength"):
+        read_line("1500 ppm IBA to 1 %, 250 mL")
+
+
+@pytest.mark.parametrize(
     ("line", "options"),
     [
         ("2 L of 10 % bleach", ["200 mL of it", "from 5 %"]),

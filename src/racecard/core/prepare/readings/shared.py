@@ -192,6 +192,10 @@ def roles_of(p: Parse, strengths: list[Phrase]) -> tuple[list[Phrase], list[Phra
                 if x.tag == "arrow" and wanted and not sources:
                     sources, wanted = wanted, []
                 mode = "want"
+            elif (
+                x.tag in ("to", "down") and not sources and _is_thinned_to(p, x, wanted, strengths)
+            ):
+                sources, wanted, is_thinning = wanted, [], True
             elif x.tag == "stock":
                 last = p.before(x)
                 while (
@@ -217,6 +221,20 @@ def roles_of(p: Parse, strengths: list[Phrase]) -> tuple[list[Phrase], list[Phra
         elif x in strengths:
             (sources if mode == "source" else wanted).append(x)
     return wanted, sources, is_thinning
+
+
+def _is_thinned_to(p: Parse, to: Phrase, before: list[Phrase], strengths: list[Phrase]) -> bool:
+    """Whether "1 % IBA to 1500 ppm" stands here: a strength, perhaps its active, and a weaker one."""
+    last, weaker = p.before(to), p.after(to)
+    if last is not None and last.what == "active":
+        last = p.before(last)
+    if len(before) != 1 or last is not before[0] or weaker not in strengths:
+        return False
+    molar = {x.is_of(MOLAR) for x in (last, weaker)}
+    if len(molar) > 1:
+        return False
+    values = [x.value if x.is_of(MOLAR) else plain_ppm(x) for x in (last, weaker)]
+    return values[1] < values[0]
 
 
 def _next_strength(p: Parse, word: Phrase, strengths: list[Phrase]) -> Phrase | None:
