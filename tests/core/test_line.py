@@ -220,6 +220,11 @@ def test_a_strength_to_a_weaker_one_is_a_dilution(line: str, what: str, ml: floa
     assert {a.what: a.value for a in work_out(line)[1].amounts}[what] == pytest.approx(ml)
 
 
+def test_a_share_of_a_bottle_needs_a_volume_that_is_one_size_everywhere() -> None:
+    with pytest.raises(InvalidInput, match="1 gal of 10 % sodium hypochlorite: give the volume in"):
+        read_line("1 gal of 10 % bleach")
+
+
 def test_a_strength_to_a_stronger_one_is_none() -> None:
     with pytest.raises(InvalidInput, match="but not how much of what strength"):
         read_line("1500 ppm IBA to 1 %, 250 mL")

@@ -66,7 +66,7 @@ def _dilute(given: Inputs) -> Answer:
             "/fields/stock",
         )
     take = volume * target / stock
-    named = active.key if active else "the stock"
+    named = active.key if active else "what is made"
     factor = active.salt_factor if active else 1.0
     flags = [*dose_flags(given, active, target / factor), *salt_flags(active, target),
              *solubility_flags(active, target, given.text("carrier"))]  # fmt: skip

@@ -187,8 +187,12 @@ def _share(w: Phrase, ml: float) -> Read:
 def _dissolved(v: Phrase, w: Phrase, active: Active, times: float) -> Read:
     """Of what is only sold dissolved: a share of the bottle, or a strength for which the bottle's is needed."""
     ml = millilitres(v)
-    if ml is None or not w.is_of(SHARE):
+    if not w.is_of(SHARE):
         raise Refused(not_weighed(active), is_sure=True)
+    if ml is None:
+        raise Refused(
+            f"{v.text} of {w.text} {active.key}: give the volume in mL or L.", is_sure=True
+        )
     share = _share(w, ml * times)
     take = share.amounts[0].value
     write = f"write the strength of the bottle, such as “from {active.sold_percent} %”"
