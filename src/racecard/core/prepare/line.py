@@ -18,6 +18,7 @@ from racecard.core.prepare.lexer import lex, plain_signs
 from racecard.core.prepare.phrases import Parse, Phrase, parse, plainly
 from racecard.core.prepare.read_card import work_out_read
 from racecard.core.prepare.readings import READINGS, Read, Refused
+from racecard.core.prepare.spans import asked_first, in_one
 from racecard.core.prepare.tokens import Kind, Lexed, Token
 from racecard.core.prepare.vocabulary import nearest
 from racecard.core.quantities import Dimension, Unit, units_named
@@ -83,7 +84,7 @@ def read_line(line: str) -> Line:
     Raises:
         NotRead: some piece of it was not understood, or nothing here can be worked out.
     """
-    text, origin = plain_signs(line)
+    text, origin = in_one(*plain_signs(line))
     if not text:
         raise InvalidInput(f"Write what you want to make, such as “{EXAMPLES[0]}”.", "/line")
     if len(text) > MOST_WRITTEN:
@@ -98,6 +99,9 @@ def read_line(line: str) -> Line:
             Piece((a, b), line[a:b], p.taken_as) for (a, b), p in zip(spans, pieces, strict=True)
         )
 
+    if doubt := asked_first(text):
+        says, span = doubt
+        raise NotRead(says, (), (where(span),))
     try:
         found = _read(text)
     except NotRead as exc:

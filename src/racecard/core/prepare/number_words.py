@@ -86,7 +86,12 @@ def _numeral(tokens: list[Token], i: int) -> tuple[float, int] | None:
             share = PORTIONS[name]
             value = (total + part) * share if any_said else share
             return value, _past_of_a(tokens, j + 1)
-        elif name == "and" and any_said and j + 1 < len(tokens) and _goes_on(tokens, j + 1, part):
+        elif (
+            name == "and"
+            and any_said
+            and j + 1 < len(tokens)
+            and _goes_on(tokens, j + 1, part or total)
+        ):
             after_and = _numeral(tokens, j + 1)
             if after_and is None:
                 break
