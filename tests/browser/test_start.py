@@ -29,7 +29,7 @@ def test_from_an_empty_page_to_a_started_trial_in_few_entries(page: Page, server
     page.get_by_role("button", name="Start trial").press("Enter")
     page.get_by_role("button", name="Start now").press("Enter")
     expect(page.get_by_role("button", name="Start trial")).to_have_count(0)
-    expect(page.get_by_text(re.compile("^Day 0 · 2 treatments × 12"))).to_be_visible()
+    expect(page.get_by_text(re.compile("^Day 0 · 2 treatments with 12 each"))).to_be_visible()
     entries += 3
     assert entries <= 12
 
@@ -81,7 +81,7 @@ def test_three_jars_of_seaweed_water_from_the_empty_page_to_the_answer(
     expect(page.get_by_text("3 of 3 pots looked at")).to_be_visible()
     page.get_by_role("link", name="Finish").click()
     answer = page.get_by_role("region", name="The answer")
-    expect(answer).to_contain_text("This trial cannot tell. There was one container of each")
+    expect(answer).to_contain_text("This trial cannot tell: there was one container of each")
     # which jar the lot gave to the control decides whether a number can be named
     several = (
         "give each treatment several containers of its own|about \\d+ of each, one to a container"

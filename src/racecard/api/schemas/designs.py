@@ -58,6 +58,7 @@ class DesignIn(In):
             things,
             self.against or read.against,
             read.outcome,
+            () if self.names is not None else read.unread,
         )
 
     def have(self, understood: Understood) -> Have:
@@ -80,12 +81,16 @@ class UnderstoodOut(Out):
     against: Against
     outcome: Outcome
     is_told: bool
+    is_against_told: bool
+    unread: list[str]
+    """Words of the line that nobody read; none once the treatments were named by hand."""
 
     @classmethod
     def from_core(cls, read: Understood) -> "UnderstoodOut":
         return cls(
             kind=read.kind, subject=read.subject, plant=read.plant, names=[t.name for t in read.things],
             against=read.against or Against.NOTHING, outcome=read.outcome, is_told=bool(read.things),
+            is_against_told=read.against is not None, unread=list(read.unread),
         )  # fmt: skip
 
 

@@ -218,6 +218,10 @@ function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
 				<p>
 					Understood as: <strong>{read.plant || "plants"}</strong>, {read.kind}s · compared:{" "}
 					<strong>{read.names.join(", ")}</strong>
+					{" · "}
+					{read.is_against_told
+						? `against ${read.against}`
+						: "against what is not said: untreated is proposed"}
 					{OUTCOMES[read.outcome] && ` · ${OUTCOMES[read.outcome]}`} ·{" "}
 					<UnstyledButton
 						className={styles.link}
@@ -238,6 +242,12 @@ function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
 					>
 						Name the treatments
 					</UnstyledButton>
+				</p>
+			)}
+			{read.unread.length > 0 && (
+				<p className={styles.unread}>
+					Not understood: <strong>{read.unread.join(", ")}</strong>. The plans below leave it out;
+					say it in other words, or name the treatments.
 				</p>
 			)}
 			{isOpen && (

@@ -1,0 +1,78 @@
+"""131 trial questions as growers ask them, by the corpus' grader, and the law that no word is dropped silently.
+
+What a careful listener would repeat back was worked out by reading; see tests/reference/questions/README.md.
+"""
+
+import csv
+import importlib.util
+import re
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from racecard.core.design.question import Against, read_question
+
+CORPUS = Path(__file__).parent.parent / "reference" / "questions"
+_SPEC = importlib.util.spec_from_file_location("grade_questions", CORPUS / "grade_questions.py")
+assert _SPEC is not None
+assert _SPEC.loader is not None
+grader = importlib.util.module_from_spec(_SPEC)
+_SPEC.loader.exec_module(grader)
+with (CORPUS / "questions.csv").open(encoding="utf-8") as _file:
+    ROWS = list(csv.DictReader(_file))
+
+
+def grade(row: dict[str, str]) -> str:
+    u = read_question(row["question"])
+    read = {
+        "kind": u.kind.value, "subject": u.subject.value if u.subject else "", "plant": u.plant, "things": [t.name for t in u.things],
+        "against": u.against.value if u.against else None, "outcome": u.outcome.value, "asked": " | ".join(u.unread),
+    }  # fmt: skip
+    return str(grader.grade(row, read)[0])
+
+
+def test_a_question_is_heard_whole_or_what_was_not_heard_is_shown() -> None:
+    grades = [grade(row) for row in ROWS]
+    assert [r["question"] for r, g in zip(ROWS, grades, strict=True) if g == "WRONG"] == []
+    assert grades.count("right") >= 112
+
+
+@pytest.mark.parametrize(
+    ("line", "names", "against"),
+    [
+        ("kelp vs honey vs nothing on sage cuttings", ["Kelp", "Honey"], Against.NOTHING),
+        ("NAA 500/1000/2000 ppm against nothing, plum cuttings", ["NAA 500 ppm", "NAA 1000 ppm", "NAA 2000 ppm"], Against.NOTHING),
+        ("not kelp, just honey vs none on mint cuttings", ["Honey"], Against.NOTHING),
+        ("IBA 2k ppm in 40 % alcohol vs the alcohol alone, fig cuttings", ["IBA 2000 ppm"], Against.CARRIER),
+        ("coir or perlite for sage cuttings", ["Coir", "Perlite"], None),
+        ("grit instead of sand for thyme cuttings", ["Grit"], Against.USUAL),
+        ("charcoal mixed with cinnamon or nothing on fig cuttings", ["Charcoal + Cinnamon"], Against.NOTHING),
+        ("4, 8 and 12 hours soaking of bean seed vs dry", ["Soaked 4 hours", "Soaked 8 hours", "Soaked 12 hours"], Against.NOTHING),
+        ("I have 30 olive cuttings: cinnamon vs none?", ["Cinnamon"], Against.NOTHING),
+    ],
+)  # fmt: skip
+def test_rivals_doses_and_denials(line: str, names: list[str], against: Against | None) -> None:
+    found = read_question(line)
+    assert ([t.name for t in found.things], found.against, found.unread) == (names, against, ())
+
+
+@given(
+    st.sampled_from(ROWS), st.from_regex(r"[bdfgjqw][aeou][bdfgjqw]{3}", fullmatch=True), st.data()
+)
+def test_a_word_nobody_knows_is_shown_wherever_it_stands(
+    row: dict[str, str], word: str, data: st.DataObject
+) -> None:
+    gaps = [m.start() for m in re.finditer(" ", row["question"])] or [0]
+    at = data.draw(st.sampled_from(gaps))
+    line = f"{row['question'][:at]} {word}{row['question'][at:]}"
+    found = read_question(line)
+    assert word in found.unread or word in found.plant.split()
+
+
+def test_another_number_is_another_dose() -> None:
+    for row in ROWS:
+        swapped = re.sub(r"(?<=\d)0(?=0 ppm)", "9", row["question"])
+        if swapped != row["question"]:
+            assert read_question(swapped).things != read_question(row["question"]).things, swapped
