@@ -11,7 +11,7 @@ from tests.api.test_api import begin, send, tap, units
 from tests.conftest import Clock
 from tests.reference_data import orobanche_csv
 
-BAD = b"treatment,role,outcome\nU,control,alive\nA,,sprouted\nA,,struck"
+BAD = b"treatment,role,outcome\nU,control,alive\nA,,grew\nA,,struck"
 
 
 def post(client: TestClient, path: str, content: bytes, **query: Any) -> Any:
@@ -63,7 +63,9 @@ def test_a_file_that_is_no_table_gets_a_sentence(
 
 
 def test_a_table_that_cannot_be_judged_says_why(client: TestClient) -> None:
-    found = post(client, "tables/check", b"treatment,role\nA,control\nB,control").json()
+    found = post(
+        client, "tables/check", b"treatment,role,outcome\nA,control,alive\nB,control,alive"
+    ).json()
     assert "both called the control" in found["problem"]
     assert post(client, "tables", b"treatment\nA", name=" ").status_code == 422
 
@@ -124,7 +126,7 @@ def test_a_long_table_can_be_stopped_and_only_two_are_read_at_once(client: TestC
 
 
 def test_a_long_file_that_is_no_table_says_so(client: TestClient) -> None:
-    begun = post(client, "tables/check", LONG.replace(b"treatment", b"what", 1)).json()
+    begun = post(client, "tables/check", LONG.replace(b"treatment", b"colour", 1)).json()
     assert "no column called treatment" in json.dumps(waited(client, begun))
 
 

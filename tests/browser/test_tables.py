@@ -24,20 +24,20 @@ def test_published_plates_are_read_in_judged_and_kept(
     """Crowder (1978): the container-level p over both seed lots, 0.00176939, not the naive one."""
     upload(page, server, "plates.csv", orobanche_csv(), tmp_path)
     expect(page.get_by_text("148 of 395 struck in 10 containers")).to_be_visible()
-    page.get_by_role("button", name="cucumber: clear lead. Why?").click()
+    page.get_by_role("button", name="cucumber: clearly ahead. Why?").click()
     expect(page.get_by_role("dialog")).to_contain_text("p 0.002")
     expect(page.get_by_role("dialog")).to_contain_text("every assignment counted")
     page.keyboard.press("Escape")
     page.get_by_label("What was randomised").select_option("propagule")
-    expect(page.get_by_role("region", name="cucumber")).to_contain_text("cannot tell by design")
+    expect(page.get_by_role("region", name="cucumber")).to_contain_text("cannot tell")
     page.get_by_label("What was randomised").select_option("container")
-    expect(page.get_by_role("region", name="cucumber")).to_contain_text("clear lead")
+    expect(page.get_by_role("region", name="cucumber")).to_contain_text("clearly ahead")
     page.get_by_label("Name").fill("Twenty-one plates")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("heading", name="Twenty-one plates")).to_be_visible()
     page.get_by_role("link", name="Trials").click()
     page.get_by_role("link", name="Twenty-one plates").click()
-    expect(page.get_by_text("cucumber is ahead of bean.")).to_be_visible()
+    expect(page.get_by_text("Cucumber is clearly ahead").first).to_be_visible()
     page.get_by_role("button", name="Delete table").click()
     expect(page.get_by_role("link", name="Twenty-one plates")).to_have_count(0)
 
@@ -48,7 +48,26 @@ def test_bad_rows_are_told_and_may_be_left_out(page: Page, server: str, tmp_path
     expect(page.get_by_text("Row 3, day_to: must come after day_from, 9")).to_be_visible()
     expect(page.get_by_role("button", name="Save", exact=True)).to_have_count(0)
     page.get_by_role("button", name="Leave row 3 out").click()
-    expect(page.get_by_text("This trial could not have told.")).to_be_visible()
+    expect(page.get_by_role("region", name="The answer")).to_contain_text("This trial c")
+
+
+def test_counts_typed_as_in_a_message_are_judged_as_one_types(page: Page, server: str) -> None:
+    page.goto(f"{server}/trials/read-in")
+    page.get_by_label("Counts or rows").fill("control 4 of 24, honey 19 of 24")
+    answer = page.get_by_role("region", name="The answer")
+    expect(answer).to_contain_text("Honey is clearly ahead: 19 of 24 struck")
+    page.get_by_label("Counts or rows").fill("control 4 of 24, honey about 19")
+    expect(page.get_by_role("alert")).to_contain_text("“honey about 19” is not understood")
+    expect(answer).to_have_count(0)
+    page.get_by_label("Counts or rows").fill(
+        "treatment\tn\trooted\nControl\t24\t4\nHoney\t24\t19\nTotal\t48\t23"
+    )
+    expect(page.get_by_text("Row 4 (“Total”) is a total of rows above")).to_be_visible()
+    expect(answer).to_contain_text("Honey is clearly ahead")
+    page.get_by_label("Name").fill("Typed honey")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("heading", name="Typed honey")).to_be_visible()
+    expect(page.get_by_text("Honey is clearly ahead").first).to_be_visible()
 
 
 def test_what_is_no_table_is_said_on_the_page(page: Page, server: str, tmp_path: Path) -> None:
@@ -92,7 +111,7 @@ def test_a_whole_trial_is_taken_out_and_brought_into_another_shed(
     expect(page.get_by_text("plan frozen on")).to_be_visible()
     page.get_by_role("link", name="Finish").click()
     expect(
-        page.get_by_text(re.compile("IBA 1000 ppm: 50 points more than Untreated.*Clear lead"))
+        page.get_by_text(re.compile("IBA 1000 ppm: 50 points more than Untreated.*Clearly ahead"))
     ).to_be_visible()
     file.write_text("{}")
     page.goto(f"{empty_server}/trials/read-in")
@@ -135,7 +154,7 @@ def test_dates_that_could_be_read_two_ways_are_asked_and_counts_in_bounds_are_to
     expect(page.get_by_text("untreated 15 to 30 %")).to_be_visible()
     expect(
         page.get_by_text(
-            re.compile("seaweed 90 to 95 %: clear lead, for every count that is possible")
+            re.compile("seaweed 90 to 95 %: clearly ahead, for every count that is possible")
         )
     ).to_be_visible()
     assert axe_faults(page) == []

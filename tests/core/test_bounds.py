@@ -38,19 +38,20 @@ def test_dates_are_days_from_the_start_of_their_own_row() -> None:
     assert shown[0] == shown[1]
 
 
-def test_a_part_of_a_day_is_rounded_outward() -> None:
+def test_a_part_of_a_day_is_kept() -> None:
     found = read_sheet(
         b"treatment,start,date_from,date_to\nA,2026-05-03 09:00,2026-05-08 09:00,2026-05-08 17:00\n"
     )
-    assert [(r.day_from, r.day_to) for r in found.rows] == [(5, 6)]
-    assert found.has_times
-    half = read_sheet(b"treatment,day_from,day_to\nA,4.5,5\n")
-    codes = [
-        {n.code for n in judge_sheet(sheet, control="A").whole.notes}
-        for sheet in (found, read_sheet(b"treatment,day_from,day_to\nA,5,6\n"))
+    assert [(r.day_from, r.day_to) for r in found.rows] == [(5, 5.3333)]
+    late = read_sheet(
+        b"treatment,role,outcome,count,day_from,day_to,day\nA,control,struck,3,4.2,8.1,\nA,,struck,2,8.1,11.73,\n"
+        b"A,,alive,8,,,11.73\nB,,struck,12,4.2,11.73,\nB,,alive,1,,,11.73\n"
+    )
+    arms = judge_sheet(late).judgement.arms
+    assert [(a.strike.struck, a.strike.unknown, a.horizon) for a in arms] == [
+        (5, 0, 11.73),
+        (12, 0, 11.73),
     ]
-    assert ["times_rounded" in c for c in codes] == [True, False]
-    assert [(r.day_from, r.day_to) for r in half.rows] == [(4, 5)]
 
 
 @pytest.mark.parametrize(
@@ -102,7 +103,7 @@ def test_a_bad_date_or_count_is_told_with_its_place(row: str, column: str, rule:
 @pytest.mark.parametrize(
     ("said", "low", "high"),
     [("some", 1, 4), ("most", 3, 4), ("2-4", 2, 4), (">=1", 1, 4), ("at least 2", 2, 4), ("<3", 0, 2), ("none", 0, 0),
-     ("all", 4, 4), ("", 0, 4), ("3", 3, 3), ("half", 2, 2), ("2 to 3", 2, 3), ("≥ 1", 1, 4)],
+     ("all", 4, 4), ("?", 0, 4), ("3", 3, 3), ("half", 2, 2), ("2 to 3", 2, 3), ("≥ 1", 1, 4)],
 )  # fmt: skip
 def test_what_a_count_allows(said: str, low: int, high: int) -> None:
     sheet = read_sheet(f"treatment,container,count,struck\nA,1,4,{said}\n".encode())

@@ -31,7 +31,7 @@ HEADER = "treatment,role,outcome,day_from,day_to,day,count\n"
 
 
 def csv_of(*rows: str, header: str = HEADER) -> bytes:
-    return (header + "\n".join(rows)).encode()
+    return (header + "\n".join(f"{row}1" if row.endswith(",") else row for row in rows)).encode()
 
 
 def xlsx_of(rows: Sequence[Sequence[object]], *, merge: str = "") -> bytes:
@@ -52,7 +52,7 @@ def xlsx_of(rows: Sequence[Sequence[object]], *, merge: str = "") -> bytes:
     [
         (",control,struck,3,6,,", "treatment", "is empty"),
         ("A,king,struck,3,6,,", "role", "must be one of"),
-        ("A,,sprouted,3,6,,", "outcome", "must be one of"),
+        ("A,,grew,3,6,,", "outcome", "must be one of"),
         ("A,,struck,6,3,,", "day_to", "must come after day_from"),
         ("A,,struck,3,3,,", "day_to", "must come after day_from"),
         ("A,,struck,-1,6,,", "day_from", "must be 0 to"),
@@ -114,7 +114,7 @@ def test_encodings_and_delimiters_are_understood(encoding: str, delimiter: str) 
 
 
 def test_decimal_commas_are_numbers() -> None:
-    assert read_sheet(b"treatment;score\nA;2,5").rows[0].score == 2.5
+    assert read_sheet(b"treatment;outcome;score\nA;struck;2,5").rows[0].score == 2.5
 
 
 def test_a_spreadsheet_is_read_by_its_values() -> None:
@@ -130,9 +130,10 @@ def test_a_spreadsheet_is_read_by_its_values() -> None:
     ]
 
 
-def test_merged_cells_are_asked_to_be_unmerged() -> None:
-    with pytest.raises(InvalidInput, match="merged cells"):
-        read_sheet(xlsx_of([["treatment"], ["A"], ["B"]], merge="A2:A3"))
+def test_merged_cells_hold_for_every_row_they_span() -> None:
+    rows: list[list[object]] = [["treatment", "count", "struck"], ["A", 4, 1], [None, 5, 2]]
+    found = read_sheet(xlsx_of(rows, merge="A2:A3"))
+    assert [(r.treatment, r.count) for r in found.rows] == [("A", 4), ("A", 5)]
 
 
 def test_a_formula_without_its_value_is_an_empty_cell() -> None:
@@ -141,7 +142,7 @@ def test_a_formula_without_its_value_is_an_empty_cell() -> None:
 
 
 def test_unknown_columns_are_left_aside_and_named() -> None:
-    assert read_sheet(b"treatment,colour\nA,red").left_aside == ("colour",)
+    assert read_sheet(b"treatment,outcome,colour\nA,struck,red").left_aside == ("colour",)
 
 
 def test_a_cell_that_begins_a_formula_is_made_harmless_and_read_back() -> None:
@@ -184,7 +185,7 @@ def test_the_order_of_rows_changes_nothing() -> None:
     one, two = (
         judge_sheet(read_sheet(c)).judgement.comparisons[0] for c in (orobanche_csv(), turned)
     )
-    assert (one.p_holm, one.gap, one.grade) == (two.p_holm, two.gap, two.grade)
+    assert (one.strike.p_holm, one.gap, one.grade) == (two.strike.p_holm, two.gap, two.grade)
 
 
 def test_the_control_is_found_named_or_missing() -> None:
@@ -254,7 +255,7 @@ def test_a_table_without_days_says_nothing_of_time() -> None:
     found = judge_sheet(read_sheet(csv_of("Untreated,,alive,,,,9", "A,,struck,,,,9")))
     assert not found.timed
     assert found.judgement.arms[1].half is None
-    assert found.judgement.comparisons[0].over_time.p is None
+    assert found.judgement.comparisons[0].beside.over_time.p is None
 
 
 def told(j: Judgement) -> list[object]:
@@ -263,7 +264,7 @@ def told(j: Judgement) -> list[object]:
         (a.strike.struck, a.strike.n, a.strike.removed, a.strike.rate or -1) for a in j.arms
     )
     comparisons = sorted(
-        (c.gap.estimate, c.gap.low or -9, c.gap.high or -9, c.test.p, c.p_holm or -9, c.minimum_p or -9,
+        (c.gap.estimate, c.gap.low or -9, c.gap.high or -9, c.test.p, c.strike.p_holm or -9, c.strike.primary.minimum_p or -9,
          c.grade, c.harm)
         for c in j.comparisons if c.gap and c.test
     )  # fmt: skip

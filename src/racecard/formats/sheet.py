@@ -7,8 +7,10 @@ import zipfile
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
-from itertools import islice
+from itertools import chain, islice
+from typing import TYPE_CHECKING
 
+from racecard.core.exchange.as_kept import as_kept, check_names, is_own, is_results, listed
 from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, order_of
 from racecard.core.model.table_rows import (
     COLUMNS,
@@ -22,11 +24,19 @@ from racecard.core.model.table_rows import (
 )
 from racecard.errors import InvalidInput
 
+if TYPE_CHECKING:
+    from openpyxl.worksheet._read_only import ReadOnlyWorksheet
+    from openpyxl.worksheet.worksheet import Worksheet
+
 MOST_BYTES = 25_000_000
 MOST_ROWS = 500_000
 MOST_COLUMNS = 2_000
 _MOST_CELLS = 10_000_000
+_MOST_TYPED = 20_000
+_MOST_MERGED = 2_000_000
+_MOST_ROWS_MERGED = 20_000
 _MOST_UNPACKED = 300_000_000
+_NO_WORKBOOK = "The file cannot be read as a spreadsheet: save it as XLSX or CSV."
 _ROW = re.compile(rb'<(?:\w+:)?row\b[^>]*?\br="(\d+)"')
 _DECLARES = (b"<!DOCTYPE", b"<!ENTITY")
 _ZIP = b"PK\x03\x04"
@@ -42,7 +52,7 @@ def read_sheet(
     content: bytes, skip: frozenset[int] = frozenset(), *, most_rows: int = MOST_ROWS,
     progress: Progress | None = None, dates: DateOrder | None = None,
 ) -> Sheet:  # fmt: skip
-    """Read a table of results.
+    """Read a table of results, in Racecard's own columns or as people keep them.
 
     Args:
         content: the file.
@@ -52,10 +62,10 @@ def read_sheet(
         dates: what comes first in dates such as 03/04/2026; read from the table where it can be.
 
     Raises:
-        InvalidInput: too large, empty, no table at all, no header, or no column `treatment`.
+        InvalidInput: too large, empty, no table of results at all, or one that has to be asked about.
         TooManyRows: more than `most_rows`. OrderAsked: dates that could be read two ways.
     """
-    return _sheet(read_lines(content), skip, most_rows, progress, dates)
+    return _sheet(_results_in(content), skip, most_rows, progress, dates)
 
 
 def read_lines(content: bytes) -> Iterator[list[str]]:
@@ -64,19 +74,60 @@ def read_lines(content: bytes) -> Iterator[list[str]]:
     Raises:
         InvalidInput: too large, empty, or no table at all.
     """
+    _check_size(content)
+    return (
+        next(iter(_sheets_of(content)))[1]
+        if content.startswith(_ZIP)
+        else _from_csv(_decoded(content))
+    )
+
+
+def _check_size(content: bytes) -> None:
     if len(content) > MOST_BYTES:
         raise InvalidInput(
             f"The file has {len(content) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB is the most that is read."
         )
     if not content.strip():
         raise InvalidInput("The file is empty.")
-    return _from_xlsx(content) if content.startswith(_ZIP) else _from_csv(content)
 
 
-def _from_csv(content: bytes) -> Iterator[list[str]]:
-    text = _decoded(content)
-    head = text[: text.find("\n") + 1] or text
-    delimiter = max(",;\t", key=head.count)
+def _results_in(content: bytes) -> Iterator[list[str]]:
+    """The rows of the one table of results in a file: a message, a CSV, or the sheet that holds any."""
+    _check_size(content)
+    if not content.startswith(_ZIP):
+        text = _decoded(content)
+        if len(text) <= _MOST_TYPED and (typed := listed(text)):
+            return (list(cells) for _, cells in typed)
+        return _from_csv(text)
+    sheets = list(_sheets_of(content))
+    if not sheets:
+        raise InvalidInput(_NO_WORKBOOK)
+    heads = [(title, list(islice(lines, 50)), lines) for title, lines in sheets]
+    filled = [(title, head, lines) for title, head, lines in heads if any(map(any, head))]
+    held = [x for x in filled if is_results(_numbered(x[1]))] or filled
+    if not held:
+        raise InvalidInput("The file holds no table.")
+    if len(held) > 1 and not is_own(_names(next(line for line in held[0][1] if any(line)))):
+        titles = ", ".join(title for title, *_ in held)
+        raise InvalidInput(
+            f"The workbook has results on {len(held)} sheets ({titles}): which one? Save it alone."
+        )
+    _, head, lines = held[0]
+    return chain(head, lines)
+
+
+def _from_csv(text: str) -> Iterator[list[str]]:
+    lines = [line for line in text[:20_000].splitlines()[:20] if line.strip()]
+    delimiter = max(
+        ",;\t|",
+        key=lambda d: (sum(d in line for line in lines), sum(line.count(d) for line in lines)),
+    )
+    if delimiter == "|" or not any(delimiter in line for line in lines):
+        edge = re.compile(
+            r"\s*\|\s*" if delimiter == "|" and any("|" in x for x in lines) else r"\s{2,}"
+        )
+        yield from ([c for c in edge.split(line.strip().strip("|"))] for line in text.splitlines())
+        return
     csv.field_size_limit(100_000)
     try:
         yield from csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
@@ -100,38 +151,58 @@ def _decoded(content: bytes) -> str:
     raise InvalidInput("This is not a table: give a CSV or XLSX file.")
 
 
-def _from_xlsx(content: bytes) -> Iterator[list[str]]:
+def _sheets_of(content: bytes) -> Iterator[tuple[str, Iterator[list[str]]]]:
+    """Each sheet of a workbook with its rows; what the file says of its own size is not believed."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
-            _check_packed(packed)
-        yield from _cells_of(content)
+            is_merged = _check_packed(packed)
+        from openpyxl import load_workbook
+
+        whole = is_merged and len(content) < _MOST_MERGED
+        book = load_workbook(
+            io.BytesIO(content), read_only=not whole, data_only=True, keep_links=False
+        )
+        for sheet in book.worksheets:
+            yield sheet.title, _cells_of(sheet)
     except InvalidInput:
         raise
     except Exception as exc:  # a workbook can be malformed in more ways than its reader has errors
-        raise InvalidInput(
-            "The file cannot be read as a spreadsheet: save it as XLSX or CSV."
-        ) from exc
+        raise InvalidInput(_NO_WORKBOOK) from exc
 
 
-def _cells_of(content: bytes) -> Iterator[list[str]]:
-    """The first sheet row by row; what the file says of its own size is not believed."""
-    from openpyxl import load_workbook
-
-    book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
-    sheet = book.worksheets[0]
-    sheet.reset_dimensions()
+def _cells_of(sheet: "Worksheet | ReadOnlyWorksheet") -> Iterator[list[str]]:
+    if hasattr(sheet, "reset_dimensions"):
+        sheet.reset_dimensions()
+    spanned = {}
+    for area in getattr(getattr(sheet, "merged_cells", None), "ranges", ()):
+        for row, col in islice(area.cells, _MOST_ROWS_MERGED):
+            spanned[row, col] = (area.min_row, area.min_col)
     cells = 0
-    for row in sheet.iter_rows(values_only=True):
-        cells += len(row)
-        if cells > _MOST_CELLS:
-            raise InvalidInput(
-                f"The spreadsheet spreads over more than {_MOST_CELLS:,} cells: delete what stands far off."
+    try:
+        for i, row in enumerate(sheet.iter_rows(values_only=True), 1):
+            cells += len(row)
+            if cells > _MOST_CELLS:
+                raise InvalidInput(
+                    f"The spreadsheet spreads over more than {_MOST_CELLS:,} cells: delete what stands far off."
+                )
+            values = (
+                [
+                    sheet.cell(*spanned[i, j]).value if (i, j) in spanned else v
+                    for j, v in enumerate(row, 1)
+                ]
+                if spanned
+                else row
             )
-        yield [_cell_text(value) for value in row]
-    book.close()
+            yield [_cell_text(value) for value in values]
+    except InvalidInput:
+        raise
+    except Exception as exc:
+        raise InvalidInput(_NO_WORKBOOK) from exc
 
 
-def _check_packed(packed: zipfile.ZipFile) -> None:
+def _check_packed(packed: zipfile.ZipFile) -> bool:
+    """Whether cells are merged; InvalidInput for what is not opened."""
+    is_merged = False
     if sum(info.file_size for info in packed.infolist()) > _MOST_UNPACKED:
         raise InvalidInput(
             f"Unpacked, the spreadsheet has more than {_MOST_UNPACKED / 1e6:.0f} MB; it is not opened."
@@ -150,10 +221,9 @@ def _check_packed(packed: zipfile.ZipFile) -> None:
                 raise InvalidInput(
                     f"A row of the spreadsheet is numbered {far}: delete what stands so far down."
                 )
-        if name.startswith("xl/worksheets/sheet1") and b"<mergeCell " in packed.read(name):
-            raise InvalidInput(
-                "The spreadsheet has merged cells: unmerge them, so that every row stands alone."
-            )
+        if name.startswith("xl/worksheets/"):
+            is_merged |= b"<mergeCell " in packed.read(name)
+    return is_merged
 
 
 def _cell_text(value: object) -> str:
@@ -169,17 +239,25 @@ def _sheet(
     dates: DateOrder | None,
 ) -> Sheet:  # fmt: skip
     numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
-    filled = ((i, line) for i, line in numbered if any(line))
+    filled: Iterator[tuple[int, list[str]]] = ((i, line) for i, line in numbered if any(line))
     try:
-        _, header = next(filled)
+        first, header = next(filled)
     except StopIteration:
         raise InvalidInput("The file holds no table.") from None
     if len(header) > MOST_COLUMNS:
         raise InvalidInput(
             f"The first row has {len(header):,} columns; {MOST_COLUMNS:,} is the most that is read."
         )
-    names = [" ".join(h.casefold().split()).replace(" ", "_") for h in header]
-    _check_header(names)
+    names = _names(header)
+    read_as: tuple[str, ...] = ()
+    if is_own(names):
+        _check_header(names)
+    else:
+        kept = as_kept(
+            [(first, header), *((i, line) for i, line in islice(filled, most_rows + 1) if i not in skip)], dates
+        )  # fmt: skip
+        names, read_as = list(kept.names), kept.told
+        filled = ((i, [cells.get(n, "") for n in names]) for i, cells in kept.rows)
     if "start" not in names:  # dates of which nobody knows the first day are left aside
         names = [f"{n}_" if n in DATE_COLUMNS else n for n in names]
     if dated := [i for i, name in enumerate(names) if name == "start" or name in DATE_COLUMNS]:
@@ -188,7 +266,7 @@ def _sheet(
         filled = (numbered_line for numbered_line in every)
     told: dict[tuple[str, ...], tuple[ResultRow, int]] = {}
     bad: list[BadCell] = []
-    read, has_times, is_each = 0, False, bool({"unit", "struck"} & set(names))
+    read, is_each = 0, bool({"unit", "struck"} & set(names))
     for n, (i, line) in enumerate(filled):
         if n >= most_rows:
             raise TooManyRows(f"The table has more than {most_rows:,} rows: split it.")
@@ -203,7 +281,6 @@ def _sheet(
             reader = RowReader(i, cells, dates)
             row = reader.read()
             bad += reader.bad
-            has_times |= reader.has_times
             if row is None:
                 continue
             known = (row, 0)
@@ -213,19 +290,27 @@ def _sheet(
         raise InvalidInput("The table has a header and no rows of results.")
     counted = [r if k == 1 else replace(r, count=r.count * k) for r, k in told.values()]
     rows, others = one_spelling(counted)
+    check_names([r.treatment for r in rows])
     columns = tuple(n for n in names if is_column(n))
     aside = tuple(n.rstrip("_") for n in names if n and not is_column(n))
     respelled = tuple(others.items())
-    return Sheet(rows, tuple(bad), columns, aside, read, has_times, respelled=respelled)
+    return Sheet(rows, tuple(bad), columns, aside, read, respelled=respelled, read_as=read_as)
+
+
+def _names(header: Sequence[str]) -> list[str]:
+    return [" ".join(h.casefold().split()).replace(" ", "_") for h in header]
+
+
+def _numbered(lines: Iterable[Sequence[str]]) -> list[tuple[int, list[str]]]:
+    """Rows that hold anything, as numbered in the file, their cells stripped."""
+    numbered = ((i, [_as_written(c.strip()) for c in line]) for i, line in enumerate(lines, 1))
+    return [(i, line) for i, line in numbered if any(line)]
 
 
 def _check_header(names: Sequence[str]) -> None:
     twice = sorted(n for n, k in Counter(names).items() if n and k > 1)
     if twice:
         raise InvalidInput(f"The column {twice[0]} stands twice: keep one.")
-    if "treatment" not in names:
-        found = ", ".join(n for n in names if n)[:120] or "nothing"
-        raise InvalidInput(f"There is no column called treatment; the first row holds {found}.")
 
 
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")

@@ -63,6 +63,8 @@ class TableOut(Out):
     rows: int
     columns: list[str]
     left_aside: list[str]
+    read_as: list[str] = Field([])
+    """What was made of a table in columns of its own, in sentences."""
     bad: list[BadCellOut]
     bad_total: int
     problem: str | None
@@ -110,7 +112,7 @@ class TableOut(Out):
         judged = table.judgement.arms if table else ()
         return cls(
             id=id, name=name, rows=sheet.read, columns=list(sheet.columns),
-            left_aside=list(sheet.left_aside),
+            left_aside=list(sheet.left_aside), read_as=list(sheet.read_as),
             bad=[BadCellOut.from_core(b) for b in sheet.bad[:MOST_TOLD]], bad_total=len(sheet.bad),
             problem=problem, unit=table.unit if table else None,
             control=table.control if table else None,

@@ -13,6 +13,7 @@ from racecard.core.assess.grade import Grade, lowest
 from racecard.core.exchange.judged import JudgedTable, judge_sheet
 from racecard.core.model import Role
 from racecard.core.model.table_rows import ResultRow, Sheet, UnitKind
+from racecard.core.text.bounds import ranged_answer
 from racecard.errors import InvalidInput
 
 Choice = Callable[[str, float, float], float]
@@ -39,10 +40,15 @@ class ReadTable:
 
     table: JudgedTable
     ranges: Ranges | None = None
+    read_as: tuple[str, ...] = ()
 
 
 def judge_table(
-    sheet: Sheet, *, unit: UnitKind | None = None, control: str | None = None
+    sheet: Sheet,
+    *,
+    unit: UnitKind | None = None,
+    control: str | None = None,
+    lot_drawn: bool | None = None,
 ) -> ReadTable:
     """Judge a table of results, whether it tells of plants or of counts.
 
@@ -50,21 +56,25 @@ def judge_table(
         sheet: rows without a fault.
         unit: what was placed by lot; where not said, the container when any holds more than one.
         control: name of the untreated control, where the rows do not give roles.
+        lot_drawn: whether positions were randomised; None where nobody recorded it.
 
     Raises:
         InvalidInput: as `judge_sheet`; or counts of one container that cannot be.
     """
     if not any(r.bounds for r in sheet.rows):
-        return ReadTable(judge_sheet(sheet, unit=unit, control=control))
+        table = judge_sheet(sheet, unit=unit, control=control, lot_drawn=lot_drawn)
+        return ReadTable(table, None, sheet.read_as)
 
     def read(choice: Choice) -> JudgedTable:
         rows = tuple(_plants(sheet.rows, choice))
-        return judge_sheet(replace(sheet, rows=rows), unit=unit, control=control)
+        return judge_sheet(
+            replace(sheet, rows=rows), unit=unit, control=control, lot_drawn=lot_drawn
+        )
 
     first = read(lambda *_: 0.0)
     rates = _rates(sheet.rows)
     if all(low == high for low, high in rates.values()):
-        return ReadTable(first, _held([first], rates))
+        return ReadTable(first, _held([first], rates), sheet.read_as)
     base = next(
         (t.name for t in first.plan.treatments if t.role is Role.CONTROL), first.control or ""
     )
@@ -74,7 +84,9 @@ def judge_table(
     ]  # fmt: skip
     held = _held(found, rates)
     same = (t for t in found if _grades(t) == held.grades)
-    return ReadTable(next(same, found[0]), held)
+    table = next(same, found[0])
+    answer = ranged_answer(table.plan, held.rates, held.grades)
+    return ReadTable(replace(table, whole=replace(table.whole, answer=answer)), held, sheet.read_as)
 
 
 def _held(found: Sequence[JudgedTable], rates: Mapping[str, tuple[float, float]]) -> Ranges:
@@ -135,7 +147,8 @@ def _plants(rows: Sequence[ResultRow], choice: Choice) -> Iterator[ResultRow]:
         least, most = _cumulative(group)
         share = choice(last.treatment, *rates[last.treatment])
         counts = [a + round(share * (b - a)) for a, b in zip(least, most, strict=True)]
-        before, struck = 0, 0
+        before: float = 0
+        struck = 0
         is_dated = len(group) > 1
         for r, n in zip(group, counts, strict=True):
             if n > struck:

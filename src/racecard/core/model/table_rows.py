@@ -4,7 +4,6 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from math import ceil, floor
 
 from racecard.core.model import Kind, Role
 from racecard.core.model.spelling import spelling
@@ -67,13 +66,13 @@ class ResultRow:
     unit: str = ""
     tray: str = ""
     place: tuple[int, int] | None = None
-    day_from: int | None = None
-    day_to: int | None = None
-    day: int | None = None
+    day_from: float | None = None
+    day_to: float | None = None
+    day: float | None = None
     cause: str = ""
     score: float | None = None
-    looks: tuple[int, ...] = ()
-    end_day: int | None = None
+    looks: tuple[float, ...] = ()
+    end_day: float | None = None
     gap_points: float | None = None
     factors: tuple[tuple[str, str], ...] = ()
     went_back: bool = False
@@ -86,9 +85,10 @@ class Sheet:
     """A table as it was understood: good rows, bad cells, and columns that were left aside.
 
     Rows that say the same are one row with their counts added; `read` is how many good rows the
-    file had. `has_times`: days had fractions or dates a time, which are rounded outward to whole days.
+    file had.
     `turnout`: how many gardens joined and sent them in, where they are the returns of many.
     `respelled`: names that were read as another that differs in capitals or blanks only, with that other.
+    `read_as`: what was made of a table in columns of its own, in sentences.
     """
 
     rows: tuple[ResultRow, ...]
@@ -96,9 +96,9 @@ class Sheet:
     columns: tuple[str, ...]
     left_aside: tuple[str, ...]
     read: int
-    has_times: bool = False
     turnout: Turnout | None = None
     respelled: tuple[tuple[str, str], ...] = ()
+    read_as: tuple[str, ...] = ()
 
 
 def one_spelling(rows: Sequence[ResultRow]) -> tuple[tuple[ResultRow, ...], dict[str, str]]:
@@ -113,7 +113,7 @@ def one_spelling(rows: Sequence[ResultRow]) -> tuple[tuple[ResultRow, ...], dict
     first: dict[str, str] = {}
     others: dict[str, str] = {}
     for r in rows:
-        name = first.setdefault(spelling(r.treatment), r.treatment)
+        name = first.setdefault(spelling(r.treatment).replace(" ", ""), r.treatment)
         if name != r.treatment:
             others[r.treatment] = name
     read = (replace(r, treatment=others[r.treatment]) if r.treatment in others else r for r in rows)
@@ -134,13 +134,14 @@ class RowReader:
         self.number = number
         self.cells = cells
         self.order = order
-        self.has_times = False
         self.bad: list[BadCell] = []
 
     def read(self) -> ResultRow | None:
         """The row, or None with the reasons in `bad`."""
         outcome = self._outcome()
         count = self._whole("count", 1, MOST_COUNT) or 1
+        if self.cells.get("count") == "" and not self.cells.get("unit"):
+            self._fault("count", "is blank, and a blank is no count: write the number")
         row = ResultRow(
             self.number,
             self._required("treatment"),
@@ -149,7 +150,7 @@ class RowReader:
             self._role(),
             self._text("block"), self._text("run"), self._text("container"), self._text("unit"),
             self._text("tray"), self._place(),
-            self._day("day_from"), self._day("day_to", up=True), self._day("day", up=outcome == "lost"),
+            self._day("day_from"), self._day("day_to"), self._day("day"),
             self._text("cause"), self._score(), self._looks(), self._day("end_day"),
             self._number("gap_points", 1, 100), self._factors(), bounds=self._bounds(count),
             kind=self._kind(),
@@ -179,10 +180,10 @@ class RowReader:
         if not value:
             dated = self.cells.get("day_to") or self.cells.get("date_to")
             return "struck" if dated and not self.cells.get("struck") else "alive"
-        if value not in OUTCOMES:
+        found = state_of(value)
+        if not found:
             self._fault("outcome", f"must be one of {', '.join(OUTCOMES)}")
-            return "alive"
-        return value
+        return found or "alive"
 
     def _role(self) -> Role | None:
         value = self.cells.get("role", "").casefold()
@@ -223,8 +224,8 @@ class RowReader:
             return None
         return None if number is None else int(number)
 
-    def _day(self, column: str, *, up: bool = False) -> int | None:
-        """Days from day 0, told as a number or by a date; a part of a day is rounded outward."""
+    def _day(self, column: str) -> float | None:
+        """Days from day 0, told as a number or by a date; a part of a day is kept, whole days are whole."""
         named = next((d for d, c in DATE_COLUMNS.items() if c == column), "")
         if self.cells.get(named):
             if self.cells.get(column):
@@ -240,9 +241,7 @@ class RowReader:
             number = self._number(column, 0, MOST_DAYS)
         if number is None:
             return None
-        if number != int(number):
-            self.has_times = True
-        return ceil(number) if up else floor(number)
+        return _whole(number)
 
     def _days_to(self, column: str) -> float | None:
         """Days from the row's start to a date in it, with a fraction where both have a time."""
@@ -292,12 +291,12 @@ class RowReader:
         row, col = self._whole("row", 0, 10_000), self._whole("col", 0, 10_000)
         return None if row is None or col is None else (row, col)
 
-    def _looks(self) -> tuple[int, ...]:
+    def _looks(self) -> tuple[float, ...]:
         parts = self.cells.get("looks", "").split()
-        if not all(p.isdecimal() and int(p) <= MOST_DAYS for p in parts):
-            self._fault("looks", "must be whole days separated by blanks")
+        if not all(_DAY.fullmatch(p) and float(p) <= MOST_DAYS for p in parts):
+            self._fault("looks", "must be days separated by blanks")
             return ()
-        return tuple(sorted({int(p) for p in parts}))
+        return tuple(sorted({_whole(float(p)) for p in parts}))
 
     def _factors(self) -> tuple[tuple[str, str], ...]:
         told = [c for c in self.cells if c.startswith(FACTOR)]
@@ -318,6 +317,28 @@ class RowReader:
             self._fault("day_to", "goes with struck; for a loss give day_from and day")
         if row.outcome == "lost" and row.day is not None and row.day <= start:
             self._fault("day", f"must come after day_from, {start}")
+
+
+_DAY = re.compile(r"\d{1,4}(?:\.\d{1,6})?")
+
+
+def _whole(number: float) -> float:
+    return int(number) if number == int(number) else round(number, 4)
+
+
+_STATES = {
+    "struck": "struck|rooted|took|germinated|emerged|sprouted|came up|up|yes|y|ja|oui|si|sí|true|✓|✔|✅|☑",
+    "alive": "alive|no|n|nein|non|false|✗|✘|❌|☐|not rooted|not struck|unrooted|not germinated|not up|callus|callused|"
+    "callus only|no roots|green|living",
+    "lost": "lost|dead|died|rotted|rotten|rot|lost to rot|shrivelled",
+    "removed": "removed|discarded|thrown out",
+}
+_STATE = {word: state for state, words in _STATES.items() for word in words.split("|")}
+
+
+def state_of(said: str) -> str:
+    """What became of one plant, one of `OUTCOMES`, in the words of a bench; "" where the word is not known."""
+    return _STATE.get(" ".join(said.casefold().split()).rstrip("."), "")
 
 
 def is_column(name: str) -> bool:

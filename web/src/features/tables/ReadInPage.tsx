@@ -1,4 +1,5 @@
-import { Button, Loader, NativeSelect, TextInput } from "@mantine/core";
+import { Button, Loader, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { useDebouncedCallback } from "@mantine/hooks";
 import type { Table } from "@/api/client";
 import { count } from "@/core/text";
 import { Card } from "@/ui/Card";
@@ -30,29 +31,20 @@ export function ReadInPage() {
 		<>
 			<h1 className={styles.title}>Import results</h1>
 			<div className={styles.page}>
-				<Card title="A table (CSV or XLSX)">
-					<p>
-						One row per plant, or one row for several alike with their <b>count</b>. Only{" "}
-						<b>treatment</b> is required. Optional: <b>outcome</b> (struck, alive, lost, removed),{" "}
-						<b>day_from</b> and <b>day_to</b> (last look without, first look with), <b>block</b>,{" "}
-						<b>container</b>, <b>score</b>, <b>kind</b> (cutting, seed). Dates instead of days:{" "}
-						<b>start</b>, <b>date_from</b>, <b>date_to</b>. Counts instead of plants: <b>count</b>{" "}
-						and <b>struck</b>, exact or as you know it (some, most, 2-4). Nothing is saved until you
-						press Save. A trial or a garden pack exported as JSON is imported directly.
-					</p>
-					<p>
-						A form that many gardens filled in is read by its own columns:{" "}
-						<Link to="/trials/gardens">Returns of many gardens</Link>.
-					</p>
-					<ChooseFile
-						accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
-						onChoose={([file]) => choose(file)}
-					>
-						Choose file
-					</ChooseFile>
-					{check.isPending && <Loader size="sm" role="status" aria-label="Reading" />}
-					{work.rows !== undefined && !work.error && <Working rows={work.rows} onStop={stop} />}
-					<ProblemAlert error={check.error ?? work.error ?? bringIn.error} />
+				<Card title="Type, paste or choose a file">
+					<div className={styles.typed}>
+						<TypedCounts ask={ask} />
+						{!table && <HowToWrite />}
+						<ChooseFile
+							accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
+							onChoose={([file]) => choose(file)}
+						>
+							Choose file
+						</ChooseFile>
+						{check.isPending && <Loader size="sm" role="status" aria-label="Reading" />}
+						{work.rows !== undefined && !work.error && <Working rows={work.rows} onStop={stop} />}
+						<ProblemAlert error={check.error ?? work.error ?? bringIn.error} />
+					</div>
 				</Card>
 				{!table && work.rows === undefined && <SummaryCheck />}
 				{asked && table?.asks_dates && (
@@ -60,36 +52,82 @@ export function ReadInPage() {
 				)}
 				{asked && table && !table.asks_dates && (
 					<>
-						<Understood table={table} asked={asked} ask={ask} />
+						{!table.finish && <Understood table={table} asked={asked} ask={ask} />}
 						{table.bad_total > 0 && <BadRows table={table} asked={asked} ask={ask} />}
 						{table.problem && <ProblemAlert error={new Error(table.problem)} />}
 						{table.finish && (
-							<>
-								<div className={styles.keep}>
-									<TextInput
-										label="Name"
-										description="with the plant in it, so that it stands on the plant’s page"
-										value={asked.name}
-										maxLength={120}
-										onChange={(e) => setAsked({ ...asked, name: e.currentTarget.value })}
-									/>
-									<Button loading={keep.isPending} onClick={() => keep.mutate(asked)}>
-										Save
-									</Button>
-								</div>
-								<ProblemAlert error={keep.error} />
-								<RangesCard table={table} />
-								<FinishBody
-									finish={table.finish}
-									kind={table.kind ?? "cutting"}
-									isInBounds={(table.ranges ?? []).length > 0}
-								/>
-							</>
+							<FinishBody
+								finish={table.finish}
+								kind={table.kind ?? "cutting"}
+								act={
+									<div className={styles.keep}>
+										<TextInput
+											label="Name"
+											description="with the plant in it, so that it stands on the plant’s page"
+											value={asked.name}
+											maxLength={120}
+											onChange={(e) => setAsked({ ...asked, name: e.currentTarget.value })}
+										/>
+										<Button loading={keep.isPending} onClick={() => keep.mutate(asked)}>
+											Save
+										</Button>
+										<ProblemAlert error={keep.error} />
+									</div>
+								}
+								below={
+									<>
+										<Understood table={table} asked={asked} ask={ask} />
+										<RangesCard table={table} />
+									</>
+								}
+							/>
 						)}
 					</>
 				)}
 			</div>
 		</>
+	);
+}
+
+function HowToWrite() {
+	return (
+		<>
+			<p>
+				Any table with a column for the treatment and one for how many rooted or came up is read:
+				counts, 6/20, percent beside a count, yes and no, counts by day. What is unclear is asked.
+				The columns <b>outcome</b>, <b>day_from</b>, <b>day_to</b>, <b>block</b>, <b>container</b>,{" "}
+				<b>score</b> and <b>start</b> tell more. Nothing is saved until you press Save. A trial or a
+				garden pack exported as JSON is imported directly.
+			</p>
+			<p>
+				A form that many gardens filled in is read by its own columns:{" "}
+				<Link to="/trials/gardens">Returns of many gardens</Link>.
+			</p>
+		</>
+	);
+}
+
+interface TypedCountsProps {
+	ask: (next: Asked) => void;
+}
+
+/** Counts as one would write them in a message, or rows pasted from a sheet; judged as one types. */
+function TypedCounts({ ask }: TypedCountsProps) {
+	const judge = useDebouncedCallback((text: string) => {
+		if (!text.trim()) return;
+		const file = new File([text], "typed.txt");
+		ask({ file, name: "", unit: null, control: null, skip: [], dates: null, kind: null });
+	}, 300);
+	return (
+		<Textarea
+			label="Counts or rows"
+			description="for example: control 4 of 12, honey 9 of 12"
+			autosize
+			minRows={2}
+			maxRows={12}
+			maxLength={20_000}
+			onChange={(e) => judge(e.currentTarget.value)}
+		/>
 	);
 }
 
@@ -122,6 +160,13 @@ function Understood({ table, asked, ask }: PartProps) {
 				table.left_aside.length ? `; left aside ${table.left_aside.join(", ")}` : ""
 			}`}
 		>
+			{table.read_as.length > 0 && (
+				<ul className={styles.arms}>
+					{table.read_as.map((says) => (
+						<li key={says}>{says}</li>
+					))}
+				</ul>
+			)}
 			{table.ceiling && <p className="muted">{table.ceiling}</p>}
 			{table.arms.length > 0 && (
 				<div className={styles.choices}>

@@ -62,13 +62,7 @@ export function TablePage() {
 			</header>
 			<ProblemAlert error={data.problem ? new Error(data.problem) : null} />
 			<RangesCard table={data} />
-			{data.finish && (
-				<FinishBody
-					finish={data.finish}
-					kind={data.kind ?? "cutting"}
-					isInBounds={(data.ranges ?? []).length > 0}
-				/>
-			)}
+			{data.finish && <FinishBody finish={data.finish} kind={data.kind ?? "cutting"} />}
 		</>
 	);
 }
