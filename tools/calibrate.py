@@ -22,15 +22,17 @@ from racecard.core.dryrun.simulate_trials import Season
 from racecard.core.dryrun.truths import Nuisance, true_share
 from racecard.core.finish.finish_result import whole_finish
 from racecard.core.log.days import planned_looks
-from racecard.core.model import CHECKS, Layout, Measure, Plan
+from racecard.core.model import CHECKS, Layout, Measure, Plan, Role
 from racecard.core.plan.bench import draw_bench
 from racecard.core.plan.exact import binomial_chances
 from racecard.core.plan.power import power_at
+from racecard.core.stats.posterior import next_share
 from racecard.core.stats.proportions import newcombe, newcombe_paired, stratified_score, wilson
 
 OUT = Path(__file__).parent.parent / "docs" / "calibration.md"
 CLEAR = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
 NOTHING_WRONG = Nuisance()
+CARRIED = [Role.CONTROL, Role.CARRIER, *[Role.CANDIDATE] * 3]
 NAMES = tuple(f"T{i}" for i in range(9))
 
 
@@ -176,7 +178,7 @@ def false_calls(case: Case, seasons: int, seed: int = 11) -> float:
     for i in range(seasons):
         called, _ = season.called(i)
         wrong += any(
-            c.asked in CLEAR for c in called
+            c.grade in CLEAR for c in called
             if c.index != case.far and case.plan.treatments[c.index].role not in CHECKS
         )  # fmt: skip
     return wrong / seasons
@@ -202,6 +204,9 @@ def page_cases() -> list[Case]:
         replace(cross, plan=replace(cross.plan, treatments=arms)),
         replace(ladder, plan=replace(ladder.plan, treatments=doses)),
         null("5 × 24, scored", 5, units=24, secondary=(Measure.QUALITY,)),
+        null("8 × 24, one in five lost", 8, units=24, loss=0.2),
+        null("untreated, carrier and 3 candidates, 24 of each", 5, units=24, roles=CARRIED),
+        null("the same, judged on speed", 5, units=16, roles=CARRIED, measure=Measure.SPEED),
     ]
 
 
@@ -222,15 +227,47 @@ def page_calls(case: Case, seasons: int, seed: int = 21) -> float:
         grades = [
             g
             for c in found.judgement.comparisons
-            for g in (c.asked, c.over_time.grade, c.quality.grade)
+            for g in (
+                c.grade,
+                c.beside.over_time.grade,
+                c.beside.quality.grade,
+                c.agent and c.agent.grade,
+            )
+            if case.plan.treatments[c.index].role not in CHECKS
         ]
+        leads = any(c.harm for c in found.judgement.comparisons if c.index in case.plan.family)
         if found.cross:
             grades += [e.grade for e in (*found.cross.main, *found.cross.simple)]
+            leads |= any(i.leads for i in found.cross.interactions)
         if found.ladder:
             grades.append(found.ladder.grade)
         first = found.placings is not None and len(found.placings.first) == 1
-        wrong += first or any(g in CLEAR for g in grades)
+        wrong += first or leads or any(g in CLEAR for g in grades)
     return wrong / seasons
+
+
+def next_time_of(
+    leaders: int, units: int, seasons: int, *, sparse: bool, seed: int = 23
+) -> tuple[float, float, float]:
+    """Of the best of some candidates: how often the range of a repeat holds the truth, and by how much too high
+    what is expected and what was seen are, points. Truths follow the prior; sparse: one of them is +20, none else.
+    """
+    rng = np.random.default_rng([seed, leaders, units, sparse])
+    held, expected, seen = 0, 0.0, 0.0
+    for _ in range(seasons):
+        zero = rng.uniform(0.2, 0.7)
+        if sparse:
+            one = np.full(leaders, zero)
+            one[0] += 0.20
+        else:
+            one = 1 / (1 + np.exp(-np.log(zero / (1 - zero)) - rng.normal(0, 0.9, leaders)))
+        struck, base = rng.binomial(units, one), int(rng.binomial(units, zero))
+        best = int(np.argmax(struck))
+        e, true = next_share(int(struck[best]), units, base, units), one[best] - zero
+        held += e.low <= true <= e.high
+        expected += e.size - true
+        seen += (struck[best] - base) / units - true
+    return held / seasons, 100 * expected / seasons, 100 * seen / seasons
 
 
 def half_coverage(units: int, seasons: int, seed: int = 22) -> float:
@@ -442,6 +479,18 @@ def main(seasons: int, draws: int) -> None:
     ]
     lines += [PAGE, "| page | trials with anything called clear |", "|---|---|"]
     lines += [f"| {name} | {100 * share:.1f} % |" for name, share in pages]
+    lines += [
+        NEXT,
+        "| world | best of | of each | the range holds the truth | expected, too high by | seen, too high by |",
+        "|---|---|---|---|---|---|",
+    ]
+    for sparse in (False, True):
+        for leaders, units in ((1, 24), (4, 12), (4, 24), (6, 12), (6, 24), (6, 40)):
+            told = next_time_of(leaders, units, seasons, sparse=sparse)
+            world = "one of them +20, the rest nothing" if sparse else "truths follow the prior"
+            lines += [
+                f"| {world} | {leaders} | {units} | {100 * told[0]:.1f} % | {told[1]:+.1f} | {told[2]:+.1f} |"
+            ]
     finish, naive = peeks(seasons // 4)
     lines += [PEEK.format(finish=100 * finish, naive=100 * naive, trials=seasons // 4)]
     lines += [COVER, "| range | mean over true rates | least at any rate |", "|---|---|---|"]
@@ -502,8 +551,15 @@ Each trial counts once if any candidate is called a clear lead or clearly behind
 PAGE = """
 ## The whole page
 
-Anything called clear anywhere on the page: verdicts, over time, root scores, factors, trend, first place.
+Anything called clear anywhere on the page: verdicts, an agent beyond its carrier, harm, over time, root
+scores, factors and their interaction, trend, first place.
 A result beside the verdicts is clear only behind a clear verdict, or past a correction over the page.
+"""
+NEXT = """
+## What to expect next time
+
+After a lead the finish tells what a repeat may bring: the difference shrunk to what such treatments usually
+bring. Points, of the best candidate of each trial; where all but one do nothing, little of any trial is true.
 """
 HALF = """
 ## Half struck by

@@ -94,7 +94,7 @@ def contrast(
     two = replace(plan, treatments=arms, contrasts=())
     judged = judge(two, merged, seed=seed, lot_drawn=lot_drawn, end_day=end_day)
     (found,) = judged.comparisons
-    grade, p = found.asked, found.asked_p
+    grade, p = found.asked.grade, found.asked.p
     claims = len(plan.family) + max(1, len(plan.contrasts))
     may = is_declared and page_allows(1.0 if p is None else p, claims, any_clear=any_clear)
     if grade is not None and not may:

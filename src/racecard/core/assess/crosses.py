@@ -18,12 +18,13 @@ import numpy as np
 
 from racecard.core.arrays import Floats, Ints
 from racecard.core.assess.grade import Grade, grade_of, lowest, page_allows
-from racecard.core.assess.strike import Missing, Shares, comparable, gap, unit_shares
-from racecard.core.model import Plan
+from racecard.core.assess.outcome import outcome_units
+from racecard.core.assess.strike import Missing, Shares, comparable, gap
+from racecard.core.model import Measure, Plan
 from racecard.core.model.differences import traits
 from racecard.core.model.results import Results
 from racecard.core.stats import special
-from racecard.core.stats.multiplicity import holm
+from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
 from racecard.core.stats.permutation import PermutationTest, minimum_p_within
 from racecard.core.stats.proportions import Interval, t_for
 
@@ -60,20 +61,17 @@ class Effect:
 
 @dataclass(frozen=True, slots=True)
 class Interaction:
-    """Difference of differences of two factors of two levels, fractions; p from the t interval.
+    """Difference of differences of two factors of two levels, fractions or in the unit of the outcome.
 
-    `logistic_p`: the same question on the scale of odds, with overdispersion.
+    `p`: from the t interval; `logistic_p`: the same question on the scale of odds, with overdispersion;
+    `leads`: it passes what the page allows, so that simple effects must be read first.
     """
 
     factors: tuple[str, str]
     gap: Interval
     p: float | None
     logistic_p: float | None
-
-    @property
-    def leads(self) -> bool:
-        """Whether the interval leaves 0 out, so that simple effects must be read first."""
-        return self.gap.leaves_out_zero
+    leads: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +115,7 @@ def cross_of(
     claims: int = 0,
     gate: bool = True,
 ) -> Cross | None:
-    """Main effects, simple effects and interactions on strike; None where the plan is no full cross.
+    """Main effects, simple effects and interactions on what is asked; None where the plan is no full cross.
 
     Args:
         plan: the plan; its properties name the factors.
@@ -131,10 +129,11 @@ def cross_of(
         gate: whether a primary result is clear.
     """
     factors = factors_of(plan)
-    shares = unit_shares(results, horizon)
+    shares = outcome_units(plan, results, horizon)
     used = shares.keep(shares.counted > 0)
     if not factors or horizon == 0 or len(np.unique(used.treatment)) < len(plan.treatments):
         return None
+    is_speed = plan.measure is Measure.SPEED
     tool = _Tool(used, factors, permutations, resamples, may_be_clear)  # of what is left alone
     asked_main = [(f, k, ()) for f in factors for k in range(1, len(f.levels))]
     asked_simple: list[_Asked] = []
@@ -143,24 +142,38 @@ def cross_of(
         for at in product(*(range(len(g.levels)) for g in others)):
             within = tuple(zip(others, at, strict=True))
             asked_simple += [(f, k, within) for k in range(1, len(f.levels))]
-    page = claims + len(asked_main) + len(asked_simple)
+    crossed = [(f, g) for f, g in combinations(factors, 2) if len(f.levels) == len(g.levels) == 2]
+    page = claims + len(asked_main) + len(asked_simple) + len(crossed)
     ways = [Missing.LEFT_OUT] if shares.is_whole else list(Missing)
     tools = [
-        _Tool(shares, factors, permutations, resamples, may_be_clear, way, page, gate)
+        _Tool(shares, factors, permutations, resamples, may_be_clear, way, page, gate, is_speed)
         for way in ways
     ]
     main = _lowest_of([t.run(asked_main) for t in tools])
     graded = _lowest_of([t.run(asked_simple) for t in tools])
-    interactions = tuple(
-        tool.interaction(f, g)
-        for f, g in combinations(factors, 2)
-        if len(f.levels) == len(g.levels) == 2
-    )
+    interactions = _leading([tool.interaction(f, g) for f, g in crossed], main, page, gate=gate)
     cells = tuple(tuple(f.of[i] for f in factors) for i in range(len(plan.treatments)))
     if not is_final:
         main = tuple(replace(e, is_final=False) for e in main)
         graded = tuple(replace(e, is_final=False) for e in graded)
     return Cross(factors, cells, main, graded, interactions)
+
+
+def _leading(
+    found: Sequence[Interaction], main: Sequence[Effect], page: int, *, gate: bool
+) -> tuple[Interaction, ...]:
+    """Interactions, those that lead named so: Holm over them and the main effects, and what the page allows."""
+    ps = [1.0 if i.p is None else i.p for i in found]
+    adjusted = holm([*ps, *(e.p for e in main)])
+    return tuple(
+        replace(
+            i,
+            leads=i.gap.leaves_out_zero
+            and below(a, CLEAR_LIMIT)
+            and page_allows(p, page, any_clear=gate),
+        )
+        for i, p, a in zip(found, ps, adjusted, strict=False)
+    )
 
 
 def _lowest_of(ways: Sequence[Sequence[Effect]]) -> tuple[Effect, ...]:
@@ -185,6 +198,7 @@ class _Tool:
     way: Missing = Missing.LEFT_OUT
     page: int = 0
     gate: bool = True
+    is_speed: bool = False
 
     def run(self, asked: Sequence[_Asked]) -> tuple[Effect, ...]:
         """The effects asked about, graded together."""
@@ -207,7 +221,7 @@ class _Tool:
             struck, counted = struck + (mine.sizes - mine.counted) * helps, mine.sizes
         whole = Shares(
             struck, counted, mine.removed, mine.lost, mine.sizes,
-            treated.astype(np.int64), stratum.astype(np.int64), mine.held, mine.line,
+            treated.astype(np.int64), stratum.astype(np.int64), mine.held, mine.line, values=mine.values,
         )  # fmt: skip
         whole, _ = comparable(whole, 1, 0)
         treated = whole.treatment == 1
@@ -247,7 +261,7 @@ class _Tool:
             Effect(
                 e.factor, e.level, e.base, e.within, e.gap, e.p, p, minimum_p,
                 grade_of(
-                    p_holm=p, minimum_p_holm=minimum_p, ahead=e.gap.estimate > 0, interval=e.gap,
+                    p_holm=p, minimum_p_holm=minimum_p, ahead=(e.gap.estimate > 0) is not self.is_speed, interval=e.gap,
                     may_be_clear=self.may_be_clear
                     and page_allows(e.p, self.page, any_clear=self.gate),
                 ),
@@ -273,9 +287,10 @@ class _Tool:
             return Interaction(name, Interval(estimate, None, None, "none", reason), None, None)
         half = t_for(0.95, df) * error
         p = float(2 * special.stdtr(df, -abs(estimate) / error))
-        interval = Interval(
-            estimate, max(-2.0, estimate - half), min(2.0, estimate + half), "interaction"
-        )
+        low, high = estimate - half, estimate + half
+        if s.values is None:
+            low, high = max(-2.0, low), min(2.0, high)
+        interval = Interval(estimate, low, high, "interaction")
         blocks = [s.block == v for v in np.unique(s.block)]
         third = [
             np.array(h.of)[s.treatment] == k
@@ -283,7 +298,11 @@ class _Tool:
             for k in range(1, len(h.levels))
         ]  # fmt: skip
         columns = np.column_stack([*blocks, *third, a == 1, b == 1, (a == 1) & (b == 1)])
-        fit = quasi_logistic(s.struck, s.counted, columns.astype(float))
+        fit = (
+            None
+            if s.values is not None
+            else quasi_logistic(s.struck, s.counted, columns.astype(float))
+        )
         return Interaction(name, interval, p, None if fit is None else fit.p_of(-1))
 
 

@@ -19,19 +19,40 @@ class Grade(StrEnum):
     CANNOT_TELL = "cannot_tell_by_design"
 
 
+class Why(StrEnum):
+    """Why a comparison has the grade it has, where that is not the test."""
+
+    TESTED = ""
+    NOT_LOOKED_AT = "not_looked_at"
+    NOT_LOOKED_FOR = "not_looked_for"
+    SHARED = "shared_containers"
+    ONE_UNIT = "one_unit"
+    BLOCKS = "blocks_of_one_treatment"
+    ENTANGLED = "several_differences"
+    THINNED = "thinned_strongest"
+    NOTHING_LEFT = "nothing_left"
+    ALL_STRUCK = "all_struck"
+    NONE_STRUCK = "none_struck"
+
+
 GRADE_WORDS: dict[Grade | None, str] = {
     None: "not looked at yet",
-    Grade.CLEAR_LEAD: "clear lead",
+    Grade.CLEAR_LEAD: "clearly ahead",
     Grade.CLEARLY_BEHIND: "clearly behind",
-    Grade.LIKELY_LEAD: "likely lead",
+    Grade.LIKELY_LEAD: "likely ahead",
     Grade.LIKELY_BEHIND: "likely behind",
     Grade.TOO_CLOSE: "too close to call",
     Grade.LEVEL: "level",
-    Grade.CANNOT_TELL: "cannot tell by design",
+    Grade.CANNOT_TELL: "cannot tell",
 }
-_UP = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
-_DOWN = (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
-_CLEAR = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
+LEADS = (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
+BEHIND = (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND)
+CALLED = (*LEADS, *BEHIND)
+CLEAR = (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
+AT_MOST_LIKELY: dict[Grade | None, Grade] = {
+    Grade.CLEAR_LEAD: Grade.LIKELY_LEAD, Grade.CLEARLY_BEHIND: Grade.LIKELY_BEHIND,
+}  # fmt: skip
+"""What a clear grade becomes where no more than likely may be said."""
 
 
 def grade_of(
@@ -75,15 +96,15 @@ def lowest(grades: Sequence[Grade]) -> Grade:
         return Grade.CANNOT_TELL
     if all(g is grades[0] for g in grades):
         return grades[0]
-    for side in (_UP, _DOWN):
+    for side in (LEADS, BEHIND):
         if all(g in side for g in grades):
-            return next((g for g in grades if g not in _CLEAR), grades[0])
+            return next((g for g in grades if g not in CLEAR), grades[0])
     return Grade.TOO_CLOSE
 
 
 def any_clear(grades: Iterable[Grade | None]) -> bool:
     """Whether any of these is a clear lead or clearly behind."""
-    return any(g in _CLEAR for g in grades)
+    return any(g in CLEAR for g in grades)
 
 
 def page_allows(p: float, claims: int, *, any_clear: bool) -> bool:

@@ -93,6 +93,15 @@ def horizon_of(results: Results, end: float | None) -> Horizon:
     return Horizon(_undoubted(results, age, known), passed, stopped)
 
 
+def newest_look(results: Results) -> float:
+    """The last day on which anything was looked at, 0 where nothing was.
+
+    Args:
+        results: what was seen, in days.
+    """
+    return float(max((max(looks, default=0) for looks in results.looks), default=0))
+
+
 def _has_passed(results: Results, end: float) -> bool:
     return results.age is not None and bool(np.all(results.age > end))
 

@@ -2,35 +2,36 @@
 
 from dataclasses import dataclass, replace
 
-from racecard.core.assess.grade import Grade, any_clear, grade_of, page_allows
-from racecard.core.assess.harm import harm_of
-from racecard.core.assess.horizon import horizon_of_all, looked_at
-from racecard.core.assess.judgement import (
-    Asked,
-    Comparison,
-    GradeOutcome,
-    Judgement,
+from racecard.core.assess.grade import (
+    AT_MOST_LIKELY,
+    CLEAR,
+    LEADS,
+    Grade,
     Why,
+    any_clear,
+    grade_of,
+    page_allows,
 )
+from racecard.core.assess.harm import Harm, harms_of
+from racecard.core.assess.horizon import Horizon, horizon_of, horizon_of_all, looked_at, newest_look
+from racecard.core.assess.judgement import Agent, Asked, Comparison, GradeOutcome, Judgement
 from racecard.core.assess.lanes import arm_of
-from racecard.core.assess.primary import Graded, Primary, PrimaryResults, Remembered
+from racecard.core.assess.outcome import OnOutcome, on_outcome
+from racecard.core.assess.primary import Graded, Primary, PrimaryResults, Remembered, carrier_of
 from racecard.core.assess.quality import Quality
-from racecard.core.assess.secondary import Beside, Key, Secondaries, Secondary
+from racecard.core.assess.secondary import Beside, Key, Secondaries, Secondary, question_of
 from racecard.core.assess.sooner import sooner_of
-from racecard.core.assess.strike import (
-    SHARED,
-    unit_shares,
-)
-from racecard.core.assess.to_settle import Settled, settled_by
+from racecard.core.assess.strike import SHARED
 from racecard.core.model import Measure, Plan
 from racecard.core.model.differences import entangled
 from racecard.core.model.results import Results
-from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
+from racecard.core.stats.multiplicity import two_claims
 from racecard.core.stats.permutation import (
     RESAMPLES,
     PermutationResult,
     PermutationTest,
     firm,
+    minimum_p_within,
 )
 
 
@@ -43,6 +44,7 @@ def grades_only(
     lot_drawn: bool | None = True,
     end_day: float | None = None,
     remembered: Remembered | None = None,
+    harms: bool = False,
 ) -> tuple[GradeOutcome, ...]:
     """The grades of `judge` alone, by the same steps; for dry runs, which ask for nothing else.
 
@@ -55,6 +57,7 @@ def grades_only(
         end_day: last day of the plan.
         remembered: primary results of trials of this plan by what was counted, shared likewise; asked
             where nothing but the counts matters, and added to.
+        harms: whether harm is told too.
     """
     shared = plan.count_singly and results.has_shared_containers
     seen = results.counted_singly() if shared else results
@@ -64,7 +67,7 @@ def grades_only(
     if context is None:
         return ()
     context.trial.remembered = remembered
-    return context.call_all()
+    return context.call_all(harms=harms)
 
 
 def judge(
@@ -110,6 +113,8 @@ def judge(
     day = max((c.horizon for c in comparisons), default=together.age)
     seen = [c for c in comparisons if c.why is not Why.NOT_LOOKED_AT]
     is_final = all(c.is_final for c in seen) if seen else together.reached
+    if not is_final:
+        day = min(day, newest_look(results))
     stopped = any(c.stopped_early for c in comparisons)
     return Judgement(day, is_final, arms, comparisons, stopped)
 
@@ -137,23 +142,53 @@ class _Context:
 
     def compare_all(self) -> tuple[Comparison, ...]:
         """Every comparison, whole."""
-        primary = self.trial.graded()
-        secondary, found = self._beside(primary)
-        asked = self._on_what_was_asked(primary, found)
-        primary = self._beside_what_was_asked(primary, asked)
-        return tuple(self._comparison(p, asked[i], secondary[i]) for i, p in primary.items())
+        strike, secondary, asked, agents = self._results()
+        hurt = self.harms(strike)
+        return tuple(
+            self._comparison(p, asked[i], secondary[i], agents.get(i), hurt.get(i, Harm()))
+            for i, p in strike.items()
+        )
 
-    def call_all(self) -> tuple[GradeOutcome, ...]:
+    def call_all(self, *, harms: bool = False) -> tuple[GradeOutcome, ...]:
         """The grades alone, by the same steps."""
-        primary = self.trial.graded()
-        found = {} if self.trial.plan.measure is Measure.STRIKE else self._beside(primary)[1]
-        asked = self._on_what_was_asked(primary, found)
-        primary = self._beside_what_was_asked(primary, asked)
+        strike, _, asked, agents = self._results(secondaries=False)
+        hurt = self.harms(strike) if harms else {}
         return tuple(
             GradeOutcome(
-                i, p.grade, asked[i].grade, p.primary.gap.estimate if p.primary.gap else None
+                i, asked[i].grade, p.grade, p.primary.gap.estimate if p.primary.gap else None,
+                agents[i].grade if i in agents else None, i in hurt and hurt[i].harm,
             )
-            for i, p in primary.items()
+            for i, p in strike.items()
+        )  # fmt: skip
+
+    def _results(
+        self, *, secondaries: bool = True
+    ) -> tuple[dict[int, Graded], dict[int, Beside], dict[int, Asked], dict[int, Agent]]:
+        """Strike, what stands beside it, what was asked, and what the agent did beyond its carrier."""
+        strike = self.trial.graded()
+        if self.trial.plan.measure is Measure.STRIKE:
+            asked = {
+                i: Asked(p.grade, p.primary.test.p if p.primary.test else None, p.p_holm)
+                for i, p in strike.items()
+            }
+            agents = {
+                i: Agent(g.grade, g.primary.test.p if g.primary.test else None, g.p_holm, k, self._outcome(g, i, k, g.grade) if secondaries else OnOutcome())
+                for i, k in self.trial.agents(list(strike)).items() if (g := strike[i].agent) is not None
+            }  # fmt: skip
+            return strike, self._beside(strike)[0] if secondaries else {}, asked, agents
+        secondary, found = self._beside(strike)
+        asked, agents = self._on_what_was_asked(strike, found)
+        return self._beside_what_was_asked(strike, asked), secondary, asked, agents
+
+    def harms(self, strike: dict[int, Graded]) -> dict[int, Harm]:
+        """Loss and injury of every treatment at the age it is judged at."""
+        ages = {i: p.horizon.age for i, p in strike.items()}
+        return harms_of(
+            self.trial.containers,
+            self.trial.reference,
+            ages,
+            self.trial.plan.family,
+            self.trial.permutations,
         )
 
     def _beside(
@@ -173,124 +208,118 @@ class _Context:
 
     def _on_what_was_asked(
         self, primary: dict[int, Graded], found: dict[Key, PermutationResult]
-    ) -> dict[int, Asked]:
-        """Results on the plan's own measure, Holm over its family; strike is graded already."""
-        if self.trial.plan.measure is Measure.STRIKE:
-            return {
-                i: Asked(p.grade, p.primary.test.p if p.primary.test else None, p.p_holm)
-                for i, p in primary.items()
-            }
+    ) -> tuple[dict[int, Asked], dict[int, Agent]]:
+        """Results on the plan's own measure, both claims of every candidate corrected together."""
         kind = "speed" if self.trial.plan.measure is Measure.SPEED else "quality"
-        family = [i for i in primary if (kind, i) in found]
-        ps = dict(zip(family, holm([firm(found[kind, i]) for i in family]), strict=True))
-        out: dict[int, Asked] = {}
+        family = [i for i in self.trial.plan.family if (kind, i) in found]
+        alone = {i: a for i in family if (a := self._beyond_carrier(i)) is not None}
+        together, second = two_claims(
+            [firm(found[kind, i]) for i in family], [firm(alone[i][1]) if i in alone else None for i in family]
+        ) if family else ([], [])  # fmt: skip
+        ps, out, agents = (
+            dict(zip(family, together, strict=True)),
+            dict[int, Asked](),
+            dict[int, Agent](),
+        )
         for i, p in primary.items():
             test = found.get((kind, i))
-            told = Asked(p.grade, None if test is None else test.p, ps.get(i))
+            told = (
+                Asked(p.grade, None, None)
+                if test is None
+                else Asked(p.grade, test.p, ps.get(i, firm(test)))
+            )
             if p.grade is Grade.CANNOT_TELL or p.grade is None:
                 out[i] = told
             elif test is None:
                 out[i] = replace(told, grade=Grade.TOO_CLOSE)
             else:
-                grade = grade_of(
-                    p_holm=ps[i],
-                    minimum_p_holm=p.minimum_p_holm or 0.0,
-                    ahead=test.up < test.down,
-                    interval=None,
-                    may_be_clear=self.trial.may_be_clear(p.horizon) and p.if_missing is None,
+                may = self.trial.may_be_clear(p.horizon) and p.if_missing is None
+                out[i] = replace(told, grade=_graded(told.p_holm, p.minimum_p_holm, test, may))
+        for i, adjusted in zip(family, second, strict=True):
+            if i in alone and adjusted is not None:
+                carrier, test, floor, horizon = alone[i]
+                may = self.trial.may_be_clear(horizon) and primary[i].if_missing is None
+                grade = _graded(adjusted, floor * max(1, len(family)), test, may)
+                beyond = replace(primary[i], horizon=horizon)
+                agents[i] = Agent(
+                    grade, test.p, adjusted, carrier, self._outcome(beyond, i, carrier, grade)
                 )
-                out[i] = replace(told, grade=grade)
-        return out
+        return out, agents
+
+    def _beyond_carrier(self, i: int) -> tuple[int, PermutationResult, float, Horizon] | None:
+        """A candidate against its carrier on the question's outcome: the carrier, the test, its floor, the age."""
+        carrier, results = carrier_of(self.trial.plan, i), self.trial.results
+        if carrier is None or self.trial.shared or not (results.treatment == carrier).any():
+            return None
+        horizon = horizon_of(results.only((i, carrier)), self.trial.end_day)
+        asked = (
+            question_of(self.trial.plan, results, i, carrier, horizon.age) if horizon.age else None
+        )
+        if asked is None:
+            return None
+        (test,) = self.trial.permutations.test_all([asked], resamples=self.trial.resamples)
+        return (
+            carrier,
+            test,
+            minimum_p_within(asked.treated, asked.block, asked.held, asked.line),
+            horizon,
+        )
+
+    def _outcome(self, found: Graded, one: int, zero: int, grade: Grade | None) -> OnOutcome:
+        return on_outcome(
+            self.trial.plan,
+            self.trial.results,
+            found.primary,
+            one,
+            zero,
+            found.horizon.age,
+            is_ahead=grade in LEADS,
+        )
 
     def _beside_what_was_asked(
         self, primary: dict[int, Graded], asked: dict[int, Asked]
     ) -> dict[int, Graded]:
         """Strike where the trial is judged on something else: secondary, and clear only as the page allows."""
-        if self.trial.plan.measure is Measure.STRIKE:
-            return primary
         gate = any_clear(a.grade for a in asked.values())
-        lower: dict[Grade | None, Grade] = {
-            Grade.CLEAR_LEAD: Grade.LIKELY_LEAD,
-            Grade.CLEARLY_BEHIND: Grade.LIKELY_BEHIND,
-        }
-        out = {}
-        for i, p in primary.items():
-            allowed = page_allows(p.p_holm or 0.0, 2, any_clear=gate)
-            is_clear = p.grade in lower
-            out[i] = p if allowed or not is_clear else replace(p, grade=lower[p.grade])
-        return out
+        return {
+            i: p if p.grade not in CLEAR or page_allows(p.p_holm or 0.0, 2, any_clear=gate)
+            else replace(p, grade=AT_MOST_LIKELY[p.grade])
+            for i, p in primary.items()
+        }  # fmt: skip
 
-    def _comparison(self, found: Graded, asked: Asked, beside: Beside) -> Comparison:
-        i, primary, grade = found.index, found.primary, found.grade
-        age = found.horizon.age
-        harm = harm_of(self.trial.containers, i, self.trial.reference, age, self.trial.permutations)
-        margin = self.trial.plan.gap_points / 100
+    def _comparison(
+        self, found: Graded, asked: Asked, beside: Beside, agent: Agent | None, hurt: Harm
+    ) -> Comparison:
+        i, primary, plan = found.index, found.primary, self.trial.plan
+        margin, limits = plan.gap_points / 100, primary.gap
         small = (
-            grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
-            and primary.gap is not None
-            and primary.gap.low is not None
-            and primary.gap.high is not None
-            and -margin < primary.gap.low <= primary.gap.high < margin
-        )
+            found.grade in CLEAR and limits is not None and limits.low is not None and limits.high is not None
+            and -margin < limits.low <= limits.high < margin
+        )  # fmt: skip
+        pair = self.trial.results.only((i, self.trial.reference))
         return Comparison(
-            i,
-            age,
-            found.horizon.reached,
-            primary.gap,
-            primary.gap90,
-            primary.test,
-            found.p_holm,
-            primary.minimum_p,
-            found.minimum_p_holm,
-            grade,
-            asked.grade,
-            found.if_missing,
-            small,
-            harm.harm,
-            harm.possible,
-            harm.by_injury,
-            primary.left_out,
-            beside.over_time,
-            beside.quality,
-            beside.figures.superiority,
-            beside.figures.superiority_struck,
-            sooner_of(
-                self.trial.results.only((i, self.trial.reference)),
-                i,
-                self.trial.reference,
-                beside.over_time.grade,
-                primary.gap90,
-                self.trial.plan.gap_points / 100,
-            ),
-            SHARED if self.trial.shared else self.trial.entangled_in(i),
-            self._settle(i, primary, age),
-            self._why(i, primary),
-            found.horizon.stopped_early,
-            primary.apart,
-            (harm.lost, harm.n, harm.lost_control, harm.n_control),
-            asked.p,
-            asked.p_holm,
-        )
+            index=i, asked=asked, strike=found, beside=beside, hurt=hurt, agent=agent, is_small=small,
+            outcome=self._outcome(found, i, self.trial.reference, asked.grade),
+            sooner=sooner_of(pair, i, self.trial.reference, beside.over_time.grade, primary.gap90, margin),
+            reason=SHARED if self.trial.shared else self.trial.entangled_in(i), why=self._why(i, primary),
+        )  # fmt: skip
 
     def _why(self, i: int, primary: Primary) -> Why:
         if primary.why is Why.NOT_LOOKED_AT:
             known = looked_at(self.trial.results)
             seen = set(self.trial.results.treatment[self.trial.results.unit[known]].tolist())
             return Why.NOT_LOOKED_FOR if len(seen & {i, self.trial.reference}) == 1 else primary.why
-        if self.trial.is_refused(i):
+        if self.trial.refused & {i, self.trial.reference}:
             return Why.THINNED
         if primary.why is Why.TESTED and self.trial.entangled_in(i):
             return Why.ENTANGLED
         return primary.why
 
-    def _settle(self, i: int, primary: Primary, age: float) -> tuple[Settled, ...]:
-        """Units of each treatment that would settle it, at the differences worth asking about."""
-        if primary.gap is None:
-            return ()
-        shares = unit_shares(self.trial.results.only((i, self.trial.reference)), age)
-        return settled_by(
-            shares, i, primary.gap, self.trial.plan.gap_points / 100, len(self.trial.plan.candidates),
-            may_be_seen=primary.why is Why.TESTED and primary.test is not None
-            and primary.minimum_p is not None and below(primary.minimum_p, CLEAR_LIMIT),
-            usual_icc=self.trial.plan.icc,
-        )  # fmt: skip
+
+def _graded(
+    p: float | None, floor: float | None, test: PermutationResult, may_be_clear: bool
+) -> Grade:
+    return grade_of(
+        p_holm=1.0 if p is None else p, minimum_p_holm=min(1.0, floor or 0.0), ahead=test.up < test.down,
+        interval=None, may_be_clear=may_be_clear,
+    )  # fmt: skip

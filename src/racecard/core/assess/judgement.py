@@ -3,30 +3,17 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from racecard.core.assess.grade import Grade
+from racecard.core.assess.grade import Grade, Why
+from racecard.core.assess.harm import Harm
+from racecard.core.assess.outcome import OnOutcome
+from racecard.core.assess.primary import Graded
 from racecard.core.assess.quality import ArmQuality
-from racecard.core.assess.secondary import Secondary
+from racecard.core.assess.secondary import Beside
 from racecard.core.assess.strike import ArmStrike
 from racecard.core.assess.to_settle import Settled
 from racecard.core.stats.interval_curve import Curve
 from racecard.core.stats.permutation import PermutationResult
 from racecard.core.stats.proportions import Interval
-
-
-class Why(StrEnum):
-    """Why a comparison has the grade it has, where that is not the test."""
-
-    TESTED = ""
-    NOT_LOOKED_AT = "not_looked_at"
-    NOT_LOOKED_FOR = "not_looked_for"
-    SHARED = "shared_containers"
-    ONE_UNIT = "one_unit"
-    BLOCKS = "blocks_of_one_treatment"
-    ENTANGLED = "several_differences"
-    THINNED = "thinned_strongest"
-    NOTHING_LEFT = "nothing_left"
-    ALL_STRUCK = "all_struck"
-    NONE_STRUCK = "none_struck"
 
 
 class Sooner(StrEnum):
@@ -55,7 +42,7 @@ class Arm:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """A result on what the plan is judged on: its grade, p, and p after Holm corrected."""
+    """A result on what the plan is judged on: its grade, p, and p after correction."""
 
     grade: Grade | None
     p: float | None
@@ -63,45 +50,97 @@ class Asked:
 
 
 @dataclass(frozen=True, slots=True)
-class Comparison:
-    """One treatment against the control: `grade` on strike, `asked` on what the plan is judged on.
+class Agent(Asked):
+    """The agent itself, beyond its carrier: a candidate against that, on what the plan is judged on."""
 
-    Both are None while nobody has looked at one of the two. `why`: what the grade rests on where it
-    is not the test; `stopped_early`: too few were looked at by the end; `apart`: test and curve point
-    opposite ways.
+    carrier: int
+    outcome: OnOutcome
+
+    @property
+    def gap(self) -> Interval | None:
+        """The difference in the unit of what was asked."""
+        return self.outcome.gap
+
+    @property
+    def settle(self) -> Settled | None:
+        """What would settle whether the agent does more than its carrier."""
+        return self.outcome.settle
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """One treatment against the control: `asked` on what the plan is judged on, `strike` on how many struck.
+
+    Grades are None while nobody has looked at one of the two. `why`: what the grade rests on where it is not
+    the test; `reason`: why the design cannot tell; `outcome`: the figures of what was asked.
     """
 
     index: int
-    horizon: float
-    is_final: bool
-    gap: Interval | None
-    gap90: Interval | None
-    test: PermutationResult | None
-    p_holm: float | None
-    minimum_p: float | None
-    minimum_p_holm: float | None
-    grade: Grade | None
-    asked: Grade | None
-    grades_if_missing: tuple[Grade | None, Grade | None] | None
-    is_small: bool
-    harm: bool
-    possible_harm: bool
-    harm_by_injury: bool
-    left_out: int
-    over_time: Secondary
-    quality: Secondary
-    superiority: float | None
-    superiority_struck: float | None
+    asked: Asked
+    strike: Graded
+    beside: Beside
+    hurt: Harm
+    outcome: OnOutcome
+    agent: Agent | None
     sooner: Sooner
+    is_small: bool
     reason: str
-    settle: tuple[Settled, ...]
-    why: Why = Why.TESTED
-    stopped_early: bool = False
-    apart: bool = False
-    lost: tuple[int, int, int, int] = (0, 0, 0, 0)
-    """Lost and stuck of the treatment, then of the control."""
-    asked_p: float | None = None
-    asked_p_holm: float | None = None
+    why: Why
+
+    @property
+    def grade(self) -> Grade | None:
+        """On the question's own outcome."""
+        return self.asked.grade
+
+    @property
+    def strike_grade(self) -> Grade | None:
+        """On how many struck."""
+        return self.strike.grade
+
+    @property
+    def horizon(self) -> float:
+        """The age the two are judged at, days."""
+        return self.strike.horizon.age
+
+    @property
+    def is_final(self) -> bool:
+        """Whether their end is reached."""
+        return self.strike.horizon.reached
+
+    @property
+    def stopped_early(self) -> bool:
+        """Whether too few were looked at by the end."""
+        return self.strike.horizon.stopped_early
+
+    @property
+    def gap(self) -> Interval | None:
+        """Difference in the share struck, treated less control."""
+        return self.strike.primary.gap
+
+    @property
+    def gap90(self) -> Interval | None:
+        """The same with 90 % limits, for equal outcomes."""
+        return self.strike.primary.gap90
+
+    @property
+    def test(self) -> PermutationResult | None:
+        """The lot test of the share struck."""
+        return self.strike.primary.test
+
+    @property
+    def left_out(self) -> int:
+        """Units left out of that test."""
+        return self.strike.primary.left_out
+
+    @property
+    def settle(self) -> Settled | None:
+        """What would settle it."""
+        return self.outcome.settle
+
+    @property
+    def harm(self) -> bool:
+        """Loss or injury beyond what chance explains."""
+        return self.hurt.harm
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,12 +157,25 @@ class Judgement:
     comparisons: tuple[Comparison, ...]
     stopped_early: bool = False
 
+    def arm(self, index: int) -> Arm:
+        """The lane of a treatment.
+
+        Args:
+            index: the treatment.
+        """
+        return next(a for a in self.arms if a.index == index)
+
 
 @dataclass(frozen=True, slots=True)
 class GradeOutcome:
-    """What one treatment was called, without sentences: grade on strike, on what was asked, and gap."""
+    """What one treatment was called, without sentences: grade on what was asked, on strike, and the gap in strike.
+
+    `agent`: the grade of the agent beyond its carrier, None where none stands.
+    """
 
     index: int
     grade: Grade | None
-    asked: Grade | None
+    strike_grade: Grade | None
     gap: float | None
+    agent: Grade | None = None
+    harm: bool = False

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from racecard.core.assess.horizon import Horizon, horizon_of
+from racecard.core.assess.horizon import Horizon, horizon_of, newest_look
 from racecard.core.assess.judgement import Arm
 from racecard.core.assess.quality import arm_quality
 from racecard.core.assess.strike import ArmStrike, arm_strike, curve_of, estimated_rate, unit_shares
@@ -33,7 +33,12 @@ def arm_of(
         return Arm(index, 0.0, strike, Curve(empty, empty, empty, 0.0), None, None)
     if end is None:  # a record without an end is a whole: all arms are followed to its last day
         end = together.age or None
-    age = horizon_of(mine, end).age
+    found = horizon_of(mine, end)
+    age = found.age
+    if (
+        found.stopped_early and end is not None
+    ):  # what was seen since is shown, the rest is not known
+        age = max(age, min(end, newest_look(mine)))
     strike = arm_strike(
         unit_shares(results, age), index, singly_over_shared=shared,
         estimated=estimated_rate(results, index, age),

@@ -22,7 +22,7 @@ class OverTime:
     reason: str = ""
 
 
-def arm_look_days(results: Results, arm: int) -> frozenset[int]:
+def arm_look_days(results: Results, arm: int) -> frozenset[float]:
     """Days on which an arm was looked at: at least half of its units with something left to see.
 
     Args:
@@ -34,10 +34,10 @@ def arm_look_days(results: Results, arm: int) -> frozenset[int]:
     still_open = resolved_days(results)[mine, None] >= days
     made = (seen[mine] & still_open).sum(axis=0)
     kept = seen[mine].any(axis=0) & (2 * made >= still_open.sum(axis=0))
-    return frozenset(int(d) for d in days[kept])
+    return frozenset(float(d) for d in days[kept])
 
 
-def coarsened(results: Results, days: frozenset[int], end: float) -> Results:
+def coarsened(results: Results, days: frozenset[float], end: float) -> Results:
     """All histories rounded outwards to the common look days, and cut at the end.
 
     Args:

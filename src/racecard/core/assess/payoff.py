@@ -109,11 +109,11 @@ def _payoff(plan: Plan, c: Comparison, arm: ArmStrike, worth: Worth, reference: 
 
 
 def _word(c: Comparison, gain: float | None, low: float | None) -> str:
-    proven = c.grade is Grade.CLEAR_LEAD
-    if c.grade is Grade.CANNOT_TELL or gain is None:
+    proven = c.strike_grade is Grade.CLEAR_LEAD
+    if c.strike_grade is Grade.CANNOT_TELL or gain is None:
         return "cannot tell"
-    if c.harm:
-        return "not advised: it did harm"
+    if c.hurt.harm or c.hurt.possible:
+        return f"not advised: it {'did' if c.hurt.harm else 'may do'} harm"
     if proven and gain > 0:
         return "clear, and it pays" if low is not None and low > 0 else "clear, and probably pays"
     if proven:

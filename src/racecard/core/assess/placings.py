@@ -11,8 +11,9 @@ from itertools import combinations
 
 import numpy as np
 
+from racecard.core.assess.outcome import outcome_units
 from racecard.core.assess.strike import Missing, Shares, comparable, estimated_rate, unit_shares
-from racecard.core.model import Plan
+from racecard.core.model import Measure, Plan
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, below, holm
 from racecard.core.stats.permutation import PermutationTest, minimum_p_within
@@ -24,7 +25,7 @@ _TIE = 5e-10
 class Place:
     """One treatment: its place, whether others share it, and its letters.
 
-    Treatments that share a letter cannot be told apart.
+    Treatments that share a letter cannot be told apart. `rate`: share struck, or mean days, score or measure.
     """
 
     treatment: int
@@ -36,7 +37,7 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Placings:
-    """All treatments in order of strike; `first`: those that could stand first."""
+    """All treatments in order of what was asked; `first`: those that could stand first."""
 
     places: tuple[Place, ...]
     first: tuple[int, ...]
@@ -58,7 +59,7 @@ def placings(
     called: Mapping[int, bool] | None = None,
     reference: int | None = None,
 ) -> Placings | None:
-    """Places on strike by a common age.
+    """Places on what was asked by a common age.
 
     A pair of which something was removed or is not known differs only if it does so however those
     are counted. Before the end, and without a lot, no place is claimed.
@@ -78,14 +79,14 @@ def placings(
     Returns:
         None where fewer than two treatments have a unit left to judge.
     """
-    shares = unit_shares(results, horizon)
+    shares = outcome_units(plan, results, horizon)
     used = shares.keep(shares.counted > 0)
     arms = [int(a) for a in np.unique(used.treatment)]
     if len(arms) < 2 or horizon == 0:
         return None
     rates = {}
     for a in arms:
-        estimated = estimated_rate(results, a, horizon)
+        estimated = None if shares.values is not None else estimated_rate(results, a, horizon)
         plain = float(used.share[used.treatment == a].mean())
         rates[a] = plain if estimated is None else estimated
     pairs, floors = _tested(results, shares, arms, horizon, permutations, resamples)
@@ -93,12 +94,13 @@ def placings(
     for arm, is_clear in (called or {}).items():
         if not is_clear and reference is not None:
             differ.discard(frozenset((arm, reference)))
-    order = sorted(arms, key=lambda a: (-rates[a], a))
+    sign = -1 if plan.measure is Measure.SPEED else 1
+    order = sorted(arms, key=lambda a: (-sign * rates[a], a))
     letters = letters_of(order, differ)
     first = tuple(a for a in order if frozenset((a, order[0])) not in differ)
     decidable = bool(floors) and below(max(holm(floors)), CLEAR_LIMIT)
     return Placings(
-        _places(order, rates, letters), first, len(pairs), decidable, is_final, is_drawn
+        _places(order, rates, letters, sign), first, len(pairs), decidable, is_final, is_drawn
     )
 
 
@@ -116,7 +118,7 @@ def _tested(
     for one, two in combinations(arms, 2):
         mine = shares.keep(np.isin(shares.treatment, (one, two)))
         scenes = [mine]
-        if not mine.is_whole:
+        if not mine.is_whole and mine.values is None:
             pair = results.only((one, two))
             scenes += [unit_shares(pair, horizon, one, m) for m in (Missing.AGAINST, Missing.FOR)]
         told = []
@@ -156,11 +158,11 @@ def _differing(pairs: dict[tuple[int, int], list[_Signed]]) -> set[frozenset[int
 
 
 def _places(
-    order: Sequence[int], rates: dict[int, float], letters: dict[int, str]
+    order: Sequence[int], rates: dict[int, float], letters: dict[int, str], sign: int
 ) -> tuple[Place, ...]:
     out = []
     for a in order:
-        ahead = sum(rates[b] > rates[a] + _TIE for b in order)
+        ahead = sum(sign * (rates[b] - rates[a]) > _TIE for b in order)
         same = sum(abs(rates[b] - rates[a]) <= _TIE for b in order)
         out.append(Place(a, ahead + 1, same > 1, rates[a], letters[a]))
     return tuple(out)

@@ -11,13 +11,13 @@ import numpy as np
 from racecard.core.arrays import Floats
 from racecard.core.assess.horizon import with_lost_sight_of
 from racecard.core.assess.over_time import coarsened
-from racecard.core.assess.strike import curve_of
+from racecard.core.assess.strike import curve_of, gap_of_values
 from racecard.core.model.results import Results, look_table
-from racecard.core.stats.gap_interval import spread_of_gap, weighted_gap
 from racecard.core.stats.interval_curve import Curve
 from racecard.core.stats.proportions import Interval
 
 SHARES = (0.25, 0.50, 0.70)
+_FEWEST_LOOKS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +86,8 @@ def unit_waits(results: Results, end: float) -> Floats:
 def waiting_gap(results: Results, one: int, zero: int, end: float) -> Interval | None:
     """Difference in mean waiting days, treated less control (negative: less waiting), with t limits.
 
-    Looks are coarsened to those both arms had. None where the two share no block or no look.
+    Looks are coarsened to those both arms had. None where it cannot be told: fewer than three common looks,
+    looks further apart than the difference, or no block with both.
 
     Args:
         results: what was seen, in days.
@@ -95,12 +96,8 @@ def waiting_gap(results: Results, one: int, zero: int, end: float) -> Interval |
         end: last day counted.
     """
     pair = results.only((one, zero))
-    days, seen = look_table(pair)
-    both = [
-        int(d) for k, d in enumerate(days)
-        if all(seen[pair.treatment == a, k].any() for a in (one, zero)) and d <= end
-    ]  # fmt: skip
-    if not both:
+    both = common_days(pair, one, zero, end)
+    if len(both) < _FEWEST_LOOKS:
         return None
     pair = replace(pair, removed=with_lost_sight_of(pair, max(both)))
     waits = unit_waits(coarsened(pair, frozenset(both), max(both)), max(both))
@@ -112,15 +109,25 @@ def waiting_gap(results: Results, one: int, zero: int, end: float) -> Interval |
     if not ok.any():
         return None
     treated = pair.treatment[ok] == one
-    gap = weighted_gap(waits[ok], treated, pair.block[ok])
-    spread = spread_of_gap(waits[ok], treated, pair.block[ok])
-    if spread is None or spread.error == 0:
-        reason = (
-            "too few units for an interval" if spread is None else "no unit differs from its kind"
-        )
-        return Interval(gap, None, None, "none", reason)
-    half = spread.half(0.95)
-    return Interval(gap, gap - half, gap + half, "waiting")
+    found = gap_of_values(waits[ok], treated, pair.block[ok], method="waiting")
+    apart = float(np.median(np.diff([0, *both])))
+    return found if abs(found.estimate) >= apart else None
+
+
+def common_days(pair: Results, one: int, zero: int, end: float) -> list[float]:
+    """Days up to an age on which both of two treatments were looked at, in order.
+
+    Args:
+        pair: results of the two.
+        one: index of the treated arm.
+        zero: index of the control arm.
+        end: last day counted.
+    """
+    days, seen = look_table(pair)
+    arms = [pair.treatment == a for a in (one, zero)]
+    return [
+        float(d) for k, d in enumerate(days) if d <= end and all(seen[a, k].any() for a in arms)
+    ]
 
 
 def linear_day(curve: Curve, share: float) -> float | None:

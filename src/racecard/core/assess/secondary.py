@@ -7,7 +7,7 @@ from racecard.core.assess.grade import Grade, page_allows
 from racecard.core.assess.over_time import OverTime, compare_over_time
 from racecard.core.assess.quality import Quality, compare_quality
 from racecard.core.assess.strike import SHARED
-from racecard.core.model import CHECKS, Plan
+from racecard.core.model import CHECKS, Measure, Plan
 from racecard.core.model.results import Results
 from racecard.core.stats.multiplicity import CLEAR_LIMIT, LIKELY_LIMIT, below, holm
 from racecard.core.stats.permutation import (
@@ -17,6 +17,24 @@ from racecard.core.stats.permutation import (
     firm,
     refined,
 )
+
+
+def question_of(
+    plan: Plan, results: Results, one: int, zero: int, end: float
+) -> LotQuestion | None:
+    """What a lot test of two treatments asks where the trial is judged on days, scores or a measure; None where it cannot.
+
+    Args:
+        plan: the plan.
+        results: what was seen, in days.
+        one: index of the treated arm.
+        zero: index of what it is compared with.
+        end: age both are judged at, days after day 0.
+    """
+    if plan.measure is Measure.SPEED:
+        return compare_over_time(results, one, zero, end=end).asked
+    return compare_quality(results, one, zero).asked
+
 
 Key = tuple[str, int]
 """What was compared, "speed" or "quality", and the treatment."""
@@ -97,7 +115,7 @@ class Secondaries:
                 scores,
             )
             for i, (times, scores) in compared.items()
-        }, found
+        }, tests
 
     def _compared(self, i: int) -> tuple[OverTime, Quality]:
         if self.shared:

@@ -50,6 +50,7 @@ class Shares:
     """Struck and counted propagules of each unit (u,), with treatment and block.
 
     `unknown`: not looked at since, or in doubt; `at_start`: at the endpoint when set, and so out.
+    `values`: what else is compared in place of the share struck, in its own unit: days, scores, a measure.
     """
 
     struck: Floats
@@ -63,10 +64,13 @@ class Shares:
     line: Ints | None = None
     unknown: Floats | None = None
     at_start: Floats | None = None
+    values: Floats | None = None
 
     @property
     def share(self) -> Floats:
-        """Share struck of those counted, nan where none is left."""
+        """Share struck of those counted, nan where none is left; or what else is compared."""
+        if self.values is not None:
+            return self.values
         return np.where(self.counted > 0, self.struck / np.maximum(self.counted, 1), np.nan)
 
     @property
@@ -304,6 +308,8 @@ def gap(
     """
     treated = units.treatment == one
     estimate = weighted_gap(units.share, treated, units.block)
+    if units.values is not None:
+        return gap_of_values(units.values, treated, units.block, level)
     if singly_over_shared:
         return Interval(estimate, None, None, "none", SHARED)
     if min(treated.sum(), (~treated).sum()) < 2 and np.any(units.sizes > 1):
@@ -316,6 +322,26 @@ def gap(
     if len(blocks) == 1:
         return _gap_of_containers(units, one, estimate, level)
     return _gap_of_containers_in_blocks(units, treated, blocks, estimate, level)
+
+
+def gap_of_values(
+    values: Floats, treated: Bools, block: Ints, level: float = 0.95, method: str = "measure"
+) -> Interval:
+    """Weighted difference in unit means with t limits, in the unit of the values.
+
+    Args:
+        values: value of each unit, shape (u,).
+        treated: which units are of the treatment, shape (u,); both kinds in every block.
+        block: block of each unit, shape (u,).
+        level: coverage in (0, 1).
+        method: name of the card that explains it.
+    """
+    estimate, spread = weighted_gap(values, treated, block), spread_of_gap(values, treated, block)
+    if spread is None or spread.error == 0:
+        few, alike = "too few units for an interval", "no unit differs from its kind"
+        return Interval(estimate, None, None, "none", few if spread is None else alike)
+    half = spread.half(level)
+    return Interval(estimate, estimate - half, estimate + half, method)
 
 
 def _gap_of_rates(p1: float, p0: float, n1: int, n0: int, level: float) -> Interval:

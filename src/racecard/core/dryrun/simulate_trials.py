@@ -26,7 +26,7 @@ from racecard.core.model import CHECKS, Cell, Kind, Layout, Measure, Plan
 from racecard.core.model.results import Results
 from racecard.core.plan.power import spread_of
 from racecard.core.stats.permutation import PermutationTest
-from racecard.core.text.verdicts import points
+from racecard.core.text.amounts import points
 
 RESAMPLES = 2_000
 _SCORE_SPREAD = 0.9
@@ -325,7 +325,7 @@ def carry_out(
     book = _Book([], [], [])
     for i in _counted(seasons, on_step):
         found, results = season.called(i)
-        book.grades.append({c.index: c.asked for c in found})
+        book.grades.append({c.index: c.grade for c in found})
         book.gaps.append({c.index: c.gap for c in found})
         book.first.append(_best_is_first(true, _rates(results, len(true), end)))
     return _summed(plan, true, book)

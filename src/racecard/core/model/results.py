@@ -28,7 +28,7 @@ class Results:
     treatment: Ints
     block: Ints
     score: Floats
-    looks: tuple[frozenset[int], ...]
+    looks: tuple[frozenset[float], ...]
     unit: Ints
     after: Floats
     by: Floats
@@ -112,7 +112,7 @@ def results_from(
     treatment: Sequence[int],
     block: Sequence[int],
     histories: Sequence[Sequence[History]],
-    looks: Sequence[Sequence[int]],
+    looks: Sequence[Sequence[float]],
     scores: Sequence[float | None] | None = None,
 ) -> Results:
     """Lay the histories of all units out as arrays.
@@ -136,7 +136,7 @@ def results_from(
                     f"an interval must run from day 0 or later forwards, got ({after}, {by}]"
                 )
     at_start = np.array([h.at_start for h in pick], bool)
-    sets: dict[frozenset[int], frozenset[int]] = {}  # like days are one object: see look_table
+    sets: dict[frozenset[float], frozenset[float]] = {}  # like days are one object: see look_table
     return Results(
         np.asarray(treatment, dtype=np.int64),
         np.asarray(block, dtype=np.int64),
@@ -154,7 +154,7 @@ def results_from(
     )
 
 
-def _days(values: Sequence[int | None]) -> Floats:
+def _days(values: Sequence[float | None]) -> Floats:
     return np.array([NEVER if v is None else v for v in values], float)
 
 
@@ -170,15 +170,13 @@ def resolved_days(results: Results) -> Floats:
     return out
 
 
-def look_table(results: Results) -> tuple[Ints, Bools]:
+def look_table(results: Results) -> tuple[Floats, Bools]:
     """Days on which anything was looked at (k,), and which units were seen on each (u, k)."""
     first = results.looks[0] if results.looks else frozenset()
     if all(looks is first for looks in results.looks):  # one round for all, as a rule
-        return np.array(sorted(first), dtype=np.int64), np.ones(
-            (len(results.looks), len(first)), bool
-        )
-    patterns: dict[frozenset[int], int] = {}
+        return np.array(sorted(first), float), np.ones((len(results.looks), len(first)), bool)
+    patterns: dict[frozenset[float], int] = {}
     which = [patterns.setdefault(looks, len(patterns)) for looks in results.looks]
-    days = np.array(sorted(set().union(*patterns)), dtype=np.int64)
+    days = np.array(sorted(set().union(*patterns)), float)
     seen = np.array([[d in looks for d in days] for looks in patterns], bool)
     return days, seen.reshape(len(patterns), len(days))[which]

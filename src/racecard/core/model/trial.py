@@ -62,13 +62,13 @@ class History:
     it was set, so that it can say nothing of the treatment.
     """
 
-    struck_after: int | None = None
-    struck_by: int | None = None
-    lost_after: int | None = None
-    lost_by: int | None = None
+    struck_after: float | None = None
+    struck_by: float | None = None
+    lost_after: float | None = None
+    lost_by: float | None = None
     cause: str | None = None
-    removed_after: int | None = None
-    last_look: int = 0
+    removed_after: float | None = None
+    last_look: float = 0
     went_back: bool = False
     at_start: bool = False
 
