@@ -13,7 +13,7 @@ from math import ceil, floor
 from racecard.core.stats.multiplicity import below
 from racecard.core.stats.permutation import PermutationTest
 from racecard.core.stats.proportions import newcombe
-from racecard.core.text.verdicts import points
+from racecard.core.text.amounts import points
 from racecard.errors import InvalidInput
 
 MOST_ROWS = 60

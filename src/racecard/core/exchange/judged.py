@@ -5,6 +5,7 @@ import re
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from math import ceil
 
 import numpy as np
 
@@ -24,7 +25,9 @@ SILK_ORDER = (
     "hoops", "chevron", "spots", "quarters", "sash", "diamonds", "cross", "stripes", "frame",
     "check", "halves",
 )  # fmt: skip
-_CONTROL_NAME = re.compile(r"(untreated|control)\b|(none|nothing|no treatment)$")
+_CONTROL_NAME = re.compile(
+    r"(untreated|control)\b|(none|nothing|no treatment|no hormone|ctrl|dry|plain water|water only|unbehandelt|kontrolle|témoin|temoin|testigo)$"
+)
 """What a control is called that has no role; "positive control" is none."""
 MOST_TREATMENTS = 40
 
@@ -76,15 +79,17 @@ def _check_outcomes(sheet: Sheet) -> None:
 
 
 def judge_sheet(
-    sheet: Sheet, *, unit: UnitKind | None = None, control: str | None = None, margin: float = 20.0
-) -> JudgedTable:
+    sheet: Sheet, *, unit: UnitKind | None = None, control: str | None = None, margin: float = 20.0,
+    lot_drawn: bool | None = None,
+) -> JudgedTable:  # fmt: skip
     """Judge a table of results.
 
     Args:
         sheet: rows without a fault.
         unit: what was placed by lot; where not said, the container when any holds more than one.
         control: name of the untreated control, where the rows do not give roles.
-        margin: smallest smallest difference that matters, points.
+        margin: smallest difference that matters, points.
+        lot_drawn: whether positions were randomised; None where nobody recorded it.
 
     Raises:
         InvalidInput: no rows, no outcomes, no or too many treatments, two controls, or a unit told twice.
@@ -110,7 +115,7 @@ def judge_sheet(
         question="", material="the plants in this table,", kind=kind or Kind.CUTTING, treatments=arms,
         endpoint=0 if kind is None else ladder_for(kind).default_endpoint,
         units=min(sum(k[2] == t.name for k in keys) for t in arms),
-        blocks=len({k[:2] for k in keys}), gap_points=margin, length_days=end or _last_day(rows),
+        blocks=len({k[:2] for k in keys}), gap_points=margin, length_days=ceil(end or _last_day(rows)),
         count_singly=found is UnitKind.PROPAGULE and is_shared,
     )  # fmt: skip
     timed = any(r.day_to is not None for r in rows if r.outcome == "struck")
@@ -118,7 +123,7 @@ def judge_sheet(
     several = len(runs) > 1 and all(k[0] for k in keys)
     results = replace(results, age=np.full(len(keys), _last_day(rows) + 1.0))
     whole = whole_finish(
-        plan, results, seed=_seed(rows), cells=cells, lot_drawn=None, end_day=end, timed=timed,
+        plan, results, seed=_seed(rows), cells=cells, lot_drawn=lot_drawn, end_day=end, timed=timed,
         run=np.array([runs.index(k[0]) for k in keys]) if several else None, run_names=runs, table=Table(sheet, is_daily),
     )  # fmt: skip
     detail = _detail(rows, timed)
@@ -270,7 +275,7 @@ def _seed(rows: Sequence[ResultRow]) -> int:
     return int.from_bytes(hashlib.sha256(text.encode()).digest()[:4])
 
 
-def _last_day(rows: Sequence[ResultRow]) -> int:
+def _last_day(rows: Sequence[ResultRow]) -> float:
     """The last day told; where no plant has a day the counts are those of the end."""
     days = [d for r in rows for d in (r.day_from, r.day_to, r.day, *r.looks) if d is not None]
     return max([1, *(days or [r.end_day for r in rows if r.end_day is not None])])
@@ -306,11 +311,11 @@ def _results(
     return results_from(treatment, blocks, histories, looks, scores), cells
 
 
-def _history(r: ResultRow, end: int) -> History:
+def _history(r: ResultRow, end: float) -> History:
     went_back = r.went_back
     if r.outcome == "struck":
         by = r.day_to if r.day_to is not None else end
-        after = min(r.day_from or 0, by - 1)
+        after = r.day_from or 0
         last = max(by, r.day if r.day is not None else end)
         if r.cause and r.day is not None and r.day > by:
             return History(after, by, by, r.day, r.cause, None, r.day, went_back)
@@ -318,7 +323,13 @@ def _history(r: ResultRow, end: int) -> History:
     if r.outcome == "lost":
         day = r.day if r.day is not None else end
         return History(
-            None, None, min(r.day_from or 0, day - 1), day, r.cause or "unknown", None, day
+            None,
+            None,
+            r.day_from or 0 if (r.day_from or 0) < day else max(0, day - 1),
+            day,
+            r.cause or "unknown",
+            None,
+            day,
         )
     if r.outcome == "removed":
         seen = r.day_from if r.day_from is not None else (r.day or 0)
@@ -329,20 +340,18 @@ def _history(r: ResultRow, end: int) -> History:
 def _with_look_before(rows: Sequence[ResultRow]) -> tuple[list[ResultRow], bool]:
     """Rows that tell only the day of first sighting, with the look before it.
 
-    That is the one before in the table's own look days; daily where the table tells none. The second
-    value says whether looks were taken as daily.
+    That is the one before in the table's own look days; daily where it tells none and no look before of any that
+    struck. The second value says whether looks were taken as daily.
     """
-    told = {d for r in rows for d in r.looks} | {d for r in rows if (d := r.day_from)}
-    lack = [
-        r for r in rows if r.outcome == "struck" and r.day_to is not None and r.day_from is None
-    ]
-    if not lack:
+    struck = [r for r in rows if r.outcome == "struck"]
+    told = {d for r in rows for d in r.looks} | {d for r in struck if (d := r.day_from)}
+    if all(r.day_to is None or r.day_from is not None for r in struck):
         return list(rows), False
-    days = sorted(told)
+    days = sorted(told | {d for r in struck if (d := r.day_to)}) if told else []
 
-    def before(day: int) -> int:
+    def before(day: float) -> float:
         if not days:
-            return day - 1
+            return max(0, day - 1)
         return max((d for d in days if d < day), default=0)
 
     out = [
@@ -354,16 +363,16 @@ def _with_look_before(rows: Sequence[ResultRow]) -> tuple[list[ResultRow], bool]
     return out, not days
 
 
-def _look_days(rows: Sequence[ResultRow], end: int, is_daily: bool) -> dict[str, list[int]]:
+def _look_days(rows: Sequence[ResultRow], end: float, is_daily: bool) -> dict[str, Sequence[float]]:
     """Look days of each treatment where the table does not list them.
 
     Every day the table mentions was looked at, save where a treatment has a plant whose interval
     spans the day and none that was seen on it.
     """
     if is_daily:
-        return {name: list(range(1, end + 1)) for name in {r.treatment for r in rows}}
+        return {name: range(1, ceil(end) + 1) for name in {r.treatment for r in rows}}
     every = {d for r in rows for d in (r.day_from, r.day_to, r.day) if d} | {end}
-    out = {}
+    out = dict[str, Sequence[float]]()
     for name in {r.treatment for r in rows}:
         mine = [r for r in rows if r.treatment == name]
         seen = {d for r in mine for d in (r.day_from, r.day_to, r.day) if d is not None}

@@ -27,11 +27,15 @@ MOST_RUNS = 60
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Run:
-    """One carrying-out of a plan: its rows, and its plan where it is a whole trial."""
+    """One carrying-out of a plan: its rows, and its plan where it is a whole trial.
+
+    `drawn`: whether its positions were randomised before the start; None where nobody recorded it.
+    """
 
     name: str
     sheet: Sheet
     plan: Plan | None = None
+    drawn: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,7 +197,9 @@ def _joined(sheets: Sequence[Sheet], runs: Sequence[Run], control: str | None) -
     if not all("looks" in s.columns for s in sheets):
         columns -= {"looks"}
     sheet = Sheet(tuple(rows), (), tuple(sorted(columns)), (), len(rows))
-    return judge_table(sheet, control=control).table
+    drawn = {run.drawn for run in runs}
+    lot_drawn = False if False in drawn else None if None in drawn else True
+    return judge_table(sheet, control=control, lot_drawn=lot_drawn).table
 
 
 def _only(run: Run, names: Sequence[str]) -> Sheet:

@@ -9,7 +9,6 @@ from racecard.core.arrays import Ints
 from racecard.core.assess.crosses import Cross, cross_of
 from racecard.core.assess.dose_series import DoseSeries, dose_series_of
 from racecard.core.assess.grade import Grade, any_clear
-from racecard.core.assess.harm import harms_of
 from racecard.core.assess.horizon import horizon_of_all
 from racecard.core.assess.judge import judge
 from racecard.core.assess.judgement import Judgement
@@ -24,10 +23,11 @@ from racecard.core.stats.permutation import RESAMPLES, PermutationTest
 from racecard.core.stats.posterior import chance_higher
 from racecard.core.stats.proportions import Interval
 from racecard.core.stats.seed_indices import Index, indices
-from racecard.core.text.answer import Answer, answer_of
 from racecard.core.text.companions import cross_statements, dose_statements, run_statements
+from racecard.core.text.narrator import Answer, tell
 from racecard.core.text.statement import ORDER, Section, Statement
-from racecard.core.text.verdicts import headline, verdict_statements, with_isolated_names
+from racecard.core.text.told import Told
+from racecard.core.text.verdicts import verdict_statements, with_isolated_names
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,6 @@ class Whole:
     """
 
     judgement: Judgement
-    headline: str
     statements: tuple[Statement, ...]
     notes: tuple[Note, ...]
     placings: Placings | None
@@ -51,6 +50,19 @@ class Whole:
     runs: tuple[RunsTogether, ...]
     indices: tuple[tuple[Index, ...], ...]
     answer: Answer | None = None
+    told: Told | None = None
+
+    def with_others(self, says: str) -> "Whole":
+        """The same with what this run shows with others of its plan, a sentence, on its card."""
+        if not says or self.told is None:
+            return self
+        told = replace(self.told, others=says)
+        return replace(self, told=told, answer=tell(told))
+
+    @property
+    def headline(self) -> str:
+        """Every finding in one line; "" where nothing was asked."""
+        return self.answer.headline if self.answer else ""
 
     @property
     def says(self) -> tuple[str, ...]:
@@ -114,16 +126,17 @@ def whole_finish(
     day = horizon_of_all(results, end_day).age
     is_final = judgement.is_final and not judgement.stopped_early and not refused
     may_be_clear = is_final and drawn
-    harms = harms_of(results, plan.reference, end_day, permutations)
-    seen = Seen(results, judgement, permutations, harms, end_day, lot_drawn, resamples, refused)
+    seen = Seen(results, judgement, permutations, end_day, lot_drawn, resamples, refused)
     notes = collect(Evidence(plan, cells, seen, kept, table))
+    told = Told(
+        plan, judgement, notes, is_drawn=drawn, is_table=table is not None, runs=tuple(run_names)
+    )
     if plan.count_singly and results.has_shared_containers:
         plain = replace(bare(plan, judgement), notes=notes)
-        answer = answer_of(plan, judgement, notes, None, is_drawn=drawn)
-        return replace(plain, indices=_indices(plan, results, timed), answer=answer)
+        return replace(plain, indices=_indices(plan, results, timed), answer=tell(told), told=told)
     together = () if run is None else runs_together(plan, results, run, run_names, day)
     family = [c for c in judgement.comparisons if c.index in plan.family]
-    gate, claims = any_clear(c.asked for c in family), len(family)
+    gate, claims = any_clear(c.grade for c in family), len(family)
     cross = cross_of(
         plan, results, day, permutations, resamples=resamples, may_be_clear=may_be_clear,
         is_final=judgement.is_final, claims=claims, gate=gate,
@@ -135,7 +148,7 @@ def whole_finish(
     ladder = _as_called(ladder, judgement)
     statements = [
         *verdict_statements(plan, judgement.comparisons, judgement.is_final, judgement.day),
-        *(cross_statements(cross) if cross else ()),
+        *(cross_statements(plan, cross) if cross else ()),
         *(dose_statements(ladder) if ladder else ()),
         *(s for r in together for s in run_statements(plan, r)),
     ]
@@ -149,9 +162,9 @@ def whole_finish(
         plan, results, day, permutations, resamples=resamples, is_final=is_final, is_drawn=drawn,
         called={c.index: any_clear([c.grade]) for c in judgement.comparisons}, reference=plan.reference,
     )  # fmt: skip
+    told = replace(told, placings=placed)
     return Whole(
         judgement,
-        headline(plan, judgement.comparisons, judgement.is_final, judgement.day),
         _in_order(statements),
         notes,
         placed,
@@ -162,7 +175,8 @@ def whole_finish(
         _higher(plan, results, judgement),
         together,
         _indices(plan, results, timed),
-        answer_of(plan, judgement, notes, placed, is_drawn=drawn),
+        tell(told),
+        told,
     )
 
 
@@ -170,7 +184,7 @@ def _as_called(ladder: DoseSeries | None, judgement: Judgement) -> DoseSeries | 
     """A ladder that names no best dose where the verdict does not call that dose clear."""
     if ladder is None or ladder.best is None:
         return ladder
-    on_best = [c.grade for c in judgement.comparisons if c.index == ladder.best]
+    on_best = [c.strike_grade for c in judgement.comparisons if c.index == ladder.best]
     return ladder if not on_best or any_clear(on_best) else ladder.without_best()
 
 
@@ -178,9 +192,7 @@ def bare(plan: Plan, judgement: Judgement) -> Whole:
     """A judgement in words, with nothing beside it."""
     told = verdict_statements(plan, judgement.comparisons, judgement.is_final, judgement.day)
     return Whole(
-        judgement,
-        headline(plan, judgement.comparisons, judgement.is_final, judgement.day),
-        _in_order(told),
+        judgement, _in_order(told),
         (), None, None, None, (), {}, None, (), (),
     )  # fmt: skip
 
@@ -190,7 +202,7 @@ def _higher(plan: Plan, results: Results, judgement: Judgement) -> float | None:
     one_block = len(np.unique(results.block)) == 1
     if plan.reference is None or len(plan.family) != 1 or results.has_shared_containers:
         return None
-    called = {c.grade for c in judgement.comparisons}
+    called = {c.strike_grade for c in judgement.comparisons}
     if not one_block or judgement.day == 0 or called & {Grade.CANNOT_TELL, None}:
         return None
     shares = unit_shares(results, judgement.day)

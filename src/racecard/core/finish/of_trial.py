@@ -65,7 +65,7 @@ def contrasts_of(
         InvalidInput: the group asked for cannot be compared.
     """
     plan, judged = trial.plan, found.whole.judgement
-    clear = any_clear(c.asked for c in judged.comparisons if c.index in plan.family)
+    clear = any_clear(c.grade for c in judged.comparisons if c.index in plan.family)
 
     def compared(one: tuple[int, ...], zero: tuple[int, ...], *, is_declared: bool) -> Contrasted:
         return contrast(
@@ -123,7 +123,7 @@ def finish_of(
         plan, units, entries, PermutationTest(trial.seed), resamples=resamples,
         may_be_clear=whole.judgement.is_final and drawn,
     )  # fmt: skip
-    asked = {c.index: c.asked for c in whole.judgement.comparisons}
+    asked = {c.index: c.grade for c in whole.judgement.comparisons}
     growth = tuple(g.as_asked(asked) if g.measure == plan.graded_by else g for g in growth)
     whole = whole.with_statements(s for g in growth for s in growth_statements(plan, g))
     sampled_out = [u.cell.treatment for u in trial.stuck if u.id in gone]

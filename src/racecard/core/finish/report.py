@@ -1,5 +1,6 @@
 """A report of a finish, as words and tables: what one would hand to a colleague."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -15,18 +16,19 @@ from racecard.core.model import Layout, Measure, Plan, Trial, UnitLevel
 from racecard.core.plan.compare import LABELS
 from racecard.core.plan.record import short
 from racecard.core.streams import shown_seed
-from racecard.core.text.lanes import counted, half_words
+from racecard.core.text.amounts import difference, often, span, unit_of
+from racecard.core.text.lanes import counted, half_words, rate_words
+from racecard.core.text.narrator import Answer
 from racecard.core.text.predictions import amendments_say
-from racecard.core.text.verdicts import points, span, whole_percent
 
 
 @dataclass(frozen=True, slots=True)
 class Report:
-    """A report: facts as (name, value), a table, sentences, notes as (says, do), and how it was done."""
+    """A report: the answer card, facts as (name, value), a table, sentences, notes as (says, do), how it was done."""
 
     title: str
     facts: tuple[tuple[str, str], ...]
-    headline: str
+    answer: Answer | None
     columns: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     says: tuple[str, ...]
@@ -38,15 +40,11 @@ class Report:
     citation: str
 
 
-COLUMNS = (
-    "Treatment",
-    "Struck",
-    "Share (95 %)",
-    "Half by",
-    "Gap, points (95 %)",
-    "p (Holm)",
-    "Called",
-)
+def columns_of(plan: Plan) -> tuple[str, ...]:
+    """Heads of the table of treatments, in the words of the page."""
+    unit = unit_of(plan).strip()
+    what = f"Difference, {unit} (95 %)" if unit else "Difference (95 %)"
+    return ("Treatment", "How many", "Share (95 %)", "Half by", what, "By chance alone", "Result")
 
 
 def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: date) -> Report:
@@ -66,7 +64,7 @@ def report_of(trial: Trial, found: TrialFinish, conclusion: str, printed_on: dat
         ),
     )
     return Report(
-        trial.plan.question, _facts(trial, found, printed_on), found.whole.headline, COLUMNS,
+        trial.plan.question, _facts(trial, found, printed_on), found.whole.answer, columns_of(trial.plan),
         _rows(trial.plan, found), found.whole.says, tuple((f"{n.title}. {n.message}", n.advice) for n in found.whole.notes), changes,
         methods_sentence(trial, found), conclusion, trial.invented, citation(trial, found, printed_on),
     )  # fmt: skip
@@ -134,7 +132,15 @@ def _design(plan: Plan) -> str:
         Layout.PAIRS: f"{plan.units} pairs", Layout.SITES: f"{plan.units} sites with one of each",
         Layout.BY_HAND: "placed by hand, not at random", Layout.ROW_COLUMN: "balanced over rows and columns",
     }.get(plan.layout, f"{plan.blocks} blocks" if plan.blocks > 1 else "no blocks")  # fmt: skip
-    return f"{len(plan.treatments)} treatments × {plan.units} units, {each}; {laid}"
+    return f"{numbers(plan.units_of)}, {each}; {laid}"
+
+
+def numbers(units_of: Sequence[int]) -> str:
+    """How many units of how many treatments; unequal numbers as they are."""
+    each = f"{units_of[0]}" if len(set(units_of)) == 1 else ", ".join(map(str, units_of))
+    return (
+        f"{len(units_of)} treatments with {each} units{' each' if len(set(units_of)) == 1 else ''}"
+    )
 
 
 def _rows(plan: Plan, found: TrialFinish) -> tuple[tuple[str, ...], ...]:
@@ -143,34 +149,26 @@ def _rows(plan: Plan, found: TrialFinish) -> tuple[tuple[str, ...], ...]:
     out = []
     for arm in judgement.arms:
         s = arm.strike
-        limits = s.interval
-        rate = "none left" if s.rate is None else f"{whole_percent(s.rate)} %"
-        if limits is not None and limits.low is not None and limits.high is not None:
-            rate += f" ({whole_percent(limits.low)} to {whole_percent(limits.high)})"
         half = half_words(arm) if arm.half else "not reached"
         c = by.get(arm.index)
         out.append(
             (
                 plan.treatments[arm.index].name, f"{counted(arm, done(plan))}; {s.lost} lost",
-                rate, half, *_against(c, arm.index == plan.reference),
+                rate_words(arm), half, *_against(plan, c, arm.index == plan.reference),
             )
         )  # fmt: skip
     return tuple(out)
 
 
-def _against(c: Comparison | None, is_reference: bool) -> tuple[str, str, str]:
+def _against(plan: Plan, c: Comparison | None, is_reference: bool) -> tuple[str, str, str]:
     if c is None:
         return ("", "", "control (its curve is the pace line)" if is_reference else "no control")
-    gap = "" if c.gap is None else points(c.gap.estimate)
-    if c.gap is not None and c.gap.low is not None:
-        gap += f" ({span(c.gap)})"
-    p = "" if c.p_holm is None else ("below 0.001" if c.p_holm < 0.001 else f"{c.p_holm:.3f}")
-    called = GRADE_WORDS[c.asked]
-    if c.harm:
-        called += "; harm"
-    elif c.possible_harm:
-        called += "; possible harm"
-    return gap, p, called
+    found, p = c.outcome.gap, c.asked.p_holm
+    gap = "" if found is None else difference(plan, found.estimate)
+    if found is not None and found.low is not None:
+        gap += f" ({span(plan, found)})"
+    harm = "; harm" if c.hurt.harm else "; possible harm" if c.hurt.possible else ""
+    return gap, "" if p is None else often(p), GRADE_WORDS[c.grade] + harm
 
 
 _UNIT = {
@@ -203,6 +201,8 @@ def methods_sentence(trial: Trial, found: TrialFinish) -> str:
     }[plan.measure]
     family = len(plan.family)
     holm = f", Holm's correction over {family} candidates" if family > 1 else ""
+    if any(c.agent is not None for c in found.whole.judgement.comparisons):
+        holm += ", each against its carrier too at the same error rate (Bretz et al. 2009)"
     kinds = sorted(
         {c.gap.method for c in found.whole.judgement.comparisons if c.gap and c.gap.low is not None}
     )

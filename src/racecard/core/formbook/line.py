@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from racecard.core.assess.base_rates import base_rate, telling_words
+from racecard.core.assess.findings import About, findings_of, of
 from racecard.core.assess.grade import GRADE_WORDS, Grade
 from racecard.core.assess.horizon import horizon_of_all
 from racecard.core.assess.judgement import Comparison, Judgement
@@ -122,10 +123,6 @@ _STAGES = (
     ("hardwood", r"hard ?wood"), ("leaf-bud", r"leaf[- ]bud|single[- ]node"), ("root", r"root cutting"),
     ("heel", r"\bheel"), ("tip", r"\btips?\b"), ("leaf", r"\bleaf cutting"), ("seed", r"\bseeds?\b"),
     ("bulb", r"\bbulb|\bscales?\b"),
-)  # fmt: skip
-_RANK = (
-    Grade.CLEAR_LEAD, Grade.LIKELY_LEAD, Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND, Grade.LEVEL,
-    Grade.TOO_CLOSE, Grade.CANNOT_TELL,
 )  # fmt: skip
 _FEWEST_CONTAINERS = 4
 """Containers beyond one a treatment below which nothing is said of how alike their plants are."""
@@ -244,8 +241,11 @@ def line_of_table(
 
 
 def _all_tried(plan: Plan, judgement: Judgement) -> tuple[Tried, ...]:
-    asked = [c for c in judgement.comparisons if c.index in plan.family and c.asked is not None]
-    return tuple(_tried(plan, c) for c in sorted(asked, key=_order))
+    """What each candidate came to, the firmest first, as the findings rank them."""
+    asked = of(findings_of(plan, judgement), About.RESULT)
+    return tuple(
+        _tried(plan, f.comparison) for f in asked if not f.is_check and f.grade is not None
+    )
 
 
 _SAME = (
@@ -254,16 +254,11 @@ _SAME = (
 )  # fmt: skip
 
 
-def _order(c: Comparison) -> tuple[int, float]:
-    assert c.asked is not None
-    return _RANK.index(c.asked), -(c.gap.estimate if c.gap else 0.0)
-
-
 def _tried(plan: Plan, c: Comparison) -> Tried:
     gap = c.gap
-    assert c.asked is not None
+    assert c.grade is not None
     return Tried(
-        plan.treatments[c.index].name, c.asked.value,
+        plan.treatments[c.index].name, c.grade.value,
         None if gap is None else gap.estimate, None if gap is None else gap.low,
         None if gap is None else gap.high,
     )  # fmt: skip

@@ -10,12 +10,16 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from statistics import median
 
+import numpy as np
+
 from racecard.core.assess.grade import Grade
+from racecard.core.assess.runs import random_effects
 from racecard.core.formbook.line import FormLine, State
 from racecard.core.log.measures import SPREAD_SHARE
-from racecard.core.model import Kind, Subject
+from racecard.core.model import Kind, Measure, Subject
 from racecard.core.model.spelling import spelling
 from racecard.core.plan.suggestions import many
+from racecard.core.stats.proportions import z_for
 
 PRIOR_PLANTS = 6.0
 """The usual value counts as this many plants beside the grower's own (from memory; a small weight)."""
@@ -58,11 +62,23 @@ class Result:
     low: float | None
     high: float | None
     is_table: bool = False
+    like: tuple[str, str, str] = ("", "", "")
+    """Measure, control and stage: only results alike in these are joined."""
+
+
+@dataclass(frozen=True, slots=True)
+class Together:
+    """Results of one treatment joined as runs: the difference with its 95 % limits, fractions, over `trials`."""
+
+    gap: float
+    low: float
+    high: float
+    trials: int
 
 
 @dataclass(frozen=True, slots=True)
 class Record:
-    """A treatment over all trials of a plant, each with its own control; never summed here."""
+    """A treatment over all trials of a plant, each with its own control; plants are never summed over trials."""
 
     treatment: str
     results: tuple[Result, ...]
@@ -74,6 +90,38 @@ class Record:
         ahead = any(g in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD) for g in grades)
         behind = any(g in (Grade.CLEARLY_BEHIND, Grade.LIKELY_BEHIND) for g in grades)
         return "mixed" if ahead and behind else min(grades, key=_FIRM.index).value
+
+    @property
+    def together(self) -> Together | None:
+        """The combined answer of trials with the same control, stage and outcome; None where fewer than two can be joined.
+
+        Two are weighted by what each can tell; from three on as runs are (random effects, `runs.random_effects`).
+        """
+        known = [
+            r
+            for r in self.results
+            if r.low is not None and r.high is not None and r.gap is not None
+        ]
+        if (
+            len(known) < 2
+            or len({r.like for r in self.results}) > 1
+            or self.results[0].like[0] != Measure.STRIKE
+        ):
+            return None
+        gaps = np.array([r.gap for r in known], float)
+        errors = np.array([(r.high or 0) - (r.low or 0) for r in known], float) / (2 * z_for(0.95))
+        if np.any(errors <= 0):
+            return None
+        if len(known) >= _JOINED_FROM:
+            (gap, low, high), _ = random_effects(gaps, errors**2)
+            return Together(gap, low, high, len(known))
+        weight = 1 / errors**2
+        gap, half = float(weight @ gaps / weight.sum()), z_for(0.95) / float(weight.sum()) ** 0.5
+        return Together(gap, max(-1.0, gap - half), min(1.0, gap + half), len(known))
+
+
+_JOINED_FROM = 3
+"""Trials from which what differs between them is allowed for."""
 
 
 _FIRM = (
@@ -269,6 +317,9 @@ def records_of(lines: Sequence[FormLine]) -> list[Record]:
         for t in x.tried:
             key = spelling(t.name)
             names.setdefault(key, t.name.strip())
-            result = Result(x.trial, x.question, x.began, t.grade, t.gap, t.low, t.high, x.is_table)
+            result = Result(
+                x.trial, x.question, x.began, t.grade, t.gap, t.low, t.high, x.is_table,
+                (x.measure, spelling(x.control.name) if x.control else "", x.stage),
+            )  # fmt: skip
             found[key].append(result)
     return [Record(names[key], tuple(results)) for key, results in found.items()]

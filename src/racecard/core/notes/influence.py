@@ -32,7 +32,7 @@ def depends_on_one(e: Evidence) -> Iterator[Said]:
         if c.test is not None and plan.treatments[c.index].role not in CHECKS
     }
     for c in comparisons:
-        if c.grade not in _CALLED or c.grades_if_missing is not None:
+        if c.strike_grade not in _CALLED or c.strike.if_missing is not None:
             continue
         shares = unit_shares(seen.results.only((c.index, plan.reference)), c.horizon)
         units, _ = comparable(shares, c.index, plan.reference)
@@ -78,12 +78,12 @@ def _rests(
             interval=None,
             may_be_clear=may_be_clear,
         )
-        if grade is not c.grade:
+        if grade is not c.strike_grade:
             return True
         if weakest is None or test.p > weakest[0]:
             weakest = test.p, changed
     # the interval can only lower clear to likely, and first where p is largest
-    is_clear = c.grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
+    is_clear = c.strike_grade in (Grade.CLEAR_LEAD, Grade.CLEARLY_BEHIND)
     return is_clear and weakest is not None and not gap(weakest[1], c.index).leaves_out_zero
 
 

@@ -1,7 +1,7 @@
 """Objections to a plan and its bench; most can be raised before anything is stuck."""
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -146,7 +146,8 @@ def crowding(e: Evidence) -> Iterator[Said]:
 def one_unit_planned(e: Evidence) -> Iterator[Said]:
     """Fires where some treatment is to have one unit only."""
     if _is_sized(e.plan) and min(e.plan.units_of) == 1:
-        yield one_unit(e.plan.per_container, max(1, len(e.plan.family)))
+        thing = "container" if e.plan.per_container > 1 else "plant"
+        yield one_unit(thing, e.plan.units_of, max(1, len(e.plan.family)))
 
 
 @rule("floor_too_high", "Too few to tell", Needs.DRAFT, _NUMBERS)
@@ -157,7 +158,7 @@ def too_few_planned(e: Evidence) -> Iterator[Said]:
     if minimum_p is not None and not below(minimum_p, CLEAR_LIMIT):
         fewest = min(plan.units_of)
         family = max(1, len(plan.family))
-        yield too_few(fewest, minimum_p, min(plan.drawn_blocks, fewest), family)
+        yield too_few(plan.units_of, minimum_p, min(plan.drawn_blocks, fewest), family)
 
 
 @rule("too_many_arms", "Too many treatments", Needs.DRAFT, _NUMBERS)
@@ -227,36 +228,47 @@ SHARED: Said = (
 """What is said of containers shared but counted singly."""
 
 
-def one_unit(per_container: int, family: int = 1) -> Said:
+def one_unit(thing: str, sizes: Sequence[int], family: int = 1) -> Said:
     """What is said of one unit to a treatment; asks for as many as the floor asks for.
 
     Args:
-        per_container: plants in the unit.
+        thing: what a unit is called.
+        sizes: units of each treatment that is compared.
         family: comparisons that Holm corrects for.
     """
-    thing = "container" if per_container > 1 else "plant"
+    enough = f"Set at least {_enough(2, 1, family)} {thing}s of each treatment, placed at random."
+    if set(sizes) == {1}:
+        return (
+            f"There is one {thing} per treatment. What happened to that {thing} and what the treatment did "
+            "cannot be separated.",
+            enough,
+            f"One {thing} per treatment",
+        )
     return (
-        f"There is one {thing} per treatment. What happened to that {thing} and what the treatment did "
-        "cannot be separated.",
-        f"Set at least {_enough(2, 1, family)} {thing}s of each treatment, placed at random.",
-        f"One {thing} per treatment",
+        f"Treatments have {words_list([str(n) for n in sizes])} {thing}s. What happened to a single {thing} and what "
+        "its treatment did cannot be separated.",
+        enough,
+        f"A single {thing}",
     )
 
 
-def too_few(units: int, minimum_p: float, blocks: int, family: int) -> Said:
+def too_few(sizes: Sequence[int], minimum_p: float, blocks: int, family: int) -> Said:
     """What is said of a design whose best result chance would still give too often.
 
     Args:
-        units: units of each treatment.
+        sizes: units of each treatment.
         minimum_p: smallest p that any outcome could give.
         blocks: blocks they are dealt within, 1 for none.
         family: comparisons that Holm corrects for.
     """
     share = "" if family < 2 else f", allowing for {family} comparisons"
+    each = (
+        f"{sizes[0]} per treatment" if len(set(sizes)) == 1 else words_list([str(n) for n in sizes])
+    )
     return (
-        f"With {units} per treatment, even the largest possible difference would arise by chance "
+        f"With {each}, even the largest possible difference would arise by chance "
         f"{_in_hundred(minimum_p)} times in 100{share}.",
-        f"Set at least {_enough(units, blocks, family)} of each, or compare fewer treatments.",
+        f"Set at least {_enough(min(sizes), blocks, family)} of each, or compare fewer treatments.",
     )
 
 

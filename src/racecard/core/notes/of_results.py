@@ -5,9 +5,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from racecard.core.arrays import Bools
+from racecard.core.assess.grade import Why
 from racecard.core.assess.harm import Harm
 from racecard.core.assess.horizon import horizon_of, looked_at
-from racecard.core.assess.judgement import Why
 from racecard.core.assess.strike import Shares, comparable, unit_shares
 from racecard.core.log.goal import done, had_done
 from racecard.core.model.results import look_table, resolved_days
@@ -43,7 +43,9 @@ def unequal_numbers(e: Evidence) -> Iterator[Said]:
 def one_unit_left(e: Evidence) -> Iterator[Said]:
     """Fires where a comparison came down to one unit of a treatment."""
     if any(fewest == 1 for fewest, _, _ in _compared(e)):
-        yield one_unit(int(_seen(e).results.sizes.max()), max(1, len(e.plan.family)))
+        results = _seen(e).results
+        thing = "container" if results.has_shared_containers else "plant"
+        yield one_unit(thing, _sizes(e), max(1, len(e.plan.family)))
 
 
 @rule("floor_too_high", "Too few to tell", Needs.SEEN, _NUMBERS)
@@ -55,7 +57,13 @@ def too_few_left(e: Evidence) -> Iterator[Said]:
     least = [minimum_p_within(t, units.block, units.held, units.line) for _, units, t in found]
     minimum_p = max(holm(least))
     if not below(minimum_p, CLEAR_LIMIT):
-        yield too_few(min(e.plan.units_of), minimum_p, e.plan.drawn_blocks, len(found))
+        yield too_few(_sizes(e), minimum_p, e.plan.drawn_blocks, len(found))
+
+
+def _sizes(e: Evidence) -> list[int]:
+    """Units of every treatment that was set."""
+    counts = np.bincount(_seen(e).results.treatment, minlength=len(e.plan.treatments))
+    return [int(n) for n in counts if n]
 
 
 def _compared(e: Evidence) -> list[tuple[int, Shares, Bools]]:
@@ -99,6 +107,8 @@ def unequal_looks(e: Evidence) -> Iterator[Said]:
     days, seen = look_table(results)
     still_open = resolved_days(results)[:, None] >= days
     for k, day in enumerate(days):
+        if day == days[-1] and not _seen(e).judgement.is_final:
+            return  # a round that is not finished yet
         waiting = [int(a) for a in np.unique(results.treatment[still_open[:, k]])]
         unseen = [
             e.plan.treatments[a].name
@@ -107,7 +117,7 @@ def unequal_looks(e: Evidence) -> Iterator[Said]:
         ]
         if unseen:
             yield (
-                f"On day {day} {words_list(unseen)} was not looked at while others were.",
+                f"On day {day:g} {words_list(unseen)} {'was' if len(unseen) == 1 else 'were'} not looked at while others were.",
                 "Look at every treatment in the same round.",
             )
             return
@@ -241,8 +251,13 @@ def possible_harm(e: Evidence) -> Iterator[Said]:
 def harm_counts(e: Evidence) -> Iterator[Said]:
     """Counts alone, where one unit an arm lets nobody tell why."""
     for name, control, harm in _harms(e):
-        if not harm.is_one_unit:
+        sides = [(harm.lost / max(1, harm.n), harm.lost_control / max(1, harm.n_control))]
+        sides.append(
+            ((harm.injured or 0) / harm.units, (harm.injured_control or 0) / harm.units_control)
+        )
+        if not harm.is_one_unit or all(one == zero for one, zero in sides):
             continue
+        is_more = any(one > zero for one, zero in sides)
         told = []
         if harm.injured or harm.injured_control:
             one, zero = _injured(harm)
@@ -254,8 +269,9 @@ def harm_counts(e: Evidence) -> Iterator[Said]:
         if told:
             said = "; ".join(told)
             yield (
-                f"{said[:1].upper()}{said[1:]}. With one of each nobody can tell why.",
+                f"{said[:1].upper()}{said[1:]}. With {'one of each' if harm.units == harm.units_control else 'a single one of one'} nobody can tell why.",
                 "Watch for the same signs with more of each.",
+                "Harm, too few to tell" if is_more else f"Trouble in {control}",
             )
 
 
@@ -313,8 +329,9 @@ def _control(e: Evidence) -> str:
 
 def _harms(e: Evidence) -> Iterator[tuple[str, str, Harm]]:
     """Name, the control's name, and harm of every treatment that was looked at beside the control."""
-    for i, harm in _seen(e).harms:
-        yield e.plan.treatments[i].name, _control(e), harm
+    for c in _seen(e).judgement.comparisons:
+        if c.horizon > 0:
+            yield e.plan.treatments[c.index].name, _control(e), c.hurt
 
 
 def _loss(e: Evidence, more: str, lost: str, less: str, mirror: str) -> Said:

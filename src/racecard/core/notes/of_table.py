@@ -98,28 +98,32 @@ _A_POINT = 0.01
 _MOST_POINTS = 100
 
 
-@rule("times_rounded", "Times within a day", Needs.TABLE, _TABLE)
-def times_rounded(e: Evidence) -> Iterator[Said]:
-    """Fires where days had fractions or dates a time of day."""
-    if _table(e).sheet.has_times:
+@rule("lot_not_recorded", "Randomisation not stated", Needs.TABLE, _TABLE)
+def randomisation_unknown(e: Evidence) -> Iterator[Said]:
+    """Fires for a table that does not come from trials of this program."""
+    if e.seen is None or e.seen.lot_drawn is None:
         yield (
-            "Times within a day are kept as complete days, rounded outward, so each interval may be up to a day wider.",
-            "For differences of less than a day, look at the times in your own notes.",
+            "The table does not say whether positions were randomised. It is judged as if they were.",
+            "If they were not, read every lead as at most likely.",
         )
 
 
-@rule("lot_not_recorded", "Randomisation not stated", Needs.TABLE, _TABLE)
-def randomisation_unknown(e: Evidence) -> Iterator[Said]:
-    """Always fires for a table."""
-    yield (
-        "The table does not say whether positions were randomised. It is judged as if they were.",
-        "If they were not, read every lead as at most likely.",
-    )
+@rule("not_drawn", "Not randomised", Needs.TABLE, _TABLE)
+def run_not_randomised(e: Evidence) -> Iterator[Said]:
+    """Fires where at least one of the runs put together is known not to have been randomised."""
+    if e.seen is not None and e.seen.lot_drawn is False:
+        yield (
+            "Positions were not randomised in at least one of these runs, so light, draughts or handling could "
+            "explain the difference.",
+            "Read every lead as at most likely; repeat with positions drawn at random.",
+        )
 
 
 @rule("not_in_this_table", "Not in this table", Needs.TABLE, _TABLE)
 def not_in_this_table(e: Evidence) -> Iterator[Said]:
-    """Always fires for a table, with the checks that lack their columns."""
+    """Fires for a table that does not come from trials of this program, with the checks that lack their columns."""
+    if e.seen is not None and e.seen.lot_drawn is not None:
+        return
     columns = set(_table(e).sheet.columns)
     missing = []
     if not {"row", "col"} <= columns:

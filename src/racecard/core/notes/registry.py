@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 
-from racecard.core.assess.harm import Harm
 from racecard.core.assess.horizon import horizon_of_all
 from racecard.core.assess.judgement import Judgement
 from racecard.core.assess.strike import Shares, unit_shares
@@ -56,7 +55,6 @@ class Seen:
     results: Results
     judgement: Judgement
     permutations: PermutationTest
-    harms: tuple[tuple[int, Harm], ...]
     end: float | None
     lot_drawn: bool | None
     resamples: int

@@ -11,12 +11,25 @@ from racecard.core.assess.payoff import Payoff
 from racecard.core.assess.placings import Placings
 from racecard.core.assess.runs import DIFFER, RunsTogether
 from racecard.core.model import Plan
+from racecard.core.text.amounts import (
+    capital,
+    difference,
+    doubt_of,
+    on_asked,
+    points,
+    unit_of,
+)
 from racecard.core.text.statement import Section, Statement
-from racecard.core.text.verdicts import doubt_of, points, with_isolated_names
+from racecard.core.text.verdicts import with_isolated_names
 
 
-def cross_statements(cross: Cross) -> Iterator[Statement]:
-    """Main effects, or simple ones where factors interact."""
+def cross_statements(plan: Plan, cross: Cross) -> Iterator[Statement]:
+    """Main effects, or simple ones where factors interact.
+
+    Args:
+        plan: the plan.
+        cross: the finish of its crossed factors.
+    """
     leads = [i for i in cross.interactions if i.leads]
     if leads:
         names = " and ".join(leads[0].factors)
@@ -26,11 +39,14 @@ def cross_statements(cross: Cross) -> Iterator[Statement]:
             f"{names[:1].upper()}{names[1:]} interact: read each at each level of the other, not its average.",
         )
     for e in cross.simple if leads else cross.main:
-        yield Statement(Section.CROSS, e.grade.value, effect_says(e))
+        yield Statement(Section.CROSS, e.grade.value, effect_says(plan, e))
     if not leads and cross.interactions and len(cross.factors) == 2:
         if cross.interactions[0].gap.low is None:
             says = "Too few units to see an interaction."
             yield Statement(Section.CROSS, "interaction_not_tested", says)
+        elif cross.interactions[0].gap.leaves_out_zero:
+            says = "The two factors may interact, but with so many results on this page chance explains as much."
+            yield Statement(Section.CROSS, "possible_interaction", says)
         else:
             says = "No sign of an interaction. Only a large one could have been seen here."
             yield Statement(Section.CROSS, "no_interaction", says)
@@ -39,15 +55,21 @@ def cross_statements(cross: Cross) -> Iterator[Statement]:
         yield Statement(Section.CROSS, "three_way", says)
 
 
-def effect_says(e: "Effect") -> str:
-    """One sentence on one factor: what its level did, over all or at one level of the other."""
+def effect_says(plan: Plan, e: Effect) -> str:
+    """One sentence on one factor: what its level did, over all or at one level of the other.
+
+    Args:
+        plan: the plan.
+        e: the effect.
+    """
     where = f" (at {e.within})" if e.within else ""
     what = f"{e.factor[:1].upper()}{e.factor[1:]}, {e.level} against {e.base}{where}"
     if e.grade is Grade.CANNOT_TELL:
         return f"{what}: this trial could not have told."
-    told = f"{what}: {points(e.gap.estimate)} points{doubt_of(e.gap)}."
-    word = GRADE_WORDS[e.grade]
-    return f"{told} {word[:1].upper()}{word[1:]}{'' if e.is_final else ', so far'}."
+    told = f"{what}: {difference(plan, e.gap.estimate)}{unit_of(plan)}{doubt_of(plan, e.gap)}."
+    return (
+        f"{told} {capital(GRADE_WORDS[e.grade])}{on_asked(plan)}{'' if e.is_final else ', so far'}."
+    )
 
 
 _FOUND = {
@@ -137,16 +159,13 @@ def growth_statements(plan: Plan, g: Grown) -> Iterator[Statement]:
     """Means at the same age, and what differed."""
     label, size = g.label.lower(), f" {g.unit}" if g.unit else ""
     told = ", ".join(f"{plan.treatments[a.treatment].name} {a.mean:.3g} (n {a.n})" for a in g.arms)
-    says = f"Mean {label}{size} at the same age, day {g.age}: {told}. Only plants that were measured count."
+    says = f"Mean {label}{f',{size}' if size else ''} at the same age, day {g.age}: {told}. Only plants that were measured count."
     yield Statement(Section.GROWTH, "means_at_one_age", says)
     for m in g.compared:
-        if g.is_primary or m.grade in (Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND):
+        if not g.is_primary and m.grade in (Grade.LIKELY_LEAD, Grade.LIKELY_BEHIND):
             way = "more" if m.gap.estimate > 0 else "less"
             name = plan.treatments[m.treatment].name
-            fits = "" if g.is_primary else " (secondary)"
-            if g.is_primary and m.gap.low is not None and m.gap.high is not None:
-                fits = f" (the results fit {m.gap.low:.3g} to {m.gap.high:.3g})"
-            says = f"{name}: {abs(m.gap.estimate):.3g}{size} {way} in {label}{fits}."
+            says = f"{name}: {abs(m.gap.estimate):.3g}{size} {way} in {label} (secondary)."
             yield Statement(Section.GROWTH, m.grade.value, says, m.treatment)
 
 
@@ -188,4 +207,4 @@ def payoff_says(plan: Plan, c: Comparison, p: Payoff, currency: str) -> str:
         if p.break_even <= 0
         else f"it pays from {100 * p.break_even:.1f} points on"
     )
-    return f"{name}, {GRADE_WORDS[c.grade]}: {p.word}. Expected {p.gain:+.2f}{money} a {plan.kind.value}{span}; {need}."
+    return f"{name}, {GRADE_WORDS[c.strike_grade]}: {p.word}. Expected {p.gain:+.2f}{money} a {plan.kind.value}{span}; {need}."

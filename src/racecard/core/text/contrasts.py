@@ -3,8 +3,8 @@
 from racecard.core.assess.contrasts import Contrasted
 from racecard.core.assess.grade import GRADE_WORDS
 from racecard.core.log.goal import done
-from racecard.core.model import Plan
-from racecard.core.text.verdicts import on_asked, points, span
+from racecard.core.model import Measure, Plan
+from racecard.core.text.amounts import difference, on_asked, span, unit_of
 
 AFTER_THE_FACT = (
     "This comparison was not declared before the start, so it is never more than likely: declare it in the "
@@ -17,12 +17,13 @@ def contrast_says(plan: Plan, found: Contrasted) -> list[str]:
     one, zero = (
         " and ".join(plan.treatments[i].name for i in group) for group in (found.one, found.zero)
     )
-    gap = found.comparison.gap
+    gap = found.comparison.outcome.gap
     out = []
     if gap is not None:
-        limits = f" (95 % interval {span(gap)})" if span(gap) else ""
+        limits = f" (95 % interval {span(plan, gap)})" if span(plan, gap) else ""
+        what = f" in how many {done(plan)}" if plan.measure is Measure.STRIKE else on_asked(plan)
         out.append(
-            f"{one} against {zero}: {points(gap.estimate)} points in how many {done(plan)}{limits}."
+            f"{one} against {zero}: {difference(plan, gap.estimate)}{unit_of(plan)}{what}{limits}."
         )
     out.append(f"As groups{on_asked(plan)}: {GRADE_WORDS[found.grade]}.")
     return out if found.is_declared else [*out, AFTER_THE_FACT]

@@ -32,7 +32,8 @@ def _rule(pattern: str, why: str, instead: str) -> _Rule:
 
 
 _RULES = (
-    _rule(r"\b(?:dis)?(?:prove[sdn]?|proving|proof)\b", "One trial supports a claim or does not; it settles nothing for good.", "this trial shows a clear lead for"),
+    _rule(r"\b(?:dis)?(?:prove[sdn]?|proving|proof)\b", "One trial supports a claim or does not; it settles nothing for good.", "came out ahead in this trial (clearly or likely, as its result says)"),
+    _rule(r"\b(?:confirm(?:s|ed|ing)?|vindicat(?:es?|ed)|bears? out|bore out)\b|\b(?:this|that|it|which|trial|result|data) (?:clearly )?(?:shows?|showed|demonstrates?|establishes|means) (?:us )?that\b", "One trial fits an idea or does not; it confirms none.", "in this trial … (say what was counted)"),
     _rule(r"\bwinners?\b|\bwon\b", "A placing has doubt; the one in front may be there by chance.", "had the highest rate in this trial"),
     _rule(r"\bno (?:real )?(?:effect|difference|benefit)\b|\b(?:does|did|do) nothing\b|\b(?:does not|doesn[’']t|did not|didn[’']t) work\b|\bis useless\b", "Not shown is not the same as not there: only a margin and enough units could say level.", "no difference could be distinguished from chance here"),
     _rule(r"\b\d+(?:[.,]\d+)?\s*(?:%|per ?cent) (?:more|less|better|worse|likelier|higher|lower|faster)\b(?: likely)?", "A gap between two shares is in points; per cent of a share reads as something else.", "points more (or the ratio, named as a ratio)"),
@@ -44,9 +45,9 @@ _RULES = (
         r"|(?:works?|worked|roots?|strikes?) every (?:single )?time|every (?:single )?time|time after time|without fail|foolproof|fail-?safe|sure-?fire|cast[- ]iron|rock[- ]solid"
         r"|guarantee[sd]?|always|never|infallib(?:le|ly)|bound to|can[’']?t (?:fail|go wrong)|cannot (?:fail|go wrong)|100 ?% (?:sure|certain|reliable|effective|safe)|game[- ]changer|a must"
         r"|it is a fact|the fact is|the truth is|clear as day|speaks? for (?:itself|themselves)|slam dunk|open and shut)\b", "The interval says how sure one may be.", "probably, within the doubt shown"),
-    _rule(r"\b(?:(?:lies|lie|lying)(?! (?:in|between|from|within|on|beyond|outside|above|below|to|nearer)\b)|liars?|myths?|debunk(?:ed|s)?|busted|nonsense|rubbish|snake oil|quack(?:ery)?|scams?|hoax|hype|fraud|old wives[’\'] tales?|bunk|humbug|waste of (?:money|time)|rip[- ]?off)\b", "The trial speaks of these plants, not of who said what.", "this trial did not bear that out"),
+    _rule(r"\b(?:(?:lies|lie|lying)(?! (?:in|between|from|within|on|beyond|outside|above|below|nearer)\b| to the (?:left|right|north|south|east|west)\b)|culprits?|to blame|liars?|myths?|debunk(?:ed|s)?|busted|nonsense|rubbish|snake oil|quack(?:ery)?|scams?|hoax|hype|fraud|old wives[’\'] tales?|bunk|humbug|waste of (?:money|time)|rip[- ]?off)\b", "The trial speaks of these plants, not of who said what.", "this trial did not bear that out"),
     _rule(r"\b(?:because (?:the|it|of)|caus(?:e[sd]?|ing)|due to|thanks to|owing to|as a result of|made (?:them|it|the cuttings|the seeds?) (?:root|strike|grow|sprout|germinate)|responsible for|leads? to|led to|results? in|boost(?:s|ed|ing)?|stimulat(?:es?|ed|ing)|activat(?:es?|ed)|triggers?|kills?|feeds?|strengthens?)\b", "How it works was not looked at, only what came of it.", "after treatment … (say what came of it, leave the cause and mechanism out)"),
-    _rule(r"\bsignificant(?:ly)?\b", "In everyday speech that means large; here it would only mean: not easily explained by chance.", "clear (or likely), by the grades of the finish"),
+    _rule(r"\bsignificant(?:ly)?\b", "In everyday speech that means large; here it would only mean: not easily explained by chance.", "clearly (or likely) ahead, as the result of this trial says"),
     _rule(r"\b(?:the )?(?:healthiest|strongest ones?|best of (?:the|each) (?:jar|pot|tray))\b", "The best one of a container is not what the container did.", "the mean of all that were stuck"),
     _rule(r"\b(?:every(?:one|body)|all gardeners|any plant|all plants|works for)\b", "The trial speaks of this plant material, place and season.", "for plants like these, treated as here"),
 )  # fmt: skip

@@ -9,7 +9,7 @@ from racecard.core.design.search import Design
 from racecard.core.model import Kind, Layout
 from racecard.core.plan.power_words import often
 from racecard.core.plan.suggestions import many
-from racecard.core.text.verdicts import whole_percent
+from racecard.core.text.amounts import whole_percent
 
 _SELDOM = 0.5
 

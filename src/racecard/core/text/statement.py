@@ -9,6 +9,7 @@ class Section(StrEnum):
 
     ASKED = "asked"
     VERDICT = "verdict"
+    AGENT = "agent"
     CROSS = "cross"
     DOSES = "doses"
     RUNS = "runs"
