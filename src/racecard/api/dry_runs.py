@@ -173,7 +173,7 @@ def get_race(number: int) -> RaceOut:
     found = race(number)
     hidden = replace(found.judgement, comparisons=())
     finish = FinishOut.from_core(
-        found.plan, found.results, replace(bare(found.plan, hidden), headline="", statements=())
+        found.plan, found.results, replace(bare(found.plan, hidden), statements=())
     )
     return RaceOut(number=number, units=found.plan.units, finish=finish)
 

@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from racecard.api.deps import ShedDep, WhoDep
+from racecard.api.joined_runs import said_with_others
 from racecard.api.schemas.finish import FinishOut
 from racecard.api.schemas.written import (
     BlindLane,
@@ -49,8 +50,11 @@ def get_finish(shed: ShedDep, trial_id: str) -> FinishOut:
     with shed.reading() as session:
         trial = load_opened(session, trial_id)
         found = finished(session, trial, shed.now())
+    whole = found.whole
+    if whole.judgement.is_final:
+        whole = whole.with_others(said_with_others(shed, trial))
     return FinishOut.from_core(
-        trial.plan, found.results, found.whole, amendments=trial.amendments, units=found.units,
+        trial.plan, found.results, whole, amendments=trial.amendments, units=found.units,
         growth=found.growth, plantable=found.plantable, sampled=found.sampled,
         planned_late=days_late(trial) > 0,
     )  # fmt: skip

@@ -17,7 +17,7 @@ from racecard.core.log.days import zone
 from racecard.core.log.goal import done
 from racecard.core.model import Kind, Plan, Trial
 from racecard.core.model.results import Results
-from racecard.core.text.verdicts import whole_percent
+from racecard.core.text.amounts import whole_percent
 from racecard.store.engine import Shed
 from racecard.store.finish import finished, load_conclusion, load_opened
 
@@ -111,7 +111,7 @@ def _lanes(plan: Plan, found: TrialFinish) -> "Drawing":
         c = by.get(arm.index)
         is_pace = arm.index == plan.reference
         called = (
-            "control (its curve is the pace line)" if is_pace else GRADE_WORDS[c.asked] if c else ""
+            "control (its curve is the pace line)" if is_pace else GRADE_WORDS[c.grade] if c else ""
         )
         shown.append(
             LaneShown(

@@ -7,6 +7,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING, Any
 
+from racecard.core.assess.findings import findings_of
 from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.exchange.audited import Detail
 from racecard.core.exchange.bounds import Ranges, ReadTable, judge_table
@@ -16,10 +17,8 @@ from racecard.core.model import Measure, Trial
 from racecard.core.model.table_dates import DateOrder, OrderAsked
 from racecard.core.model.table_rows import Sheet, UnitKind
 from racecard.core.stats.proportions import Interval
-from racecard.core.text.answer import Answer
 from racecard.core.text.bounds import ranges_say
-from racecard.core.text.lanes import counted, half_words
-from racecard.core.text.verdicts import whole_percent
+from racecard.core.text.lanes import counted, half_words, rate_words
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import MOST_BYTES, read_sheet
 
@@ -114,6 +113,15 @@ def as_json(read: ReadTable) -> str:
             "final": found.is_final,
             "headline": table.whole.headline,
             "answer": _answer(read),
+            "next_time": next(
+                (
+                    n
+                    for f in findings_of(table.plan, found)
+                    if (n := _next_time(table, f.comparison))
+                ),
+                None,
+            ),
+            "read_as": list(read.read_as),
             "in_bounds": ranges is not None and ranges.is_open,
             "treatments": [_treatment(table, ranges, arm) for arm in found.arms],
             "comparisons": [_comparison(table, ranges, c) for c in found.comparisons],
@@ -128,13 +136,8 @@ def as_json(read: ReadTable) -> str:
     )
 
 
-def _answer_of(read: ReadTable) -> Answer | None:
-    """The answer card; none where counts in bounds leave more than one reading."""
-    return None if read.ranges and read.ranges.is_open else read.table.whole.answer
-
-
 def _answer(read: ReadTable) -> Mapping[str, str] | None:
-    answer = _answer_of(read)
+    answer = read.table.whole.answer
     if answer is None:
         return None
     return {
@@ -154,8 +157,8 @@ def _treatment(table: JudgedTable, ranges: Ranges | None, arm: Arm) -> Mapping[s
         "sampled": table.sampled[arm.index] if table.sampled else 0,
         "lost": s.lost, "rate": s.rate, "rate_low": rates[0], "rate_high": rates[1], "estimated": s.is_estimated,
         "rate_pooled": s.rate_pooled, "low": low, "high": high, "reason": reason,
-        "half_struck_day": int(half[1]) if half else None,
-        "half_struck_interval": [int(half[0]), int(half[1])] if half else None,
+        "half_struck_day": _whole(half[1]) if half else None,
+        "half_struck_interval": [_whole(half[0]), _whole(half[1])] if half else None,
         "half_struck_limits": list(arm.half_limits),
         "half_struck_reason": None if half else _no_half(table),
     }  # fmt: skip
@@ -164,14 +167,14 @@ def _treatment(table: JudgedTable, ranges: Ranges | None, arm: Arm) -> Mapping[s
 def _comparison(table: JudgedTable, ranges: Ranges | None, c: Comparison) -> Mapping[str, Any]:
     low, high, reason = _limits(c.gap)
     is_strike = table.plan.measure is Measure.STRIKE
-    strike_p = c.test.p if c.test else None
-    grade = c.grade if is_strike else c.asked
+    grade = c.grade
     name = table.plan.treatments[c.index].name
     points = ranges.points[name] if ranges else None
     if ranges and is_strike:
         grade = ranges.grades[name]
     beside = {} if is_strike else {
-        "strike_grade": c.grade.value if c.grade else None, "strike_p": strike_p,
+        "strike_grade": c.strike_grade.value if c.strike_grade else None, "strike_p": c.test.p if c.test else None,
+        "outcome": _outcome(c),
     }  # fmt: skip
     return {
         "treatment": name, "control": table.control,
@@ -179,12 +182,62 @@ def _comparison(table: JudgedTable, ranges: Ranges | None, c: Comparison) -> Map
         "measure": table.plan.measure.value,
         "points": 100 * c.gap.estimate if c.gap else None,
         "low": None if low is None else 100 * low, "high": None if high is None else 100 * high,
-        "p": strike_p if is_strike else c.asked_p,
-        "p_holm": c.p_holm if is_strike else c.asked_p_holm, "floor": c.minimum_p,
+        "p": c.asked.p, "p_holm": c.asked.p_holm, "floor": c.strike.primary.minimum_p,
         "grade": grade.value if grade else None, **beside,
-        "harm": c.harm, "sentence": table.whole.sentence(c.index), "horizon": c.horizon, "final": c.is_final,
+        "harm": c.harm, "possible_harm": c.hurt.possible, "harm_counts": _harm(c),
+        "agent": _agent(table, c), "next_time": _next_time(table, c),
+        "settle": None if c.settle is None else {"units": c.settle.units, "thing": c.settle.thing, "size": c.settle.size},
+        "sentence": table.whole.sentence(c.index), "horizon": c.horizon, "final": c.is_final,
         "reason": c.why.value or reason,
     }  # fmt: skip
+
+
+def _harm(c: Comparison) -> Mapping[str, int | None]:
+    """Lost of those at risk, and units with clear signs of harm where anybody looked for them."""
+    names = (
+        "lost",
+        "n",
+        "lost_control",
+        "n_control",
+        "injured",
+        "units",
+        "injured_control",
+        "units_control",
+    )
+    return {name: getattr(c.hurt, name) for name in names}
+
+
+def _outcome(c: Comparison) -> Mapping[str, float | None]:
+    """The question's own outcome in its unit: what each came to, and the difference."""
+    o = c.outcome
+    low, high, _ = _limits(o.gap)
+    return {
+        "treatment": o.mine, "control": o.theirs, "difference": o.gap.estimate if o.gap else None, "low": low, "high": high,
+    }  # fmt: skip
+
+
+def _agent(table: JudgedTable, c: Comparison) -> Mapping[str, Any] | None:
+    """The agent beyond its carrier; None where no carrier stands."""
+    a = c.agent
+    if a is None:
+        return None
+    low, high, _ = _limits(a.gap)
+    factor = 100 if table.plan.measure is Measure.STRIKE else 1
+    told = (a.gap.estimate if a.gap else None, low, high)
+    points = [None if x is None else factor * x for x in told]
+    return {
+        "carrier": table.plan.treatments[a.carrier].name, "p": a.p, "p_adjusted": a.p_holm,
+        "grade": a.grade.value if a.grade else None, "points": points[0], "low": points[1], "high": points[2],
+    }  # fmt: skip
+
+
+def _next_time(table: JudgedTable, c: Comparison) -> Mapping[str, float] | None:
+    """What to expect of a repeat, after a lead: in points where shares are compared."""
+    e = c.outcome.expected
+    if e is None:
+        return None
+    factor = 100 if table.plan.measure is Measure.STRIKE else 1
+    return {"points": factor * e.size, "low": factor * e.low, "high": factor * e.high}
 
 
 def _beside(table: JudgedTable) -> Mapping[str, Any]:
@@ -213,6 +266,11 @@ def _beside(table: JudgedTable) -> Mapping[str, Any]:
     }  # fmt: skip
 
 
+def _whole(day: float) -> float:
+    """A day as a whole number where it is one."""
+    return int(day) if day == int(day) else day
+
+
 def _no_half(table: JudgedTable) -> str:
     return "not reached" if table.timed else "the table gives no days"
 
@@ -229,27 +287,25 @@ def as_words(read: ReadTable) -> str:
     """The judgement as a grower reads it."""
     table = read.table
     found = table.judgement
-    answer = _answer_of(read)
+    answer = read.table.whole.answer
     lines = [answer.text, ""] if answer else []
     lines += [table.whole.headline, ""]
+    lines += [*(f"Read as: {says}" for says in read.read_as), *([""] if read.read_as else [])]
     if any(n.code == "control_not_named" for n in table.whole.notes):
         lines.insert(-1, "Name the control with --control, if the table holds one.")
     if read.ranges and read.ranges.is_open:
         lines += [*ranges_say(read.ranges.rates, read.ranges.grades), ""]
     did = done(table.plan)
+    ranged = (
+        {n for n, (low, high) in read.ranges.rates.items() if low < high} if read.ranges else set()
+    )
     for arm in found.arms:
-        s = arm.strike
-        low, high, _ = _limits(s.interval)
-        doubt = (
-            ""
-            if low is None or high is None
-            else f" ({whole_percent(low)} to {whole_percent(high)})"
-        )
-        rate = "no plants left" if s.rate is None else f"{whole_percent(s.rate)} %{doubt}"
+        if table.plan.treatments[arm.index].name in ranged:
+            continue
         half = f"half by {half_words(arm)}" if arm.half else f"half: {_no_half(table)}"
         name = table.plan.treatments[arm.index].name
         lines.append(
-            f"{name}: {counted(arm, did)}, {rate}; {half}"
+            f"{name}: {counted(arm, did)}, {rate_words(arm)}; {half}"
             if arm.horizon
             else f"{name}: not looked at yet"
         )

@@ -7,6 +7,7 @@ from typing import Any
 
 from racecard.cli.finish import file_content, good_sheet, opened_trial
 from racecard.core.exchange.series import Run, Series, SeriesOf, judge_series
+from racecard.core.log.dated import lot_was_drawn
 from racecard.core.model.table_dates import DateOrder
 from racecard.core.stats.proportions import Interval
 from racecard.core.text.series import series_says
@@ -44,6 +45,10 @@ def as_json(series: Series, about: SeriesOf) -> str:
             **_told(about),
             "comparisons": [_told(t) for t in series.treatments],
             "left_out": list(series.left_out),
+            "answer": None
+            if (answer := series.table.whole.answer) is None
+            else {"kind": answer.kind, "text": answer.text},
+            "headline": series.table.whole.headline,
             "says": _says(series, about),
             "notes": [
                 {"code": n.code, "title": n.title, "sentence": n.message, "do": n.advice}
@@ -67,7 +72,7 @@ def _told(t: SeriesOf) -> Mapping[str, Any]:
             for x in r.runs
         ],
         "gap": gap, "low": low, "high": high,
-        "p": c.test.p if c.test else None, "p_holm": c.p_holm, "floor": c.minimum_p,
+        "p": c.test.p if c.test else None, "p_holm": c.asked.p_holm, "floor": c.strike.primary.minimum_p,
         "q": r.q, "q_p": r.q_p,
         "further": None if further is None else 100 * further[0],
         "further_low": None if further is None else 100 * further[1],
@@ -95,7 +100,9 @@ def _points(interval: Interval | None) -> tuple[float | None, float | None, floa
 def as_words(series: Series, about: SeriesOf) -> str:
     """The same as a grower reads it."""
     notes = [f"Steward's note: {n.title}. {n.message} {n.advice}" for n in series.table.whole.notes]
-    return "\n".join([*_says(series, about), "", *notes]).rstrip()
+    answer = series.table.whole.answer
+    card = [answer.text, ""] if answer else []
+    return "\n".join([*card, *_says(series, about), "", *notes]).rstrip()
 
 
 def _says(series: Series, about: SeriesOf) -> list[str]:
@@ -114,4 +121,9 @@ def _run(path: Path, dates: DateOrder | None) -> Run:
     from racecard.store.rounds import load_observations
 
     with opened_trial(content) as (_, session, trial):
-        return Run(path.stem, sheet_of(trial, load_observations(session, trial.id)), trial.plan)
+        return Run(
+            path.stem,
+            sheet_of(trial, load_observations(session, trial.id)),
+            trial.plan,
+            lot_was_drawn(trial),
+        )

@@ -48,8 +48,8 @@ def report_html(report: Report, lanes: Drawing | None, raw: Sequence[tuple[str, 
         f"<title>{e(report.title)}</title><style>{_STYLE}</style><main>",
         f"<p class=mark>{INVENTED}</p>" if report.invented else "",
         f"<h1>{e(report.title)}</h1>",
+        *(f"<p class={'lead' if k == 0 else 'card'}>{e(part)}</p>" for k, part in enumerate(_card(report))),
         f"<dl>{''.join(f'<dt>{e(k)}</dt><dd>{e(v)}</dd>' for k, v in report.facts)}</dl>",
-        f"<p class=lead>{e(report.headline)}</p>",
         f"<figure style='margin:0'>{_inline(as_svg(lanes), report)}</figure>" if lanes else "",
         f"<h2>Treatments</h2><table><thead><tr>{head}</tr></thead><tbody>{body}</tbody></table>",
         _list("How sure is that?", report.says),
@@ -62,6 +62,18 @@ def report_html(report: Report, lanes: Drawing | None, raw: Sequence[tuple[str, 
         "</main></html>",
     ]  # fmt: skip
     return "".join(parts)
+
+
+def _card(report: Report) -> list[str]:
+    """The answer card, a paragraph each: what happened, how sure, the biggest doubt, what to do now."""
+    a = report.answer
+    if a is None:
+        return []
+    doubt, step = (
+        f"{name}: {part}." if part else ""
+        for name, part in (("Biggest doubt", a.doubt), ("Next", a.next))
+    )
+    return [part for part in (a.happened, a.sure, doubt, step) if part]
 
 
 def _list(title: str, items: Sequence[str]) -> str:
@@ -125,8 +137,8 @@ def _story(report: Report, lanes: Drawing | None, wide: float, raw: str) -> list
     said = [Paragraph(_safe(report.title), _TITLE)]
     if report.invented:
         said.append(Paragraph(INVENTED, _SMALL))
-    said += [Paragraph(f"{_safe(k)}: {_safe(v)}", _TEXT) for k, v in report.facts]
-    said.append(Paragraph(_safe(report.headline), _LEAD))
+    said += [Paragraph(_safe(part), _TEXT if k else _LEAD) for k, part in enumerate(_card(report))]
+    said += [Paragraph(f"{_safe(k)}: {_safe(v)}", _SMALL) for k, v in report.facts]
     if lanes is not None:
         said += [_fitted(lanes, wide), Spacer(1, 6)]
     said += [Paragraph("Treatments", _HEAD), _table(report, wide)]

@@ -140,6 +140,9 @@ def lineage(session: Session, trial_id: str) -> list[str]:
 
     In the order they were begun, drafts last; the trial alone where it has none.
     """
+    is_kin = (TrialRow.repeats == trial_id) | ((TrialRow.id == trial_id) & (TrialRow.repeats != ""))
+    if session.scalar(select(TrialRow.id).where(is_kin).limit(1)) is None:
+        return [trial_id]
     rows = session.execute(
         select(TrialRow.id, TrialRow.repeats, TrialRow.started_at, TrialRow.created_at)
     ).all()

@@ -3081,6 +3081,22 @@ export interface components {
             examples: string[];
         };
         /**
+         * BeyondCarrierOut
+         * @description The agent itself, beyond its carrier.
+         */
+        BeyondCarrierOut: {
+            /** Carrier */
+            carrier: number;
+            /** P */
+            p: number | null;
+            /** P Adjusted */
+            p_adjusted: number | null;
+            grade: components["schemas"]["Grade"] | null;
+            /** Grade Words */
+            grade_words: string;
+            gap: components["schemas"]["IntervalOut"] | null;
+        };
+        /**
          * BlindLane
          * @description A lane before the curtain is drawn: no name, no silk, no unit; `number` was dealt by lot.
          */
@@ -3442,7 +3458,7 @@ export interface components {
             /** Treatment */
             treatment: number;
             grade: components["schemas"]["Grade"] | null;
-            asked: components["schemas"]["Grade"] | null;
+            strike_grade: components["schemas"]["Grade"] | null;
             /** Grade Words */
             grade_words: string;
             why: components["schemas"]["Why"];
@@ -3481,8 +3497,10 @@ export interface components {
             /** Superiority Struck */
             superiority_struck: number | null;
             wait: components["schemas"]["IntervalOut"] | null;
-            /** Settle */
-            settle: components["schemas"]["SettleOut"][];
+            outcome: components["schemas"]["OutcomeOut"];
+            agent: components["schemas"]["BeyondCarrierOut"] | null;
+            next_time: components["schemas"]["ExpectedOut"] | null;
+            settle: components["schemas"]["SettleOut"] | null;
         };
         /**
          * ConclusionIn
@@ -4188,6 +4206,18 @@ export interface components {
             by_hand: boolean;
         };
         /**
+         * ExpectedOut
+         * @description The difference to expect next time, in points or in the unit of what was asked.
+         */
+        ExpectedOut: {
+            /** Size */
+            size: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * FacetOut
          * @description One value that lines can be filtered by, and how many have it.
          */
@@ -4356,6 +4386,8 @@ export interface components {
             stopped_early: boolean;
             /** Timed */
             timed: boolean;
+            /** Unit */
+            unit: string;
             /** Headline */
             headline: string;
             answer: components["schemas"]["AnswerOut"] | null;
@@ -5576,6 +5608,17 @@ export interface components {
          * @enum {string}
          */
         Outcome: "usual" | "shoot" | "bloom" | "bulb" | "own";
+        /**
+         * OutcomeOut
+         * @description What was asked, in its unit: shares as fractions, days, scores, a measure.
+         */
+        OutcomeOut: {
+            /** Mine */
+            mine: number | null;
+            /** Theirs */
+            theirs: number | null;
+            gap: components["schemas"]["IntervalOut"] | null;
+        };
         /**
          * OverreachOut
          * @description One phrase that says more than the trial can.
@@ -7187,6 +7230,7 @@ export interface components {
             control: string;
             /** Runs */
             runs: string[];
+            answer: components["schemas"]["AnswerOut"] | null;
             /** Treatments */
             treatments: components["schemas"]["SeriesArm"][];
             /** Notes */
@@ -7232,15 +7276,15 @@ export interface components {
         };
         /**
          * SettleOut
-         * @description Plants or containers to a treatment that would settle it.
+         * @description Plants or containers of each treatment that would usually show a difference of this size.
          */
         SettleOut: {
-            /** Label */
-            label: string;
             /** Units */
             units: number;
             /** Thing */
             thing: string;
+            /** Says */
+            says: string;
         };
         /**
          * Severity
@@ -7564,6 +7608,11 @@ export interface components {
             columns: string[];
             /** Left Aside */
             left_aside: string[];
+            /**
+             * Read As
+             * @default []
+             */
+            read_as: string[];
             /** Bad */
             bad: components["schemas"]["BadCellOut"][];
             /** Bad Total */
@@ -8080,6 +8129,10 @@ export interface components {
             outcome: components["schemas"]["Outcome"];
             /** Is Told */
             is_told: boolean;
+            /** Is Against Told */
+            is_against_told: boolean;
+            /** Unread */
+            unread: string[];
         };
         /**
          * UnitKind

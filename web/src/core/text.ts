@@ -22,6 +22,20 @@ export function points(gap: number): string {
 	return `${gap > 0 ? "+" : MINUS}${size} ${size === 1 ? "point" : "points"}`;
 }
 
+/** A difference with its sign, in the unit of what a trial is judged on. */
+export function difference(value: number, unit: string): string {
+	if (unit === "points") return points(value);
+	const size = Math.abs(value) < 5e-4 ? 0 : Math.abs(value);
+	const said = unit ? `${significant(size)} ${unit}` : significant(size);
+	return size === 0 ? said : `${value > 0 ? "+" : MINUS}${said}`;
+}
+
+/** What a treatment came to on that: whole percent, days, a measure. */
+export function amount(value: number, unit: string): string {
+	if (unit === "points") return percent(value);
+	return unit ? `${significant(value)} ${unit}` : significant(value);
+}
+
 /** A probability in words that do not claim more than it knows. */
 export function chance(p: number): string {
 	if (p < 0.001) return "below 0.001";
@@ -34,10 +48,23 @@ export function decimal(value: number, digits: number): string {
 	return new Intl.NumberFormat(undefined, shape).format(value).replace("-", MINUS);
 }
 
+/** A day of a trial; a part of one where the record holds it. */
+export const dayOf = (value: number) => significant(value);
+
 /** A number to three figures, as they are written where the grower lives. */
 export function significant(value: number): string {
 	const shape = { maximumSignificantDigits: 3, useGrouping: false };
 	return new Intl.NumberFormat(undefined, shape).format(value).replace("-", MINUS);
+}
+
+/** How many units of how many treatments; unequal numbers as they are. */
+export function numbersOf(plan: {
+	treatments: readonly { units?: number | null }[];
+	units: number;
+}): string {
+	const each = plan.treatments.map((t) => t.units ?? plan.units);
+	const same = new Set(each).size === 1;
+	return `${count(each.length, "treatment")} with ${same ? `${each[0]} each` : each.join(", ")}`;
 }
 
 export function count(n: number, one: string, many = `${one}s`): string {

@@ -1,5 +1,5 @@
 import type { Trial } from "@/api/client";
-import { count } from "@/core/text";
+import { count, numbersOf } from "@/core/text";
 import { NavLink } from "@/ui/routing";
 import { CourseLine } from "./CourseLine";
 import styles from "./TrialHeader.module.css";
@@ -10,6 +10,13 @@ export interface TrialHeaderProps {
 	open?: number;
 	/** Leave room for the work below: no line of particulars. */
 	compact?: boolean;
+}
+
+/** What the trial is judged on: how many, how soon, or what is measured. */
+function judgedOn({ plan, endpoint_says }: Trial): string {
+	if (plan.measure === "speed") return `how soon ${endpoint_says}`;
+	if (plan.measure === "quality") return plan.graded_by?.replaceAll("_", " ") || "root score";
+	return endpoint_says;
 }
 
 /** The head of every page inside a trial: what it asks, the flags, the course line. */
@@ -37,8 +44,8 @@ export function TrialHeader({ trial, open, compact }: TrialHeaderProps) {
 							: trial.today != null
 								? `Day ${trial.today}${trial.days_say ? ` (${trial.days_say})` : ""} · `
 								: ""}
-						{plan.treatments.length} treatments × {plan.units}, {each}
-						{blocks} · judged on: {trial.endpoint_says} by day {plan.length_days}
+						{numbersOf(plan)}, {each}
+						{blocks} · judged on: {judgedOn(trial)} by day {plan.length_days}
 						{trial.sealed ? " · blind: treatments hidden" : ""}
 						{trial.invented ? " · invented demo data" : ""}
 					</p>

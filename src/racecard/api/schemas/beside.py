@@ -12,6 +12,34 @@ from racecard.core.assess.runs import RunsTogether
 from racecard.core.model import Plan
 from racecard.core.stats.seed_indices import Index
 from racecard.core.text.companions import dose_statements, places_say
+from racecard.core.text.narrator import Answer
+
+
+class AnswerOut(Out):
+    """The answer in at most 60 words, in its four parts; a part is "" where there is nothing to say."""
+
+    kind: str
+    chip: str
+    happened: str
+    sure: str
+    doubt: str
+    next: str
+    units: int | None
+    """How many of each to repeat with, where another number is advised."""
+    alone: bool
+
+    @classmethod
+    def from_core(cls, a: Answer) -> "AnswerOut":
+        return cls(
+            kind=a.kind,
+            chip=a.chip,
+            happened=a.happened,
+            sure=a.sure,
+            doubt=a.doubt,
+            next=a.next,
+            units=a.units,
+            alone=a.alone,
+        )
 
 
 class PlaceOut(Out):
@@ -55,7 +83,7 @@ class TimesOut(Out):
 
     @classmethod
     def from_core(cls, t: ArmTimes) -> "TimesOut":
-        reached = [None if r is None else HalfOut(after=int(r[0]), by=int(r[1])) for r in t.reached]
+        reached = [None if r is None else HalfOut(after=r[0], by=r[1]) for r in t.reached]
         return cls(
             reached=reached, linear=list(t.linear), waiting=t.waiting, struck_mean=t.struck_mean, struck_n=t.struck_n,
             left_out=t.left_out,

@@ -6,6 +6,7 @@ import numpy as np
 
 from racecard.api.schemas.base import Out
 from racecard.api.schemas.beside import (
+    AnswerOut,
     CrossOut,
     DoseLadderOut,
     GrownOut,
@@ -16,8 +17,8 @@ from racecard.api.schemas.beside import (
 )
 from racecard.api.schemas.consequences import NoteOut
 from racecard.api.schemas.intervals import HalfOut, IntervalOut
-from racecard.core.assess.grade import GRADE_WORDS, Grade
-from racecard.core.assess.judgement import Arm, Comparison, Why
+from racecard.core.assess.grade import GRADE_WORDS, Grade, Why
+from racecard.core.assess.judgement import Arm, Comparison
 from racecard.core.assess.lane_order import lane_order
 from racecard.core.assess.later_growth import Grown
 from racecard.core.assess.predictions import scored_predictions
@@ -30,7 +31,8 @@ from racecard.core.model import Amendment, Plan, Role, Unit
 from racecard.core.model.results import Results
 from racecard.core.notes.looked_for import Record, checks_say
 from racecard.core.plan.compare import LABELS
-from racecard.core.text.answer import Answer
+from racecard.core.stats.multiplicity import CLEAR_LIMIT
+from racecard.core.text.amounts import settles, unit_of
 from racecard.core.text.predictions import LATE_PREDICTIONS, amendments_say, predictions_say
 
 MOST_LINES = 1000
@@ -40,11 +42,11 @@ MOST_CELLS = 12_000
 class LineOut(Out):
     """One propagule's line, in days; null where a thing never happened."""
 
-    after: int | None
-    by: int | None
-    lost: int | None
-    removed: int | None
-    last: int
+    after: float | None
+    by: float | None
+    lost: float | None
+    removed: float | None
+    last: float
     unit: int
 
 
@@ -67,7 +69,7 @@ class FinishCell(Out):
 class StepOut(Out):
     """Share of all stuck that had struck by a day."""
 
-    day: int
+    day: float
     share: float
 
 
@@ -89,13 +91,13 @@ class LaneOut(Out):
     at_start: int
     sampled: int
     estimated: bool
-    horizon: int
+    horizon: float
     rate: float | None
     rate_pooled: float | None
     interval: IntervalOut | None
     effective_n: float | None
     half: HalfOut | None
-    half_limits: list[int | None]
+    half_limits: list[float | None]
     curve: list[StepOut]
     score_mean_all: float | None
     score_mean_struck: float | None
@@ -126,11 +128,38 @@ class SecondaryOut(Out):
 
 
 class SettleOut(Out):
-    """Plants or containers to a treatment that would settle it."""
+    """Plants or containers of each treatment that would usually show a difference of this size."""
 
-    label: str
     units: int
     thing: str
+    says: str
+
+
+class OutcomeOut(Out):
+    """What was asked, in its unit: shares as fractions, days, scores, a measure."""
+
+    mine: float | None
+    theirs: float | None
+    gap: IntervalOut | None
+
+
+class ExpectedOut(Out):
+    """The difference to expect next time, in points or in the unit of what was asked."""
+
+    size: float
+    low: float
+    high: float
+
+
+class BeyondCarrierOut(Out):
+    """The agent itself, beyond its carrier."""
+
+    carrier: int
+    p: float | None
+    p_adjusted: float | None
+    grade: Grade | None
+    grade_words: str
+    gap: IntervalOut | None
 
 
 class ComparisonOut(Out):
@@ -138,10 +167,11 @@ class ComparisonOut(Out):
 
     treatment: int
     grade: Grade | None
-    asked: Grade | None
+    """On what the trial is judged on; `strike_grade` on how many struck."""
+    strike_grade: Grade | None
     grade_words: str
     why: Why
-    horizon: int
+    horizon: float
     stopped_early: bool
     sentence: str
     gap: IntervalOut | None
@@ -161,7 +191,10 @@ class ComparisonOut(Out):
     superiority: float | None
     superiority_struck: float | None
     wait: IntervalOut | None
-    settle: list[SettleOut]
+    outcome: OutcomeOut
+    agent: BeyondCarrierOut | None
+    next_time: ExpectedOut | None
+    settle: SettleOut | None
 
 
 class PredictionOut(Out):
@@ -174,41 +207,16 @@ class PredictionOut(Out):
     inside: bool | None
 
 
-class AnswerOut(Out):
-    """The answer in at most 60 words, in its four parts; a part is "" where there is nothing to say."""
-
-    kind: str
-    chip: str
-    happened: str
-    sure: str
-    doubt: str
-    next: str
-    units: int | None
-    """How many of each to repeat with, where another number is advised."""
-    alone: bool
-
-    @classmethod
-    def from_core(cls, a: Answer) -> "AnswerOut":
-        return cls(
-            kind=a.kind,
-            chip=a.chip,
-            happened=a.happened,
-            sure=a.sure,
-            doubt=a.doubt,
-            next=a.next,
-            units=a.units,
-            alone=a.alone,
-        )
-
-
 class FinishOut(Out):
     """The finish page."""
 
-    day: int
+    day: float
     length_days: int
     final: bool
     stopped_early: bool
     timed: bool
+    unit: str
+    """Of what the trial is judged on: points, days, mm."""
     headline: str
     answer: AnswerOut | None
     says: list[str]
@@ -260,7 +268,7 @@ class FinishOut(Out):
             for arm in judgement.arms
         ]
         return cls(
-            day=int(judgement.day), length_days=plan.length_days, final=judgement.is_final,
+            day=judgement.day, length_days=plan.length_days, final=judgement.is_final, unit=unit_of(plan).strip(),
             stopped_early=judgement.stopped_early, timed=timed,
             headline=whole.headline, answer=AnswerOut.from_core(whole.answer) if whole.answer else None,
             says=list(whole.says),
@@ -269,7 +277,7 @@ class FinishOut(Out):
                 Record(plan, results, is_whole, len(units) == len(results.treatment), timed)
             ),
             reference=plan.reference, lanes=lanes,
-            comparisons=[_comparison(c, whole, plan.reference) for c in judgement.comparisons],
+            comparisons=[_comparison(plan, c, whole) for c in judgement.comparisons],
             placings=PlacingsOut.from_core(plan, whole.placings), cross=CrossOut.from_core(whole.cross),
             ladder=DoseLadderOut.from_core(whole.ladder),
             runs=[RunsOut.from_core(r) for r in whole.runs],
@@ -299,13 +307,13 @@ def _lane(
     return LaneOut(
         treatment=arm.index, name=t.name, role=t.role, silk=t.silk, done=done(plan), units=s.units, n=s.n,
         struck=s.struck, lost=s.lost, removed=s.removed, unknown=s.unknown,
-        at_start=s.at_start, sampled=sampled, estimated=s.is_estimated, horizon=int(arm.horizon),
+        at_start=s.at_start, sampled=sampled, estimated=s.is_estimated, horizon=arm.horizon,
         rate=s.rate, rate_pooled=s.rate_pooled,
         interval=IntervalOut.from_core(s.interval), effective_n=s.effective_n,
-        half=HalfOut(after=int(arm.half[0]), by=int(arm.half[1])) if arm.half else None,
-        half_limits=[None if d is None else int(d) for d in arm.half_limits],
+        half=HalfOut(after=arm.half[0], by=arm.half[1]) if arm.half else None,
+        half_limits=list(arm.half_limits),
         curve=[
-            StepOut(day=int(d), share=float(v))
+            StepOut(day=float(d), share=float(v))
             for d, v in zip(arm.curve.days, arm.curve.share, strict=True)
         ],
         score_mean_all=q.mean_all if q else None, score_mean_struck=q.mean_struck if q else None,
@@ -347,32 +355,41 @@ def _lines(results: Results, arm: int) -> list[LineOut]:
             **{
                 k: _day(v[i]) for k, v in zip(("after", "by", "lost", "removed"), rows, strict=True)
             },
-            last=int(results.last[i]),
+            last=float(results.last[i]),
             unit=int(results.unit[i]),
         )
         for i in order
     ]
 
 
-def _day(value: float) -> int | None:
-    return int(value) if np.isfinite(value) else None
+def _day(value: float) -> float | None:
+    return float(value) if np.isfinite(value) else None
 
 
-def _comparison(c: Comparison, whole: Whole, reference: int | None) -> ComparisonOut:
-    judgement = whole.judgement
-    base = judgement.arms[reference].strike.rate if reference is not None else None
-    rate = judgement.arms[c.index].strike.rate
-    outside = c.gap is not None and c.gap.leaves_out_zero
+def _comparison(plan: Plan, c: Comparison, whole: Whole) -> ComparisonOut:
+    arms, reference = whole.judgement.arms, plan.reference
+    base = arms[reference].strike.rate if reference is not None else None
+    rate, strike, o, a = arms[c.index].strike.rate, c.strike, c.outcome, c.agent
+    p, test, figures = c.asked.p_holm, c.test, c.beside.figures
     return ComparisonOut(
-        treatment=c.index, grade=c.grade, asked=c.asked, grade_words=GRADE_WORDS[c.grade], why=c.why, horizon=int(c.horizon), stopped_early=c.stopped_early, sentence=whole.sentence(c.index),
+        treatment=c.index, grade=c.grade, strike_grade=c.strike_grade, grade_words=GRADE_WORDS[c.grade], why=c.why,
+        horizon=c.horizon, stopped_early=c.stopped_early, sentence=whole.sentence(c.index),
         gap=IntervalOut.from_core(c.gap), gap90=IntervalOut.from_core(c.gap90),
         ratio=rate / base if rate is not None and base else None,
-        p=c.test.p if c.test else None, p_exact=c.test.is_exact if c.test else True,
-        p_holm=c.p_holm, minimum_p=c.minimum_p, minimum_p_holm=c.minimum_p_holm, harm=c.harm,
-        possible_harm=c.possible_harm, left_out=c.left_out,
-        broken_interval=bool(outside and (c.p_holm is None or c.p_holm >= 0.05)),
-        over_time=SecondaryOut.from_core(c.over_time), quality=SecondaryOut.from_core(c.quality),
-        superiority=c.superiority, superiority_struck=c.superiority_struck,
+        p=test.p if test else None, p_exact=test.is_exact if test else True,
+        p_holm=strike.p_holm, minimum_p=strike.primary.minimum_p, minimum_p_holm=strike.minimum_p_holm, harm=c.harm,
+        possible_harm=c.hurt.possible, left_out=c.left_out,
+        broken_interval=bool(o.gap and o.gap.leaves_out_zero and (p is None or p >= CLEAR_LIMIT)),
+        over_time=SecondaryOut.from_core(c.beside.over_time), quality=SecondaryOut.from_core(c.beside.quality),
+        superiority=figures.superiority, superiority_struck=figures.superiority_struck,
         wait=IntervalOut.from_core(whole.waits.get(c.index)),
-        settle=[SettleOut(label=x.label, units=x.units, thing=x.thing) for x in c.settle],
+        outcome=OutcomeOut(mine=o.mine, theirs=o.theirs, gap=IntervalOut.from_core(o.gap)),
+        agent=None if a is None else BeyondCarrierOut(
+            carrier=a.carrier, p=a.p, p_adjusted=a.p_holm, grade=a.grade, grade_words=GRADE_WORDS[a.grade],
+            gap=IntervalOut.from_core(a.gap),
+        ),
+        next_time=None if o.expected is None else ExpectedOut(size=o.expected.size, low=o.expected.low, high=o.expected.high),
+        settle=None if c.settle is None else SettleOut(
+            units=c.settle.units, thing=c.settle.thing, says=settles(plan, c.settle),
+        ),
     )  # fmt: skip

@@ -10,6 +10,7 @@ from racecard.core.formbook.plant import OwnNumber, PlantBook, Rate, Record
 from racecard.core.formbook.search import Facets
 from racecard.core.formbook.treatment import TreatmentBook, treatment_says
 from racecard.core.plan.repeat import RepeatOf
+from racecard.core.text.amounts import points
 
 
 class TriedOut(Out):
@@ -140,7 +141,10 @@ class RecordOut(Out):
     @classmethod
     def from_core(cls, r: Record) -> "RecordOut":
         words = "trials contradict each other" if r.grade == "mixed" else grade_words(r.grade)
-        if len(r.results) > 1 and r.grade != "mixed":
+        joint = r.together
+        if joint is not None:
+            words = f"together {points(joint.gap)} points ({points(joint.low)} to {points(joint.high)}), from {joint.trials} trials"
+        elif len(r.results) > 1 and r.grade != "mixed":
             words += f" in {sum(x.grade == r.grade for x in r.results)} of {len(r.results)} trials"
         return cls(
             treatment=r.treatment, grade_words=words,

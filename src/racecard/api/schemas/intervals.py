@@ -25,5 +25,5 @@ class IntervalOut(Out):
 class HalfOut(Out):
     """A share was reached some time after one look and by another."""
 
-    after: int
-    by: int
+    after: float
+    by: float

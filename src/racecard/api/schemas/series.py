@@ -3,7 +3,7 @@
 from pydantic import ConfigDict, Field
 
 from racecard.api.schemas.base import In, Out
-from racecard.api.schemas.beside import RunOut
+from racecard.api.schemas.beside import AnswerOut, RunOut
 from racecard.api.schemas.consequences import NoteOut
 from racecard.api.schemas.intervals import IntervalOut
 from racecard.core.assess.grade import GRADE_WORDS, Grade
@@ -72,6 +72,7 @@ class SeriesOut(Out):
 
     control: str
     runs: list[str]
+    answer: AnswerOut | None
     treatments: list[SeriesArm]
     notes: list[NoteOut]
 
@@ -79,6 +80,7 @@ class SeriesOut(Out):
     def from_core(cls, series: Series) -> "SeriesOut":
         return cls(
             control=series.table.control or "", runs=list(series.runs),
+            answer=AnswerOut.from_core(answer) if (answer := series.table.whole.answer) else None,
             treatments=[SeriesArm.from_core(series, t) for t in series.treatments],
             notes=[NoteOut.from_core(n) for n in series.table.whole.notes],
         )  # fmt: skip

@@ -25,7 +25,8 @@ export function PlantPage() {
 			<p className={styles.lead}>
 				From {count(book.trials, "trial")} here
 				{book.unfinished > 0 && `, ${book.unfinished} of them never finished`}. Each result is
-				against its own control, in its own trial; results of different trials are not summed here.
+				against its own control, in its own trial. Where a treatment had the same control each time,
+				its differences are put together.
 			</p>
 			<div className={styles.columns}>
 				<div className={styles.side}>

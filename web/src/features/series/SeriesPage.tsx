@@ -5,6 +5,7 @@ import { api, body, type Schemas } from "@/api/client";
 import { key } from "@/api/keys";
 import { dayMonth } from "@/core/text";
 import { Card } from "@/ui/Card";
+import { AnswerCard } from "@/ui/finish/AnswerCard";
 import { ProblemAlert } from "@/ui/ProblemAlert";
 import { Link, useSearchParams } from "@/ui/routing";
 import { StewardsNotes } from "@/ui/StewardsNotes";
@@ -117,6 +118,7 @@ function Choices({ choices, chosen, onToggle }: ChoicesProps) {
 function Result({ series }: { series: Schemas["SeriesOut"] }) {
 	return (
 		<>
+			{series.answer && <AnswerCard answer={series.answer} />}
 			{series.treatments.map((t) => (
 				<RunsForest key={t.treatment} arm={t} control={series.control} />
 			))}

@@ -12,11 +12,11 @@ export function linear(from: Span, to: Span): Scale {
 	return scaleLinear(from, to);
 }
 
-/** A span of whole tens around all values, 0 among them. */
-export function spanOfTens(values: readonly number[]): [number, number] {
+/** A span of whole tens (or other steps) around all values, 0 among them. */
+export function spanOfTens(values: readonly number[], step = 10): [number, number] {
 	const low = Math.min(0, ...values);
 	const high = Math.max(0, ...values);
-	return [Math.floor(low / 10) * 10, Math.max(10, Math.ceil(high / 10) * 10)];
+	return [Math.floor(low / step) * step, Math.max(step, Math.ceil(high / step) * step)];
 }
 
 /** Marks at round values within a span, about six. */

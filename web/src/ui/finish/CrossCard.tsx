@@ -1,5 +1,5 @@
 import type { Finish, Schemas } from "@/api/client";
-import { chance, percent, points } from "@/core/text";
+import { chance, difference, percent } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { Chart, Feet, Rungs } from "@/ui/chart/Chart";
 import { linePath } from "@/ui/chart/paths";
@@ -17,6 +17,7 @@ const PAD = { left: 44, right: 120, top: 12, bottom: 28 };
 export function CrossCard({ finish }: { finish: Finish }) {
 	const cross = finish.cross;
 	if (!cross) return null;
+	const { unit } = finish;
 	const leads = cross.interactions.some((i) => i.leads);
 	return (
 		<Card
@@ -25,13 +26,15 @@ export function CrossCard({ finish }: { finish: Finish }) {
 			aside={leads ? "they interact: read each level" : "averaged over the other factor"}
 		>
 			<div className={styles.two}>
-				{cross.factors.length === 2 && <CrossPlot finish={finish} cross={cross} />}
+				{cross.factors.length === 2 && unit === "points" && (
+					<CrossPlot finish={finish} cross={cross} />
+				)}
 				<table className={styles.table}>
 					<thead>
 						<tr>
 							<th scope="col">factor</th>
-							<th scope="col">gap</th>
-							<th scope="col">called</th>
+							<th scope="col">difference</th>
+							<th scope="col">result</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -44,10 +47,10 @@ export function CrossCard({ finish }: { finish: Finish }) {
 								<td>
 									<Why
 										method={e.gap.low === null ? "lot" : e.gap.method}
-										label={`${e.factor}: ${points(e.gap.estimate)}`}
-										data={`${rangeOf(e.gap)} p ${chance(e.p)}, after Holm's correction ${chance(e.p_holm)}.`}
+										label={`${e.factor}: ${difference(e.gap.estimate, unit)}`}
+										data={`${rangeOf(e.gap, unit)} p ${chance(e.p)}, after Holm's correction ${chance(e.p_holm)}.`}
 									>
-										{points(e.gap.estimate)}
+										{difference(e.gap.estimate, unit)}
 									</Why>
 								</td>
 								<td>{e.grade_words}</td>
@@ -59,10 +62,10 @@ export function CrossCard({ finish }: { finish: Finish }) {
 								<td>
 									<Why
 										method="interaction"
-										label={`Interaction ${points(i.gap.estimate)}`}
-										data={`${rangeOf(i.gap)}${i.p === null ? "" : ` p ${chance(i.p)}, approximate.`}${i.logistic_p === null ? "" : ` On the scale of odds, with overdispersion, p ${chance(i.logistic_p)}.`}`}
+										label={`Interaction ${difference(i.gap.estimate, unit)}`}
+										data={`${rangeOf(i.gap, unit)}${i.p === null ? "" : ` p ${chance(i.p)}, approximate.`}${i.logistic_p === null ? "" : ` On the scale of odds, with overdispersion, p ${chance(i.logistic_p)}.`}`}
 									>
-										{points(i.gap.estimate)}
+										{difference(i.gap.estimate, unit)}
 									</Why>
 								</td>
 								<td>
@@ -70,7 +73,9 @@ export function CrossCard({ finish }: { finish: Finish }) {
 										? "cannot tell"
 										: i.leads
 											? "they interact"
-											: "no sign of interaction"}
+											: i.gap.low > 0 || (i.gap.high ?? 0) < 0
+												? "may interact"
+												: "no sign of interaction"}
 								</td>
 							</tr>
 						))}
@@ -81,10 +86,10 @@ export function CrossCard({ finish }: { finish: Finish }) {
 	);
 }
 
-function rangeOf(gap: Schemas["IntervalOut"]): string {
+function rangeOf(gap: Schemas["IntervalOut"], unit: string): string {
 	return gap.low === null || gap.high === null
 		? `No range: ${gap.reason}.`
-		: `Between ${points(gap.low)} and ${points(gap.high)}, 95 in 100.`;
+		: `Between ${difference(gap.low, unit)} and ${difference(gap.high, unit)}, 95 in 100.`;
 }
 
 /** Strike at each level of the first factor, a line for each level of the second. */

@@ -1,5 +1,5 @@
 import type { Comparison, Finish, Lane } from "@/api/client";
-import { chance, decimal, percent, points, span } from "@/core/text";
+import { chance, dayOf, decimal, difference, percent, span } from "@/core/text";
 import { Range } from "@/ui/chart/Chart";
 import { Why } from "@/ui/Why";
 import styles from "./Finish.module.css";
@@ -32,7 +32,7 @@ export function Figures({ lane, comparison, finish, bare = false }: FiguresProps
 			)}
 			<div className={styles.verdict}>
 				{comparison ? (
-					<Verdict comparison={comparison} lane={lane} />
+					<Verdict comparison={comparison} lane={lane} unit={finish.unit} />
 				) : bare ? null : (
 					<span className="muted">
 						{finish.reference === null
@@ -53,26 +53,28 @@ function HalfFigure({ lane, timed }: { lane: Lane; timed: boolean }) {
 	const counted = lane.n - lane.removed - lane.unknown - lane.at_start;
 	const [low, high] = lane.half_limits;
 	const doubt =
-		low == null || (low === high && low === lane.half?.by)
+		low == null || lane.struck === counted || (low === high && low === lane.half?.by)
 			? ""
 			: high == null
 				? low === lane.half?.by
 					? "perhaps later"
-					: `not before day ${low}`
-				: `day ${low} to ${high}`;
+					: `not before day ${dayOf(low)}`
+				: `day ${dayOf(low)} to ${dayOf(high)}`;
 	return (
 		<Why
 			method="half"
 			label={
-				lane.half ? `Half ${lane.done} by day ${lane.half.by}` : `Half ${lane.done}: not reached`
+				lane.half
+					? `Half ${lane.done} by day ${dayOf(lane.half.by)}`
+					: `Half ${lane.done}: not reached`
 			}
 			data={
 				lane.half
-					? `half of all ${counted} ${lane.done} some time after day ${lane.half.after} and by day ${lane.half.by}.${doubt ? ` The 95 % limits of the curve cross one half: ${doubt}.` : ""}`
+					? `half of all ${counted} ${lane.done} some time after day ${dayOf(lane.half.after)} and by day ${dayOf(lane.half.by)}.${doubt ? ` The 95 % limits of the curve cross one half: ${doubt}.` : ""}`
 					: `${lane.struck} of ${counted} ${lane.done}; half was not reached.`
 			}
 		>
-			<strong>{lane.half ? `day ${lane.half.by}` : "not reached"}</strong>{" "}
+			<strong>{lane.half ? `day ${dayOf(lane.half.by)}` : "not reached"}</strong>{" "}
 			{lane.half && (
 				<span className={`muted ${styles.below}`}>
 					{doubt || (lane.half.after ? `after day ${lane.half.after}` : "")}
@@ -163,7 +165,14 @@ const SIDE: Record<NonNullable<Comparison["grade"]>, string | undefined> = {
 	cannot_tell_by_design: styles.cannot,
 };
 
-function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }) {
+interface VerdictProps {
+	comparison: Comparison;
+	lane: Lane;
+	unit: string;
+}
+
+function Verdict({ comparison: c, lane, unit }: VerdictProps) {
+	const { gap } = c.outcome;
 	if (c.grade === null) return <span className={styles.reason}>{c.grade_words}</span>;
 	return (
 		<>
@@ -178,13 +187,13 @@ function Verdict({ comparison: c, lane }: { comparison: Comparison; lane: Lane }
 			{!c.harm && c.possible_harm && (
 				<span className={styles.reason}>possible harm: {lane.lost} lost</span>
 			)}
-			{c.gap && (
+			{gap && (
 				<Why
-					method={c.gap.low === null ? "lot" : c.gap.method}
-					label={`Difference ${points(c.gap.estimate)}`}
-					data={gapData(c)}
+					method={gap.low === null ? "lot" : gap.method}
+					label={`Difference ${difference(gap.estimate, unit)}`}
+					data={gapData(c, unit)}
 				>
-					<span>{points(c.gap.estimate)}</span>
+					<span>{difference(gap.estimate, unit)}</span>
 				</Why>
 			)}
 		</>
@@ -197,23 +206,24 @@ function testData(c: Comparison): string {
 	return `p ${chance(c.p)}, after Holm's correction ${chance(c.p_holm)} (${how}); smallest possible ${chance(c.minimum_p_holm)}.`;
 }
 
-function gapData(c: Comparison): string {
-	if (!c.gap) return "";
-	const ratio = c.ratio === null ? "" : ` Ratio: ${decimal(c.ratio, 1)} times the control.`;
-	const size = Math.abs(c.gap.estimate);
+function gapData(c: Comparison, unit: string): string {
+	const { gap } = c.outcome;
+	if (!gap) return "";
+	const isShare = unit === "points";
+	const ratio =
+		c.ratio === null || !isShare ? "" : ` Ratio: ${decimal(c.ratio, 1)} times the control.`;
+	const size = Math.abs(gap.estimate);
 	const one =
-		size >= 0.01
-			? ` One ${c.gap.estimate > 0 ? "more" : "fewer"} for every ${Math.round(1 / size)} that were set.`
+		isShare && size >= 0.01
+			? ` One ${gap.estimate > 0 ? "more" : "fewer"} for every ${Math.round(1 / size)} that were set.`
 			: "";
-	const settle = c.settle.map((s) => `${s.units} ${s.label}`).join(", ");
 	const isOpen = c.grade !== null && !c.grade.startsWith("clear") && c.grade !== "level";
-	const thing = c.settle[0]?.thing ?? "plants";
-	const settled = isOpen && settle ? ` To settle it, ${thing} per treatment: about ${settle}.` : "";
-	if (c.gap.low === null || c.gap.high === null)
-		return `No reliable interval: ${c.gap.reason}.${ratio}${settled}`;
+	const settled = isOpen && c.settle ? ` To settle it: ${c.settle.says}.` : "";
+	if (gap.low === null || gap.high === null)
+		return `No reliable interval: ${gap.reason}.${ratio}${settled}`;
 	const broken = c.broken_interval
 		? " The interval excludes 0, but the test corrected for several comparisons does not agree. The grade follows the test."
 		: "";
-	const few = c.gap.reason ? ` ${c.gap.reason}.` : "";
-	return `between ${points(c.gap.low)} and ${points(c.gap.high)}, 95 in 100.${few}${broken}${one}${ratio}${settled}`;
+	const few = gap.reason ? ` ${gap.reason}.` : "";
+	return `between ${difference(gap.low, unit)} and ${difference(gap.high, unit)}, 95 in 100.${few}${broken}${one}${ratio}${settled}`;
 }

@@ -26,8 +26,8 @@ export interface FinishBodyProps extends Omit<LanesProps, "finish"> {
 	sides?: readonly string[];
 	/** What can be done about the answer. */
 	act?: ReactNode;
-	/** Counts left more than one reading, so that no single answer is given. */
-	isInBounds?: boolean;
+	/** What stands right below the answer. */
+	below?: ReactNode;
 	/** Groups of treatments compared, where there are three treatments or more. */
 	groups?: ReactNode;
 	/** What stands between the verdict and the rest. */
@@ -40,12 +40,11 @@ export function FinishBody({
 	margin = null,
 	sides,
 	act,
-	isInBounds = false,
+	below,
 	groups,
 	children,
 	...lanes
 }: FinishBodyProps) {
-	const isAnswered = finish.answer !== null && !isInBounds;
 	const gaps = (
 		<>
 			<div className={styles.below}>
@@ -75,7 +74,7 @@ export function FinishBody({
 			node: (
 				<Card title="How sure is that?">
 					<ul className={styles.says}>
-						{isAnswered && <li>{finish.headline}</li>}
+						{finish.headline && <li>{finish.headline}</li>}
 						{finish.says.map((s) => (
 							<li key={s}>{s}</li>
 						))}
@@ -153,11 +152,8 @@ export function FinishBody({
 	];
 	return (
 		<div className={styles.page}>
-			{finish.answer && isAnswered ? (
-				<AnswerCard answer={finish.answer}>{act}</AnswerCard>
-			) : (
-				<p className={styles.headline}>{finish.headline}</p>
-			)}
+			{finish.answer && <AnswerCard answer={finish.answer}>{act}</AnswerCard>}
+			{below}
 			<Parts parts={parts.filter((p) => p !== false)} />
 		</div>
 	);

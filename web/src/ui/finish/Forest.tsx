@@ -1,5 +1,5 @@
 import type { Finish } from "@/api/client";
-import { points } from "@/core/text";
+import { difference } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { spanOfTens } from "@/ui/chart/scale";
 import { SilkSquare } from "@/ui/SilkSquare";
@@ -9,26 +9,34 @@ import { GapAxis, GapRow } from "./GapRow";
 
 /** The gap of every treatment against the reference, with its doubt and the smallest difference that matters. */
 export function Forest({ finish, margin }: { finish: Finish; margin: number | null }) {
-	const shown = finish.comparisons.filter((c) => c.gap);
+	const shown = finish.comparisons.filter((c) => c.outcome.gap);
+	const { unit } = finish;
+	const factor = unit === "points" ? 100 : 1;
 	const reference = finish.lanes.find((l) => l.treatment === finish.reference);
 	if (shown.length === 0 || !reference) return null;
-	const ends = shown.flatMap((c) => [c.gap?.low, c.gap?.high, c.gap?.estimate]);
-	const known = ends.filter((v): v is number => v != null).map((v) => 100 * v);
-	const span = spanOfTens([...known, ...(margin ? [margin, -margin] : [])]);
+	const ends = shown.flatMap((c) => [
+		c.outcome.gap?.low,
+		c.outcome.gap?.high,
+		c.outcome.gap?.estimate,
+	]);
+	const known = ends.filter((v): v is number => v != null).map((v) => factor * v);
+	const widest = Math.max(0, ...known.map(Math.abs));
+	const step = unit === "points" || widest > 50 ? 10 : widest > 5 ? 5 : 1;
+	const span = spanOfTens([...known, ...(margin ? [margin, -margin] : [])], step);
 	return (
 		<Card
 			title={`Against ${reference.name}`}
 			picture="gaps"
-			aside="difference in points, 95 % confidence interval; shaded: too small to matter"
+			aside={`difference${unit ? ` in ${unit}` : ""}${unit === "days" ? " of waiting, fewer is sooner" : ""}, 95 % confidence interval; shaded: too small to matter`}
 		>
 			<div className={styles.forest}>
 				{shown.map((c) => {
 					const lane = finish.lanes.find((l) => l.treatment === c.treatment);
-					const { estimate = 0, low = null, high = null, method = "lot" } = c.gap ?? {};
+					const { estimate = 0, low = null, high = null, method = "lot" } = c.outcome.gap ?? {};
 					const range =
 						low === null || high === null
-							? `no range: ${c.gap?.reason}`
-							: `from ${points(low)} to ${points(high)}`;
+							? `no range: ${c.outcome.gap?.reason}`
+							: `from ${difference(low, unit)} to ${difference(high, unit)}`;
 					return (
 						<GapRow
 							key={c.treatment}
@@ -38,19 +46,20 @@ export function Forest({ finish, margin }: { finish: Finish; margin: number | nu
 									<span dir="auto">{lane?.name}</span>
 								</>
 							}
-							gap={c.gap}
+							gap={c.outcome.gap}
+							factor={factor}
 							span={span}
-							said={`${lane?.name}: ${points(estimate)}, ${range}`}
+							said={`${lane?.name}: ${difference(estimate, unit)}, ${range}`}
 							margin={margin}
 							broken={c.broken_interval}
 							hollow={low === null}
 						>
 							<Why
 								method={low === null ? "lot" : method}
-								label={`Difference of ${lane?.name}: ${points(estimate)}`}
-								data={`${points(estimate)}, ${range}. ${c.sentence}`}
+								label={`Difference of ${lane?.name}: ${difference(estimate, unit)}`}
+								data={`${difference(estimate, unit)}, ${range}. ${c.sentence}`}
 							>
-								<strong>{points(estimate)}</strong>
+								<strong>{difference(estimate, unit)}</strong>
 							</Why>
 						</GapRow>
 					);

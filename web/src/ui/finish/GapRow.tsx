@@ -19,15 +19,27 @@ export interface GapRowProps {
 	margin?: number | null;
 	/** The range leaves out 0, but the test does not call it. */
 	broken?: boolean;
+	/** From the gap to the axis: 100 for fractions in points. */
+	factor?: number;
 	/** Drawn open: a sum of others, or a gap without limits. */
 	hollow?: boolean;
 	children: ReactNode;
 }
 
-/** One gap in points on an axis, with its range. */
-export function GapRow({ name, gap, span, said, margin, broken, hollow, children }: GapRowProps) {
+/** One gap on an axis, with its range. */
+export function GapRow({
+	name,
+	gap,
+	span,
+	said,
+	margin,
+	broken,
+	factor = 100,
+	hollow,
+	children,
+}: GapRowProps) {
 	const x = linear(span, [EDGE, WIDTH - EDGE]);
-	const at = x(100 * (gap?.estimate ?? 0));
+	const at = x(factor * (gap?.estimate ?? 0));
 	return (
 		<div className={styles.forestRow}>
 			<span className={styles.arm}>{name}</span>
@@ -43,7 +55,12 @@ export function GapRow({ name, gap, span, said, margin, broken, hollow, children
 				)}
 				<line x1={x(0)} x2={x(0)} y1={0} y2={ROW} className={styles.zero} />
 				{gap?.low != null && gap.high != null && (
-					<Range at={ROW / 2} from={x(100 * gap.low)} to={x(100 * gap.high)} dashed={broken} />
+					<Range
+						at={ROW / 2}
+						from={x(factor * gap.low)}
+						to={x(factor * gap.high)}
+						dashed={broken}
+					/>
 				)}
 				{gap && (
 					<path
@@ -57,7 +74,7 @@ export function GapRow({ name, gap, span, said, margin, broken, hollow, children
 	);
 }
 
-/** The axis below such rows, in points. */
+/** The axis below such rows. */
 export function GapAxis({ span }: { span: readonly [number, number] }) {
 	const x = linear(span, [EDGE, WIDTH - EDGE]);
 	return (

@@ -1,23 +1,24 @@
 import type { Finish } from "@/api/client";
-import { percent } from "@/core/text";
+import { amount } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Term } from "@/ui/Term";
 import { Why } from "@/ui/Why";
 import styles from "./Beside.module.css";
-import { didOf } from "./did";
+import { whatOf } from "./did";
 
 /** The placings: ties are dead heats, and groups that share a letter cannot be told apart. */
 export function PlacingsCard({ finish }: { finish: Finish }) {
 	const placings = finish.placings;
 	if (!placings || placings.places.length < 3) return null;
+	const what = whatOf(finish);
 	const letters = [...new Set(placings.places.flatMap((p) => [...p.letters]))].sort();
 	return (
 		<Card
 			title="Placings"
 			aside={
 				<>
-					share that {didOf(finish)}, every pair compared; <Term name="dead heat" />?
+					{what}, every pair compared; <Term name="dead heat" />?
 				</>
 			}
 		>
@@ -35,7 +36,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 					<tr>
 						<th scope="col">place</th>
 						<th scope="col">treatment</th>
-						<th scope="col">{didOf(finish)}</th>
+						<th scope="col">{what}</th>
 						<th scope="col">same letter: no clear difference</th>
 					</tr>
 				</thead>
@@ -52,7 +53,7 @@ export function PlacingsCard({ finish }: { finish: Finish }) {
 									<SilkSquare id={lane?.silk ?? "plain"} size={18} />{" "}
 									<span dir="auto">{lane?.name}</span>
 								</th>
-								<td>{percent(p.rate)}</td>
+								<td>{amount(p.rate, finish.unit)}</td>
 								<td>
 									<span className="visually-hidden">group {[...p.letters].join(" and ")}</span>
 									<span className={styles.groups} aria-hidden>

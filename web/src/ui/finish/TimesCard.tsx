@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { Finish, Schemas } from "@/api/client";
-import { decimal } from "@/core/text";
+import { dayOf as dayOfTrial, decimal } from "@/core/text";
 import { Card } from "@/ui/Card";
 import { SilkSquare } from "@/ui/SilkSquare";
 import { Why } from "@/ui/Why";
@@ -48,12 +48,14 @@ export function TimesCard({ finish }: { finish: Finish }) {
 									))}
 									<td>{t?.waiting == null ? "none" : `${decimal(t.waiting, 1)} days`}</td>
 									<td>
-										{wait ? (
+										{l.treatment === finish.reference ? (
+											""
+										) : wait ? (
 											<Why method="waiting" label="Difference in waiting" data={waitSays(wait)}>
 												{days(wait.estimate)}
 											</Why>
 										) : (
-											""
+											"cannot be told"
 										)}
 									</td>
 									<td className="muted">
@@ -69,7 +71,8 @@ export function TimesCard({ finish }: { finish: Finish }) {
 			</section>
 			<p className={styles.note}>
 				The last column leaves out those that never {did}, so a treatment that lost its slow plants
-				looks fast.
+				looks fast. “Cannot be told”: fewer than three looks in common, or looks further apart than
+				the difference.
 			</p>
 		</Card>
 	);
@@ -84,17 +87,16 @@ function dayOf(
 	return (
 		<Why
 			method="half"
-			label={`${share} % by day ${r.by}`}
-			data={`${share} % of all reached it some time after day ${r.after} and by day ${r.by}${linear == null ? "" : `; by a straight line between looks, day ${decimal(linear, 1)}`}.`}
+			label={`${share} % by day ${dayOfTrial(r.by)}`}
+			data={`${share} % of all reached it some time after day ${dayOfTrial(r.after)} and by day ${dayOfTrial(r.by)}${linear == null ? "" : `; by a straight line between looks, day ${decimal(linear, 1)}`}.`}
 		>
-			day {r.by}
+			day {dayOfTrial(r.by)}
 		</Why>
 	);
 }
 
 function days(value: number): string {
 	const size = decimal(Math.abs(value), 1);
-	if (size === "0.0") return "alike";
 	return `${size} days ${value < 0 ? "less" : "more"}`;
 }
 

@@ -23,7 +23,8 @@ const gap = (estimate: number, low: number | null, high: number | null, reason =
 });
 const NAMES = ["Untreated", "IBA"];
 const LANES = NAMES.map((name, treatment) => ({ treatment, name, silk: "plain", rate: 0.5 }));
-const finish = (over: object) => ({ lanes: LANES, comparisons: [], ...over }) as unknown as Finish;
+const finish = (over: object) =>
+	({ unit: "points", lanes: LANES, comparisons: [], ...over }) as unknown as Finish;
 const cells = (row: RegExp) =>
 	within(screen.getByRole("row", { name: row }))
 		.getAllByRole("cell")
@@ -62,7 +63,7 @@ describe("crossed factors", () => {
 	it("are averaged where they do not work together", async () => {
 		show(<CrossCard finish={finish({ cross: cross(false) })} />);
 		screen.getByText("averaged over the other factor");
-		expect(cells(/^together: dip × wound/)[1]).toBe("no sign of interaction");
+		expect(cells(/^together: dip × wound/)[1]).toBe("may interact");
 		expect(await opened(/^\+12 points dip/)).toContain("after Holm's correction");
 	});
 

@@ -11,6 +11,8 @@ import { TrayMap } from "./TrayMap";
 const NAMES = ["Sown dry", "Soaked 12 h", "Soaked 24 h"];
 const finish = (done: string) =>
 	({
+		unit: "points",
+		reference: 0,
 		lanes: NAMES.map((name, treatment) => ({
 			treatment,
 			name,
@@ -28,7 +30,7 @@ const finish = (done: string) =>
 		})),
 		comparisons: [
 			{ treatment: 1, wait: { estimate: -2.04, low: -4, high: -0.1, reason: "" } },
-			{ treatment: 2, wait: { estimate: 0.01, low: null, high: null, reason: "too few" } },
+			{ treatment: 2, wait: null },
 		],
 		placings: {
 			says: "First place could be any of these 2.",
@@ -89,12 +91,12 @@ describe.each([
 });
 
 describe("times and places", () => {
-	it("say what was not reached, whom the mean leaves out, and when a wait is alike", () => {
+	it("say what was not reached, whom the mean leaves out, and when a wait cannot be told", () => {
 		show(<TimesCard finish={finish("came up")} />);
 		expect(screen.getAllByText("not reached")).toHaveLength(4);
 		screen.getByText("9.3 days");
 		screen.getByText("2.0 days less");
-		screen.getByText("alike");
+		screen.getByText("cannot be told");
 		expect(screen.getAllByText("day 7.5 (12; 8 left out)")).toHaveLength(2);
 	});
 
