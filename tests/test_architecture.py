@@ -77,6 +77,7 @@ def test_api_features_do_not_import_each_other() -> None:
         "standings",
         "table_work",
         "uploads",
+        "joined_runs",
         "problems",
         "__init__",
     }

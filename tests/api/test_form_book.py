@@ -65,7 +65,7 @@ def test_every_trial_has_a_line_with_the_verdict_of_its_finish(
             c for c in finish["comparisons"]
             if finish["lanes"][c["treatment"]]["name"] == x["best"]["name"]
         ]  # fmt: skip
-        assert seen["asked"] == x["best"]["grade"]
+        assert seen["grade"] == x["best"]["grade"]
     assert {x["state"] for x in asked(book)["lines"]} == {"draft", "running", "finished"}
 
 
@@ -229,7 +229,7 @@ def test_imported_results_stand_in_the_book_with_the_verdict_of_their_page(
     assert (line["is_table"], line["state"]) == (True, "finished")
     page = client.get(f"/api/tables/{kept['id']}").json()["finish"]
     grades = {
-        page["lanes"][c["treatment"]]["name"]: c["asked"] for c in page["comparisons"]
+        page["lanes"][c["treatment"]]["name"]: c["grade"] for c in page["comparisons"]
     }  # fmt: skip
     assert grades[line["best"]["name"]] == line["best"]["grade"]
     assert client.delete(f"/api/tables/{kept['id']}").status_code == 204

@@ -238,7 +238,7 @@ def test_every_figure_opens_to_its_method(page: Page, server: str) -> None:
     expect(card).to_contain_text("95 % interval within blocks")
     expect(card).to_contain_text("Miettinen & Nurminen (1985)")
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="IBA 1000 ppm: clear lead. Why?").click()
+    page.get_by_role("button", name="IBA 1000 ppm: clearly ahead. Why?").click()
     expect(page.get_by_role("dialog")).to_contain_text("after Holm's correction")
     expect(page.get_by_role("dialog")).to_contain_text("every assignment counted")
 
@@ -246,7 +246,7 @@ def test_every_figure_opens_to_its_method(page: Page, server: str) -> None:
 def test_the_finish_of_the_demo_says_lead_and_harm(page: Page, server: str) -> None:
     open_demo(page, server, "Lavender")
     expect(
-        page.get_by_text(re.compile("IBA 1000 ppm: 50 points more than Untreated.*Clear lead"))
+        page.get_by_text(re.compile("IBA 1000 ppm: 50 points more than Untreated.*Clearly ahead"))
     ).to_be_visible()
     expect(page.get_by_role("region", name="IBA 4000 ppm")).to_contain_text("harm: 12 lost")
     expect(

@@ -115,5 +115,5 @@ def test_a_medium_is_judged_by_size_grades_with_the_keyboard(page: Page, server:
     page.get_by_role("link", name="Finish").click()
     answer = page.get_by_role("region", name="The answer")
     expect(answer).to_contain_text("Peat and perlite is likely ahead")
-    expect(answer).to_contain_text("in stage reached")
+    expect(answer).to_contain_text("on stage reached")
     assert axe_faults(page) == []

@@ -33,7 +33,9 @@ def test_five_runs_are_judged_as_one(page: Page, server: str) -> None:
     expect(page.get_by_text("Choose two runs or more")).to_be_visible()
     for name, *_ in RUNS:
         page.get_by_label(f"quince-{name}").check()
-    expect(page.get_by_role("heading", name="Kelp against Untreated: clear lead")).to_be_visible()
+    expect(
+        page.get_by_role("heading", name="Kelp against Untreated: clearly ahead")
+    ).to_be_visible()
     expect(page.get_by_text("No sign that the runs differ beyond chance.")).to_be_visible()
     expect(page.get_by_role("img", name="The next single run: ")).to_be_visible()
     expect(page.get_by_text("Are these all the runs")).to_be_visible()

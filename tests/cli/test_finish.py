@@ -47,7 +47,9 @@ def test_counted_singly_p_floor_and_interval_are_null_with_a_reason(plates: Path
 
 def test_words_say_the_same(plates: Path) -> None:
     found = run(plates, "--control", "cucumber").output
-    assert "bean is behind cucumber; none is ahead." in found
+    assert found.startswith(
+        "Bean is clearly behind: containers averaged 35 % struck, against 60 % for"
+    )
     assert "Steward's note" in found
 
 
@@ -76,7 +78,7 @@ def test_days_give_the_day_by_which_half_had_struck(tmp_path: Path) -> None:
     [
         (b"treatment,outcome\nA,grew\nB,flew", "Row 3, outcome"),
         (b"", "empty"),
-        (b"treatment,role\nA,control\nB,control", "both called the control"),
+        (b"treatment,role,outcome\nA,control,alive\nB,control,alive", "both called the control"),
     ],
 )
 def test_a_bad_file_exits_2_with_a_sentence(tmp_path: Path, content: bytes, part: str) -> None:
@@ -145,14 +147,16 @@ def test_the_words_begin_with_the_answer_card(tmp_path: Path) -> None:
 
 def test_plants_of_which_nothing_is_told_are_not_said_to_have_failed(tmp_path: Path) -> None:
     table = tmp_path / "t.csv"
-    table.write_text("treatment,role,container,up,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
+    table.write_text("treatment,role,container,well,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
     said = CliRunner().invoke(app, ["finish", str(table)])
     assert said.exit_code == 2
     assert "No column says what became of the plants: add outcome" in said.output
-    assert "The columns up, n are not known." in said.output
-    table.write_text("treatment,role,container,struck,n\nA,candidate,c1,8,10\nU,control,c2,3,10\n")
+    assert "well do not say how many struck" in said.output
+    table.write_text(
+        "treatment,role,container,struck,well\nA,candidate,c1,8,10\nU,control,c2,3,10\n"
+    )
     said = CliRunner().invoke(app, ["finish", str(table)])
-    assert "needs a column count" in said.output
+    assert "8 of how many? Add a column count." in said.output
 
 
 @pytest.mark.parametrize(

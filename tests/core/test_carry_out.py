@@ -56,10 +56,10 @@ def test_the_grades_alone_are_those_of_the_whole_finish(plan: dict[str, Any]) ->
         judged, again = drawn.judged(i)
         assert np.array_equal(results.by, again.by)
         told = [
-            (c.index, c.grade, c.asked, c.gap.estimate if c.gap else None)
+            (c.index, c.grade, c.strike_grade, c.gap.estimate if c.gap else None)
             for c in judged.judgement.comparisons
         ]
-        assert [(c.index, c.grade, c.asked, c.gap) for c in called] == told
+        assert [(c.index, c.grade, c.strike_grade, c.gap) for c in called] == told
 
 
 @pytest.mark.parametrize(

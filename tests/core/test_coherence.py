@@ -14,7 +14,8 @@ from racecard.core.model.results import Results
 from racecard.core.plan.exact import arms_table
 from racecard.core.stats.permutation import minimum_p_of
 from racecard.core.stats.proportions import newcombe
-from racecard.core.text.answer import MOST_WORDS, answer_of
+from racecard.core.text.narrator import MOST_WORDS, tell
+from racecard.core.text.told import Told
 from tests.builders import a_plan, containers, counts, singles, struck, waiting
 
 MOST = 12
@@ -56,28 +57,28 @@ def coherent(results: Results, arms: int) -> None:
     names = ("Untreated", "A", "B", "C")[:arms]
     plan = a_plan(*names, gap_points=20)
     found = judge(plan, results, seed=1)
-    answer = answer_of(plan, found, (), None, is_drawn=True)
+    answer = tell(Told(plan, found, ()))
     assert answer is not None
     assert len(answer.text.split()) <= MOST_WORDS, answer.text
     assert not re.search(r"None(?! rooted)|nan|inf\b|  ", answer.text)
-    assert (answer.chip == "clear lead") is any(
+    assert (answer.chip == "clearly ahead") is any(
         c.grade is Grade.CLEAR_LEAD for c in found.comparisons
     )
     for c in found.comparisons:
         if c.test is None or c.gap is None:
             assert c.grade not in (*UP, *DOWN, Grade.LEVEL)
             continue
-        assert c.p_holm is not None
-        assert c.minimum_p_holm is not None
-        assert c.p_holm >= c.test.p - 1e-12 >= (c.minimum_p or 0) - 1e-9
+        assert c.strike.p_holm is not None
+        assert c.strike.minimum_p_holm is not None
+        assert c.strike.p_holm >= c.test.p - 1e-12 >= (c.strike.primary.minimum_p or 0) - 1e-9
         if c.grade in CLEAR:
-            assert c.p_holm < 0.05
-            assert c.minimum_p_holm < 0.05
+            assert c.strike.p_holm < 0.05
+            assert c.strike.minimum_p_holm < 0.05
             assert c.gap.low is None or c.gap.leaves_out_zero
         if c.grade in (*UP, *DOWN):
-            assert c.p_holm < 0.10
+            assert c.strike.p_holm < 0.10
             assert (c.test.up < c.test.down) == (c.grade in UP)
-        if c.minimum_p_holm >= 0.05:
+        if c.strike.minimum_p_holm >= 0.05:
             assert c.grade is Grade.CANNOT_TELL
         if c.grade is Grade.LEVEL:
             assert c.gap90 is not None

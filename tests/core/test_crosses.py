@@ -53,7 +53,7 @@ def test_an_interaction_leads_with_the_simple_effects() -> None:
     one = found(counts((3, 30), (28, 30), (29, 30), (4, 30)))
     assert one.interactions[0].leads
     assert one.interactions[0].gap.estimate == pytest.approx((4 - 29) / 30 - (28 - 3) / 30)
-    told = [s.code for s in cross_statements(one)]
+    told = [s.code for s in cross_statements(a_plan(), one)]
     assert told[0] == "interaction"
     assert len(told) == 1 + len(one.simple)
 
@@ -61,7 +61,7 @@ def test_an_interaction_leads_with_the_simple_effects() -> None:
 def test_no_interaction_leads_with_the_main_effects() -> None:
     one = found(counts((4, 20), (8, 20), (12, 20), (16, 20)))
     assert not one.interactions[0].leads
-    assert "no_interaction" in [s.code for s in cross_statements(one)]
+    assert "no_interaction" in [s.code for s in cross_statements(a_plan(), one)]
 
 
 def test_seed_lot_by_extract_of_crowder_as_a_cross() -> None:
@@ -85,7 +85,7 @@ def test_three_factors_say_what_they_do_not_ask() -> None:
     one = found(counts(*[(k, 12) for k in (2, 3, 4, 5, 8, 9, 10, 11)]), crossed(*three))
     assert len(one.main) == 3
     assert len(one.interactions) == 3
-    assert [s.code for s in cross_statements(one)][-1] == "three_way"
+    assert [s.code for s in cross_statements(a_plan(), one)][-1] == "three_way"
 
 
 def test_the_logistic_view_agrees_with_statsmodels() -> None:

@@ -24,6 +24,10 @@ from tests.builders import a_plan, counts
         ("we kept the healthiest", "the healthiest"),
         ("It works for all plants", "works for"),
         ("definitely better", "definitely"),
+        ("the talc was the culprit", "culprit"),
+        ("The bottle lies to us", "lies"),
+        ("It confirmed our hypothesis", "confirmed"),
+        ("This shows that talc is better", "This shows that"),
     ],
 )
 def test_words_a_trial_cannot_carry(text: str, found: str) -> None:

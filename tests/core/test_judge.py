@@ -62,9 +62,11 @@ def test_grade_of_two_arms(
 
 
 def test_four_against_four_can_decide_and_three_cannot() -> None:
-    assert judged(counts((0, 3), (3, 3))).comparisons[0].minimum_p == pytest.approx(0.1)
+    assert judged(counts((0, 3), (3, 3))).comparisons[0].strike.primary.minimum_p == pytest.approx(
+        0.1
+    )
     four = judged(counts((0, 4), (4, 4))).comparisons[0]
-    assert four.minimum_p == pytest.approx(0.0285714, abs=1e-6)
+    assert four.strike.primary.minimum_p == pytest.approx(0.0285714, abs=1e-6)
     assert four.grade is Grade.CLEAR_LEAD
 
 
@@ -72,16 +74,16 @@ def test_holm_raises_p_and_floor_with_every_candidate() -> None:
     """0/4 v 4/4 is decidable alone (0.029) but not as one of two candidates (0.057)."""
     two = judged(counts((0, 4), (4, 4), (2, 4)))
     assert [c.grade for c in two.comparisons] == [Grade.CANNOT_TELL] * 2
-    assert two.comparisons[0].minimum_p_holm == pytest.approx(2 / 35, abs=1e-9)
+    assert two.comparisons[0].strike.minimum_p_holm == pytest.approx(2 / 35, abs=1e-9)
 
 
 def test_a_carrier_stands_outside_the_family() -> None:
     roles = [Role.CONTROL, Role.CARRIER, Role.CANDIDATE]
     found = judged(counts((0, 4), (0, 4), (4, 4)), roles=roles)
     carrier, candidate = found.comparisons
-    assert candidate.p_holm == candidate.test.p if candidate.test else False
+    assert candidate.strike.p_holm == candidate.test.p if candidate.test else False
     assert candidate.grade is Grade.CLEAR_LEAD
-    assert carrier.over_time.grade is None
+    assert carrier.beside.over_time.grade is None
 
 
 def test_before_the_end_nothing_is_clear() -> None:
@@ -105,10 +107,10 @@ def test_the_verdict_falls_to_its_lowest_over_the_missing() -> None:
     control = [struck()] * 4 + [waiting()] * 6
     treated = [struck()] * 10 + [removed()] * 4
     found = judged(singles(control, treated)).comparisons[0]
-    assert found.grades_if_missing is not None
-    assert found.grades_if_missing[1] is Grade.CLEAR_LEAD
+    assert found.strike.if_missing is not None
+    assert found.strike.if_missing[1] is Grade.CLEAR_LEAD
     assert found.grade is lowest(
-        [Grade.CLEAR_LEAD, *(g for g in found.grades_if_missing if g is not None)]
+        [Grade.CLEAR_LEAD, *(g for g in found.strike.if_missing if g is not None)]
     )
     assert found.grade is not Grade.CLEAR_LEAD
 
@@ -136,7 +138,7 @@ def test_plates_are_judged_as_units() -> None:
 
 def test_counting_shared_containers_singly_withholds_p_and_interval() -> None:
     found = judged(containers([(1, 8)] * 3, [(8, 8)] * 3), count_singly=True).comparisons[0]
-    assert (found.test, found.p_holm, found.minimum_p) == (None, None, None)
+    assert (found.test, found.strike.p_holm, found.strike.primary.minimum_p) == (None, None, None)
     assert found.gap is not None
     assert found.gap.low is None
     assert found.grade is Grade.CANNOT_TELL
@@ -149,8 +151,8 @@ def test_over_time_needs_equal_looks() -> None:
     found = judge(
         a_plan("U", "A"), results_from([0] * 8 + [1] * 8, [0] * 16, histories, looks), seed=1
     ).comparisons[0]
-    assert found.over_time.p is None
-    assert "unequally" in found.over_time.reason
+    assert found.beside.over_time.p is None
+    assert "unequally" in found.beside.over_time.reason
 
 
 def test_over_time_with_one_look_is_fisher() -> None:
@@ -158,14 +160,14 @@ def test_over_time_with_one_look_is_fisher() -> None:
     treated = [History(0, 42, last_look=42)] * 9 + [waiting()]
     found = judged(singles(control, treated, looks=[42])).comparisons[0]
     assert found.test is not None
-    assert found.over_time.p == pytest.approx(found.test.p, abs=1e-9)
+    assert found.beside.over_time.p == pytest.approx(found.test.p, abs=1e-9)
 
 
 def test_sooner_at_equal_strike_is_seen_over_time_only() -> None:
     control, treated = [struck(39)] * 10 + [waiting()] * 2, [struck(9)] * 10 + [waiting()] * 2
     found = judged(singles(control, treated)).comparisons[0]
     assert found.grade not in (Grade.CLEAR_LEAD, Grade.LIKELY_LEAD)
-    assert found.over_time.grade is Grade.CLEAR_LEAD
+    assert found.beside.over_time.grade is Grade.CLEAR_LEAD
 
 
 def test_strike_over_time_in_exact_days_is_the_logrank_permutation() -> None:
@@ -190,7 +192,7 @@ def test_strike_over_time_in_exact_days_is_the_logrank_permutation() -> None:
         np.mean(np.array(sums) >= seen - 1e-12),
         np.mean(np.array(sums) <= seen + 1e-12),
     )
-    assert found.over_time.p == pytest.approx(min(1, 2 * min(up, down)), abs=1e-9)
+    assert found.beside.over_time.p == pytest.approx(min(1, 2 * min(up, down)), abs=1e-9)
 
 
 def test_root_scores_without_blocks_are_mann_whitney() -> None:
@@ -270,7 +272,7 @@ def test_the_same_seed_gives_the_same_sampled_verdict() -> None:
     rng = np.random.default_rng(3)
     arms = [[struck(int(d)) for d in rng.choice(range(3, 43, 3), 40)] for _ in range(2)]
     one, two = judged(singles(*arms)), judged(singles(*arms))
-    assert one.comparisons[0].over_time == two.comparisons[0].over_time
+    assert one.comparisons[0].beside.over_time == two.comparisons[0].beside.over_time
 
 
 def test_null_trials_rarely_call_anything_clear() -> None:

@@ -130,7 +130,7 @@ def told_by(
         out.headline,
         *out.says,
         *as_words(ReadTable(table)).splitlines(),
-        report.headline,
+        report.answer.text if report.answer else "",
         *report.says,
     ]
     if out.placings:
@@ -143,14 +143,14 @@ def test_page_report_and_command_say_one_thing(seed: int) -> None:
     trial, log, today = a_trial(seed)
     out, table, said = told_by(trial, log, today)
     page = json.loads(as_json(ReadTable(table)))
-    measured = {c.treatment: c.asked for c in out.comparisons}
+    measured = {c.treatment: c.grade for c in out.comparisons}
     names = [t.name for t in trial.plan.treatments]
     for c in page["comparisons"]:
         assert c["grade"] == measured[names.index(c["treatment"])]
     assert [n["code"] for n in page["notes"]] == [n.code for n in out.notes]
     if out.final:
         assert not [s for s in said if "so far" in s.lower()]
-    grades = {c.grade for c in out.comparisons} | {c.asked for c in out.comparisons}
+    grades = {c.strike_grade for c in out.comparisons} | {c.grade for c in out.comparisons}
     may_be_clear = out.final and not out.stopped_early and trial.plan.layout is not Layout.BY_HAND
     if not may_be_clear or trial.drawn_at > START:  # type: ignore[operator]
         assert not grades & CLEAR

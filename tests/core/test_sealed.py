@@ -69,9 +69,11 @@ def test_the_headline_follows_the_measure_of_the_plan() -> None:
     soon, late = [struck(9)] * 20, [struck(30)] * 20
     plan = a_plan("U", "A", units=20, measure=Measure.SPEED)
     found = whole_finish(plan, singles(late, soon), seed=1)
-    assert found.judgement.comparisons[0].grade is Grade.TOO_CLOSE
-    assert found.judgement.comparisons[0].asked is Grade.CLEAR_LEAD
-    assert found.headline == "A is ahead of U on speed."
+    assert found.judgement.comparisons[0].strike_grade is Grade.TOO_CLOSE
+    assert found.judgement.comparisons[0].grade is Grade.CLEAR_LEAD
+    assert found.headline.startswith(
+        "A is clearly ahead on speed: half had rooted by day 9, against day 30 for U."
+    )
     assert found.statements[0].code == "judged_on"
 
 
@@ -79,10 +81,12 @@ def test_the_headline_may_be_of_the_root_score() -> None:
     plan = a_plan("U", "A", units=12, measure=Measure.QUALITY)
     results = singles([struck()] * 12, [struck()] * 12, scores=[1.0] * 12 + [4.0] * 12)
     found = whole_finish(plan, results, seed=1)
-    assert found.judgement.comparisons[0].asked is Grade.CLEAR_LEAD
-    assert found.headline == "A is ahead of U on root score."
+    assert found.judgement.comparisons[0].grade is Grade.CLEAR_LEAD
+    assert found.headline.startswith(
+        "A is clearly ahead on root score: 4 on average, against 1 for U."
+    )
     none = judge(plan, singles([struck()] * 12, [waiting()] * 12), seed=1)
-    assert none.comparisons[0].asked is Grade.TOO_CLOSE
+    assert none.comparisons[0].grade is Grade.TOO_CLOSE
 
 
 def test_a_bench_laid_by_hand_is_never_clear() -> None:

@@ -2,11 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from math import comb
 from typing import Any
 
 import pytest
 
-from racecard.core.assess.harm import harm_of
+from racecard.core.assess.harm import Harm, harms_of
 from racecard.core.finish.finish_result import whole_finish
 from racecard.core.model import Carrier, Cell, History, Plan, Role
 from racecard.core.model.results import Results, results_from
@@ -15,7 +16,7 @@ from racecard.core.notes.looked_for import MATTERS
 from racecard.core.notes.registry import RULES, Needs
 from racecard.core.plan.bench import draw_bench
 from racecard.core.stats.permutation import PermutationTest
-from tests.builders import LAST, a_plan, containers, counts, lost, singles, struck, waiting
+from tests.builders import LAST, a_plan, containers, counts, lost, removed, singles, struck, waiting
 
 
 def plan_codes(plan: Plan, cells: list[Cell] | None = None) -> set[str]:
@@ -152,8 +153,34 @@ def test_two_lost_against_none_is_possible_harm() -> None:
 
 def test_harm_is_flagged_only_where_the_treated_lost_more() -> None:
     few, many = [waiting()] * 12, [lost()] * 8 + [waiting()] * 4
-    assert harm_of(singles(few, many), 1, 0, LAST, PermutationTest(1)).harm
-    assert not harm_of(singles(many, few), 1, 0, LAST, PermutationTest(1)).harm
+    assert harm_beside(few, many)[1].harm
+    assert not harm_beside(many, few)[1].harm
+
+
+def test_what_was_removed_is_not_counted_as_not_lost() -> None:
+    """Removed leave what was at risk: 4 of 8 against 0 of 20 lost is Fisher's 0.0068 (central: 2 x C(8,4)/C(28,4))."""
+    found = harm_beside([waiting()] * 20, [lost()] * 4 + [waiting()] * 4 + [removed()] * 12)[1]
+    assert (found.lost, found.n, found.lost_control, found.n_control) == (4, 8, 0, 20)
+    assert found.p == pytest.approx(2 * comb(8, 4) / comb(28, 4))
+    assert found.harm
+    early = harm_beside([waiting()] * 8, [lost()] * 6 + [waiting()] * 14)[1]
+    assert early.p == pytest.approx(min(1, 2 * comb(20, 6) / comb(28, 6)))
+    assert (early.harm, early.possible) == (False, True)  # 6 lost against none
+
+
+def test_harm_is_corrected_over_the_candidates() -> None:
+    hurt = [lost()] * 6 + [waiting()] * 6
+    alone = harm_beside([lost()] + [waiting()] * 11, hurt)[1]
+    several = harm_beside([lost()] + [waiting()] * 11, hurt, *[[waiting()] * 12] * 4)
+    assert alone.p == several[1].p
+    assert alone.p is not None
+    assert 0.01 < alone.p / 1 < 0.10
+    assert (several[1].harm, several[1].possible) == (False, True)
+
+
+def harm_beside(control: list[History], *arms: list[History]) -> dict[int, Harm]:
+    ages = {i: float(LAST) for i in range(1, len(arms) + 1)}
+    return harms_of(singles(control, *arms), 0, ages, list(ages), PermutationTest(1))
 
 
 def test_goes_backwards() -> None:

@@ -35,10 +35,14 @@ def test_the_gap_is_students_for_single_plants() -> None:
     assert (found.low, found.high) == pytest.approx((limits.low, limits.high))
 
 
-def test_all_alike_gives_a_gap_without_limits() -> None:
-    found = waiting_gap(singles([struck(12)] * 4, [struck(12)] * 4), 1, 0, 42)
-    assert found is not None
-    assert (found.estimate, found.low) == (0.0, None)
+def test_waits_that_the_looks_cannot_part_are_not_told() -> None:
+    """Fewer than three common looks, or looks further apart than the difference."""
+    assert waiting_gap(singles([struck(12)] * 4, [struck(12)] * 4), 1, 0, 42) is None
+    one_look = singles([waiting()] * 3, [struck(14)] * 2 + [waiting()], looks=(14,))
+    assert waiting_gap(one_look, 1, 0, 14) is None
+    nearly = singles([struck(12)] * 6, [struck(12)] * 5 + [struck(9)])
+    assert waiting_gap(nearly, 1, 0, 42) is None
+    assert waiting_gap(singles([struck(21)] * 4, [struck(9)] * 4), 1, 0, 42) is not None
 
 
 def test_nothing_looked_at_together_gives_no_gap() -> None:

@@ -136,7 +136,7 @@ def test_signs_of_harm_are_tested_beside_the_loss() -> None:
     ]
     found = finish_of(trial, log_of(trial, {0: 6, 1: 6}), burnt).whole
     assert found.judgement.comparisons[0].harm
-    assert found.judgement.comparisons[0].harm_by_injury
+    assert found.judgement.comparisons[0].hurt.by_injury
     assert "more_injured" in [n.code for n in found.notes]
     slight = [entry("measure", i, 12, values=(("base_burn", 1.0),)) for i in range(16)]
     assert (
@@ -224,13 +224,15 @@ def test_a_trial_judged_on_height_gives_the_p_of_every_deal_and_says_by_how_much
     (compared,) = found.whole.judgement.comparisons
     values = [0.0 if i == 1 else tall[i] for i in range(16)]
     p = mannwhitneyu(values[1::2], values[::2], method="exact").pvalue
-    assert compared.asked_p == pytest.approx(p)
-    says = " ".join(s.text for s in found.whole.statements if s.section in ("asked", "growth"))
+    assert compared.asked.p == pytest.approx(p)
+    says = " ".join(
+        s.text for s in found.whole.statements if s.section in ("asked", "growth", "verdict")
+    )
     assert "judged on the height" in says
     assert "root score" not in " ".join(s.text for s in found.whole.statements)
     assert found.growth[0].is_primary
-    assert "mm more in height (the results fit" in says
-    assert found.growth[0].compared[0].grade is compared.asked
+    assert "mm more than Untreated (95 % interval" in says
+    assert found.growth[0].compared[0].grade is compared.grade
 
 
 def test_a_measure_no_arm_shares_an_age_for_is_not_judged() -> None:
@@ -240,8 +242,8 @@ def test_a_measure_no_arm_shares_an_age_for_is_not_judged() -> None:
     ]
     found = finish_of(trial, log_of(trial, {0: 6, 1: 6}), entries)
     (compared,) = found.whole.judgement.comparisons
-    assert compared.asked is Grade.TOO_CLOSE
-    assert compared.quality.reason == "nothing scored or measured yet"
+    assert compared.grade is Grade.TOO_CLOSE
+    assert compared.beside.quality.reason == "nothing scored or measured yet"
 
 
 def test_a_trial_that_was_only_measured_is_not_said_to_have_struck_nothing() -> None:
@@ -250,10 +252,10 @@ def test_a_trial_that_was_only_measured_is_not_said_to_have_struck_nothing() -> 
         entry("measure", i, LAST, values=(("height", 100.0 + 25 * (i % 2)),)) for i in range(16)
     ]
     whole = finish_of(trial, [], entries).whole
-    assert "verdict" not in {s.section for s in whole.statements}
+    assert not any("rooted in both" in s for s in whole.says)
     (compared,) = whole.judgement.comparisons
-    assert compared.asked is Grade.CLEAR_LEAD
-    assert compared.asked_p == pytest.approx(2 / comb(16, 8))  # of all deals the two that part them
+    assert compared.grade is Grade.CLEAR_LEAD
+    assert compared.asked.p == pytest.approx(2 / comb(16, 8))  # of all deals the two that part them
     assert whole.answer is not None
     assert whole.answer.kind.startswith("clear_lead")
     assert "height" in whole.answer.happened
@@ -283,4 +285,4 @@ def test_ordered_stages_are_compared_as_ordered() -> None:
     seen = ranks[1::2].sum()
     sums = np.array([ranks[list(d)].sum() for d in deals])
     p = 2 * min(np.mean(sums >= seen - 1e-9), np.mean(sums <= seen + 1e-9))
-    assert compared.asked_p == pytest.approx(min(1, p))
+    assert compared.asked.p == pytest.approx(min(1, p))

@@ -9,7 +9,8 @@ from racecard.core.log.course import Dot, DotState
 from racecard.core.model import Role
 from racecard.core.plan.summary import stands
 from racecard.core.stats.proportions import Interval
-from racecard.core.text.verdicts import points, span, with_isolated_names
+from racecard.core.text.amounts import points, span
+from racecard.core.text.verdicts import with_isolated_names
 from tests.builders import LAST, a_plan, counts, lost, removed, singles, struck, waiting
 
 
@@ -22,8 +23,8 @@ def test_points_carry_their_sign_and_round_away_from_nought(gap: float, said: st
 
 
 def test_an_interval_is_said_as_a_span() -> None:
-    assert span(Interval(0.5, 0.19, 0.7, "newcombe")) == "+19 to +70"
-    assert span(Interval(0.5, None, None, "none", "why")) == ""
+    assert span(a_plan(), Interval(0.5, 0.19, 0.7, "newcombe")) == "+19 to +70"
+    assert span(a_plan(), Interval(0.5, None, None, "none", "why")) == ""
 
 
 def sentences(
@@ -35,20 +36,20 @@ def sentences(
 
 def test_a_lead_is_said_with_its_doubt() -> None:
     found = sentences((2, 16), (13, 16))
-    assert found[0] == "A is ahead of Untreated."
+    assert found[0] == "A is clearly ahead: 13 of 16 rooted, against 2 of 16 for Untreated."
     assert found[1].startswith("A: 69 points more than Untreated (95 % interval +")
-    assert found[1].endswith("Clear lead.")
+    assert found[1].endswith("Clearly ahead.")
 
 
 def test_behind_is_not_called_ahead() -> None:
     found = sentences((14, 16), (2, 16))
-    assert found[0] == "A is behind Untreated; none is ahead."
+    assert found[0] == "A is clearly behind: 2 of 16 rooted, against 14 of 16 for Untreated."
     assert "points fewer than Untreated" in found[1]
 
 
 def test_nobody_can_tell_is_said_first() -> None:
-    assert sentences((7, 16), (9, 16))[0].startswith("No clear result yet")
-    assert sentences((0, 3), (3, 3))[0] == "This trial could not have told."
+    assert sentences((7, 16), (9, 16))[0].startswith("No clear result:")
+    assert sentences((0, 3), (3, 3))[0].startswith("This trial could not have told: 3 of each is")
 
 
 def test_the_most_promising_open_question_is_the_one_to_settle() -> None:
@@ -64,7 +65,7 @@ def test_treatments_with_one_result_share_a_sentence() -> None:
 
 def test_names_with_and_in_them_are_set_in_marks() -> None:
     found = sentences((1, 24), (23, 24), (22, 24), names=("U", "Nicked", "Nicked and soaked"))
-    assert found[0].startswith("“Nicked” and “Nicked and soaked” are ahead")
+    assert found[0].startswith("“Nicked” (23 of 24 rooted) and “Nicked and soaked” (22 of 24) are")
 
 
 def test_names_that_run_right_to_left_are_set_apart() -> None:
@@ -119,12 +120,12 @@ def test_a_draft_stands_still() -> None:
 
 def test_what_is_small_early_or_without_a_control_is_said_in_the_verdict() -> None:
     early = whole_finish(a_plan(), counts((0, 12), (12, 12)), seed=1, end_day=60)
-    assert early.sentence(1).startswith("So far, by day 42: ")
+    assert early.sentence(1).startswith("So far: ")
     small = whole_finish(a_plan(), counts((450, 1000), (550, 1000)), seed=1, end_day=LAST)
     assert "too small to matter" in small.sentence(1)
     alone = a_plan("A", "B", roles=[Role.CANDIDATE, Role.CANDIDATE])
     found = whole_finish(alone, counts((3, 8), (6, 8)), seed=1, end_day=LAST)
-    assert found.headline.startswith("No control")
+    assert found.headline.startswith("No verdict: nothing was left untreated")
 
 
 def test_a_reason_keeps_names_that_run_right_to_left_apart() -> None:

@@ -46,7 +46,12 @@ def test_the_demo_is_judged_alike_in_another_shed(demo: Demo, shed: Shed) -> Non
     for trial in demo.trials:
         content = write_trial(trial, log_of(shed, trial), diary_of(shed, trial))
         brought = import_trial(other, *read_trial(content), "me")
-        assert finish(other, brought.id) == finish(shed, trial.id)
+        here, there = finish(shed, trial.id), finish(other, brought.id)
+        if "of this plan" in here.get(
+            "headline", ""
+        ):  # the card tells what its runs show together; alone it has none
+            here = {k: v for k, v in here.items() if k not in ("answer", "headline")}
+        assert {k: there.get(k) for k in here} == here, there
         again = read_trial(write_trial(brought, log_of(other, brought), diary_of(other, brought)))
         assert again[1] == read_trial(content)[1]
         assert [e.what for e in again[2]] == [
