@@ -12,7 +12,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from racecard.core.design.as_plan import plan_of
+from racecard.core.design.proposals import propose
 from racecard.core.design.question import Against, read_question
+from racecard.core.design.resources import Have
+from racecard.core.model import Measure
 
 CORPUS = Path(__file__).parent.parent / "reference" / "questions"
 _SPEC = importlib.util.spec_from_file_location("grade_questions", CORPUS / "grade_questions.py")
@@ -76,3 +80,22 @@ def test_another_number_is_another_dose() -> None:
         swapped = re.sub(r"(?<=\d)0(?=0 ppm)", "9", row["question"])
         if swapped != row["question"]:
             assert read_question(swapped).things != read_question(row["question"]).things, swapped
+
+
+@pytest.mark.parametrize(
+    ("row", "measure"),
+    [(r, {"speed": Measure.SPEED, "roots": Measure.QUALITY}[r["judged_on"]]) for r in ROWS if r["judged_on"] in ("speed", "roots")],
+    ids=lambda x: x["question"] if isinstance(x, dict) else x.value,
+)  # fmt: skip
+def test_what_the_line_says_it_is_judged_on_is_in_the_plan(
+    row: dict[str, str], measure: Measure
+) -> None:
+    have, read = Have(60, 2, 0.4, 0.4), read_question(row["question"])
+    (first, *_) = propose(have)
+    plan = plan_of(first.design, have, read, Against.NOTHING, question=row["question"])
+    assert plan.measure is measure
+
+
+@pytest.mark.parametrize("word", ["taller", "survive", "alive", "bigger"])
+def test_a_goal_that_cannot_be_carried_is_shown(word: str) -> None:
+    assert word in read_question(f"does honey keep sage cuttings {word} against nothing").unread

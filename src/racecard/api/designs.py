@@ -16,7 +16,7 @@ def design_trial(body: DesignIn) -> DesignsOut:
     have = body.have(read)
     found = propose(have)
     return DesignsOut(
-        understood=UnderstoodOut.from_core(read), control_percent=100 * have.control,
+        understood=UnderstoodOut.from_core(read, body.question), control_percent=100 * have.control,
         gap_points=100 * have.difference, says=banner(have, found, body.container),
         proposals=[ProposedPlanOut.from_core(body, have, read, proposal) for proposal in found],
     )  # fmt: skip

@@ -8127,6 +8127,7 @@ export interface components {
             names: string[];
             against: components["schemas"]["Against"];
             outcome: components["schemas"]["Outcome"];
+            judged: components["schemas"]["Measure"];
             /** Is Told */
             is_told: boolean;
             /** Is Against Told */

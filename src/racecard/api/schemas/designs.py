@@ -10,8 +10,9 @@ from racecard.core.design.as_plan import plan_of
 from racecard.core.design.proposals import Proposal, Standing
 from racecard.core.design.question import Against, Understood, read_question, thing_of
 from racecard.core.design.resources import MOST_PLANTS, Have
-from racecard.core.model import Kind, Outcome, Subject
+from racecard.core.model import Kind, Measure, Outcome, Subject
 from racecard.core.plan.arms import MOST_ARMS
+from racecard.core.plan.suggestions import measure_asked
 from racecard.core.text.proposals import proposal_says
 
 Differ = Literal["water", "place", "age", "lot", "size", "handling", "start"]
@@ -80,17 +81,19 @@ class UnderstoodOut(Out):
     names: list[str]
     against: Against
     outcome: Outcome
+    judged: Measure
+    """What the line says it is judged on; how many where it says nothing."""
     is_told: bool
     is_against_told: bool
     unread: list[str]
     """Words of the line that nobody read; none once the treatments were named by hand."""
 
     @classmethod
-    def from_core(cls, read: Understood) -> "UnderstoodOut":
+    def from_core(cls, read: Understood, question: str) -> "UnderstoodOut":
         return cls(
             kind=read.kind, subject=read.subject, plant=read.plant, names=[t.name for t in read.things],
             against=read.against or Against.NOTHING, outcome=read.outcome, is_told=bool(read.things),
-            is_against_told=read.against is not None, unread=list(read.unread),
+            judged=measure_asked(question), is_against_told=read.against is not None, unread=list(read.unread),
         )  # fmt: skip
 
 

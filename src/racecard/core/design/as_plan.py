@@ -12,6 +12,7 @@ from racecard.core.model import (
     Carrier,
     Kind,
     Layout,
+    Measure,
     Outcome,
     Plan,
     Role,
@@ -20,6 +21,7 @@ from racecard.core.model import (
     UnitLevel,
 )
 from racecard.core.model.drawings import SILKS
+from racecard.core.plan.suggestions import measure_asked
 from racecard.core.plan.templates import STAGES, begin, template
 
 DIFFER = {
@@ -63,6 +65,9 @@ def plan_of(
         time_zone: of the trial.
     """
     usual = watching_for(usual_plan(understood.subject, have.kind, time_zone), understood.outcome)
+    judged = measure_asked(question)
+    if judged is Measure.QUALITY and understood.outcome is not Outcome.USUAL:
+        judged = usual.measure
     arms = _arms(understood, against, design.treatments, differ)
     arms = tuple(
         replace(t, units=design.control_units)
@@ -79,6 +84,7 @@ def plan_of(
         layout=design.layout, icc=have.alike, expected_percent=round(100 * have.control, 1),
         gap_points=max(1.0, round(100 * have.difference, 1)), blind=blind, length_days=length,
         look_days=(*(d for d in usual.look_days if d < length), length),
+        measure=judged,
         level=UnitLevel.CONTAINER if design.per_container > 1 else UnitLevel.PROPAGULE,
         unequal_reason="" if design.control_units == design.units else "what was left over went to the control",
     )  # fmt: skip

@@ -172,7 +172,7 @@ _TOKEN = re.compile(
     re.I,
 )
 _FILLER = frozenset(
-    "a about after all already always am an any anything are as at away be been best better between bigger but by can come comes "
+    "a about after all already always am an any anything are as at away be been best better between but by can come comes "
     "coming compare compared control cutting do does doing each else ever every faster first for from fewer gave germinate "
     "germinates germination get gets getting give gives go going good grow growing grows had has have having help helping helps her "
     "here him how i if in into is it its just know like long longer longest made make makes many me mine more most much my "
@@ -180,7 +180,7 @@ _FILLER = frozenset(
     "shoot shoots should so some sooner sow sowing sown sprout sprouts stick stuck strike struck taken take tell that the their "
     "them then there these they thing this those time to too treated trial try trying up use used using want wanted was we were what "
     "when where whether which while who will wonder wondered wondering work works would year yes you your i'd i'll i've it's that's "
-    "emerge emerges bloom blooms flower flowers flowering survive survives survival alive tall taller dipped dipping well only alone "
+    "emerge emerges bloom blooms flower flowers flowering dipped dipping well only alone "
     "pot pots tray trays percent same start started spring summer autumn winter dozen doses".split()
 )
 

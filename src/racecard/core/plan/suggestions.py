@@ -15,10 +15,12 @@ from racecard.core.plan.bench import block_sizes
 from racecard.core.plan.record import as_record
 
 _FASTER = re.compile(
-    r"\b(fast|faster|quick|quicker|quickly|soon|sooner|speed|early|earlier)\b", re.I
+    r"\b(fast|faster|quick|quicker|quickest|quickly|soon|sooner|soonest|speed|early|earlier|(?:up|comes?) first|how long until|days? to)\b",
+    re.I,
 )
 _BETTER = re.compile(
-    r"\b(root quality|better roots?|more roots?|stronger roots?|root score)\b", re.I
+    r"\b(root quality|better roots?|more roots?|stronger roots?|(?:long|longer|longest|bigger) roots?|root score)\b",
+    re.I,
 )
 _WIDE_DAYS = 7
 """Looks a week apart or less are never asked about."""
@@ -34,20 +36,28 @@ class Offer:
     change: dict[str, Any]
 
 
+def measure_asked(question: str) -> Measure:
+    """What a question says the trial is judged on: how soon, the roots, else how many."""
+    if _FASTER.search(question):
+        return Measure.SPEED
+    return Measure.QUALITY if _BETTER.search(question) else Measure.STRIKE
+
+
 def offers(plan: Plan) -> tuple[Offer, ...]:
     """Changes worth offering, in the order of the page."""
     return (*_of_measure(plan), *_of_looks(plan), *_of_subject(plan), *_of_arms(plan))
 
 
 def _of_measure(plan: Plan) -> Iterator[Offer]:
-    if _FASTER.search(plan.question) and plan.measure is not Measure.SPEED:
+    asked = measure_asked(plan.question)
+    if asked is Measure.SPEED is not plan.measure:
         yield Offer(
             "asks_speed",
             f"The question asks how soon, but the trial is judged on how many {do(plan)} in the end.",
             "Judge it on how soon",
             {"measure": Measure.SPEED.value},
         )
-    elif _BETTER.search(plan.question) and plan.measure is not Measure.QUALITY:
+    elif asked is Measure.QUALITY is not plan.measure:
         yield Offer(
             "asks_quality",
             f"The question asks about the roots, but the trial is judged on how many {do(plan)}.",

@@ -222,7 +222,8 @@ function ReadAs({ answers, set, data }: Omit<QuestionsProps, "fault">) {
 					{read.is_against_told
 						? `against ${read.against}`
 						: "against what is not said: untreated is proposed"}
-					{OUTCOMES[read.outcome] && ` · ${OUTCOMES[read.outcome]}`} ·{" "}
+					{OUTCOMES[read.outcome] && ` · ${OUTCOMES[read.outcome]}`}
+					{JUDGED[read.judged] && ` · judged on ${JUDGED[read.judged]}`} ·{" "}
 					<UnstyledButton
 						className={styles.link}
 						aria-expanded={isOpen}
@@ -331,6 +332,12 @@ const OUTCOMES: Partial<Record<Designs["understood"]["outcome"], string>> = {
 	shoot: "watched for shoots",
 	bloom: "watched for bloom",
 	bulb: "watched for bulblets and new buds",
+};
+
+/** What the trial is judged on, where the line says another thing than how many. */
+const JUDGED: Partial<Record<Designs["understood"]["judged"], string>> = {
+	speed: "how soon",
+	quality: "the roots",
 };
 
 const WAYS = ["No", "One", "Two", "Three"];
