@@ -64,6 +64,8 @@ def test_lost_stand_beside_struck_and_rows_are_households() -> None:
     rows = read_sheet(b"treatment,count,rooted,dead\nControl,12,4,3\nHoney,12,12,0").rows
     assert [(r.treatment, r.count, r.outcome) for r in rows] == [
         ("Control", 9, "alive"), ("Control", 3, "lost"), ("Honey", 12, "alive")]  # fmt: skip
+    taken = read_sheet(b"treatment,count,rooted,removed\nControl,12,4,3").rows
+    assert [(r.count, r.outcome) for r in taken] == [(9, "alive"), (3, "removed")]
     homes = read_sheet(b"household,Control,Honey\nLake,1/3,2/3\nHill,0/3,3/3").rows
     assert [(r.block, r.treatment, r.bounds) for r in homes] == [
         ("Lake", "Control", (1, 1)), ("Lake", "Honey", (2, 2)),
@@ -87,6 +89,10 @@ def test_lost_stand_beside_struck_and_rows_are_households() -> None:
         ("A lot of plants died this year", "no column called treatment"),
         ("control 4 of 12, honey about 9", "“honey about 9” is not understood"),
         ("treatment,count,struck\nA,,3\nB,10,4", "is blank"),
+        ("treatment,count,struck,dead\nA,10,3,\nB,10,4,1", "is blank"),
+        ("treatment,count,struck,dead\nA,10,3,12\nB,10,4,1", "12 lost or removed of 10"),
+        ("treatment,count,rooted,not rooted\nA,10,3,8\nB,10,4,6", "make 11, beside a count of 10"),
+        ("treatment,result,rooted\nA,yes,1\nB,no,0", "Several columns say what became"),
     ],
 )
 def test_what_could_be_read_two_ways_is_asked(text: str, asks: str) -> None:
@@ -100,6 +106,13 @@ def test_what_could_be_read_two_ways_is_asked(text: str, asks: str) -> None:
 def test_names_that_differ_on_purpose_are_two(pair: str) -> None:
     a, b = pair.split(",")
     assert len(counts(f"treatment,count,struck\n{a},10,3\n{b},10,4")) == 2
+
+
+@pytest.mark.parametrize("text", ["x" * 19_000, "a 1 " * 4_000, "(" * 19_000, "a " * 9_000 + "\nb"])
+def test_a_long_text_that_is_no_table_is_refused_at_once(text: str) -> None:
+    with pytest.raises(InvalidInput):
+        read_sheet(text.encode())
+    assert read_sheet(f"treatment,count,struck\nA,{'9' * 5000},3".encode()).bad
 
 
 def spliced(rows: list[list[str]], word: str) -> Iterator[str]:

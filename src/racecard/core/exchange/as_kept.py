@@ -40,8 +40,8 @@ _SHARE = re.compile(r"\b(?:share|fraction|proportion)(?: of)?\b")
 _DAY = re.compile(
     r"(new(?:ly)?\s+)?(?:[a-z]+\s+)??(?:by |on |at )?(?:day|d)\.?\s?(\d{1,4})(\s+new)?"
 )
-_RATIO = re.compile(r"(\d+)\s*(?:/|of|out of|from)\s*(\d+)")
-_NOTED = re.compile(r"(\d+)\s*[(\[](.+)[)\]]")
+_RATIO = re.compile(r"(\d{1,9})\s*(?:/|of|out of|from)\s*(\d{1,9})")
+_NOTED = re.compile(r"(\d{1,9})\s*[(\[](.{1,200})[)\]]")
 _THOUSANDS = re.compile(r"\d{1,3}(?:[ ,'\u202f\u00a0]\d{3})+")
 _PERCENT_CELL = re.compile(r"(\d+(?:[.,]\d+)?)\s*%")
 _TURNED = re.compile(r"\d{1,2}[- ][A-Za-z]{3,9}(?:[- ]\d{2,4})?|[A-Za-z]{3,9}[- ]\d{1,2}")
@@ -50,10 +50,12 @@ _SUM = re.compile(
 )
 _MEAN = re.compile(r"(?:.+[ ,:-])?(?:mean|average|avg|median)", re.I)
 _PIECE = re.compile(
-    r"(?P<name>.*?[^\W\d_].*?)\s*[:\-–—=]?\s*(?P<k>\d+)\s*(?:rooted |struck |came up |up )?(?:/|of|out of|from)\s*(?P<n>\d+)"
+    r"(?P<name>.*?[^\W\d_].*?)\s*[:\-–—=]?\s*(?P<k>\d{1,9})\s*(?:rooted |struck |came up |up )?(?:/|of|out of|from)\s*(?P<n>\d{1,9})"
     r"(?:\s+(?:rooted|struck|germinated|took|sprouted|came up|up))?\.?", re.I,
 )  # fmt: skip
 _MOST_TITLES = 20
+_MOST_NAME = 120
+_MOST_DIGITS = 9
 _ZERO_DAY = (
     "start",
     "sown on",
@@ -98,7 +100,7 @@ def listed(text: str) -> list[Row] | None:
     """Counts typed as in a message, "control 4 of 12, honey 9 of 12", as rows; None where any piece is something else."""
     for parts in (r"[,;\n]|\bvs?\b\.?|\bversus\b", r"[,;\n]|\bvs?\b\.?|\bversus\b|\band\b"):
         pieces = [p.strip(" .\t\r•*") for p in re.split(parts, text.strip(), flags=re.I)]
-        found = [_PIECE.fullmatch(p) for p in pieces if p]
+        found = [_piece(p) for p in pieces if p]
         if found and all(m and not _RATIO.search(m["name"]) for m in found):
             rows = [[m["name"].strip(" :-–—="), f"{m['k']}/{m['n']}"] for m in found if m]
             return [(1, ["treatment", "struck"]), *((i, row) for i, row in enumerate(rows, 1))]
@@ -128,7 +130,7 @@ def is_results(grid: Sequence[Row]) -> bool:
 
 def role_of(heading: str) -> _Column:
     """What a heading means; role "" where it is not known."""
-    text = " ".join(heading.casefold().replace("_", " ").split()).rstrip("?:.")
+    text = " ".join(heading[:_MOST_NAME].casefold().replace("_", " ").split()).rstrip("?:.")
     bare = " ".join(re.sub(r"[(\[].*?[)\]]", "", text).split())
     if match := _DAY.fullmatch(bare):
         return _Column(0, heading, "wide", day=float(match[2]), is_new=bool(match[1] or match[3]))
@@ -276,13 +278,13 @@ class _Reader:
 
     def _without_heading(self, grid: list[Row]) -> list[Row]:
         lines = [[c for c in cells if c] for _, cells in grid]
-        named = all(line and not line[0][0].isdecimal() for line in lines)
+        named = all(line and not _is_count(line[0][0]) for line in lines)
         if named and all(len(x) == 2 and _RATIO.fullmatch(x[1]) for x in lines):
             return [
                 (0, ["treatment", "struck"]),
                 *((n, line) for (n, _), line in zip(grid, lines, strict=True)),
             ]
-        if named and all(len(x) == 3 and x[1].isdecimal() and x[2].isdecimal() for x in lines):
+        if named and all(len(x) == 3 and _is_count(x[1]) and _is_count(x[2]) for x in lines):
             pairs = [(int(x[1]), int(x[2])) for x in lines]
             for heads, fits in (
                 (["treatment", "count", "struck"], [a >= b for a, b in pairs]),
@@ -297,7 +299,7 @@ class _Reader:
                         *((n, line) for (n, _), line in zip(grid, lines, strict=True)),
                     ]
         cells = [c for line in lines for c in line]
-        unheard = [c for c in cells if not _PIECE.fullmatch(c)]
+        unheard = [c for c in cells if not _piece(c)]
         if 0 < len(unheard) < len(cells):
             raise InvalidInput(
                 f"“{unheard[0][:80]}” is not understood: write how many of how many, such as honey 9 of 12."
@@ -325,6 +327,15 @@ class _Reader:
                 f"Two columns may be how many struck: {plain[0].name} and {plain[1].name}. Leave one out."
             )
         has = {c.role for c in columns}
+        ends = [
+            c.name
+            for c in columns
+            if c.role in ("state", "outcome", "wide") or (c.role == "struck" and not c.percent)
+        ]
+        if len({"state", "outcome"} & has) + ("wide" in has) + bool(plain) > 1:
+            raise InvalidInput(
+                f"Several columns say what became of the plants: {', '.join(ends[:3])}. Leave one."
+            )
         if not has & {"struck", "state", "wide", "outcome"}:
             others = ", ".join(
                 c.name
@@ -376,7 +387,12 @@ class _Reader:
             name = row[by["treatment"]]
             block = row[by["block"]] if "block" in by else ""
             said = next(
-                (x for x in (name, block) if x and (_SUM.fullmatch(x) or _MEAN.fullmatch(x))), ""
+                (
+                    x
+                    for x in (name, block)
+                    if x and len(x) <= _MOST_NAME and (_SUM.fullmatch(x) or _MEAN.fullmatch(x))
+                ),
+                "",
             )
             if not said:
                 out.append((number, row))
@@ -400,14 +416,14 @@ class _Reader:
         columns: Sequence[_Column],
     ) -> None:
         by = {c.role: c.index for c in reversed(columns) if not c.percent}
-        match = _SUM.fullmatch(name)
+        match = _SUM.fullmatch(name[:_MOST_NAME])
         whose = match[1] if match else name
         mine = [r for _, r in above if not whose or spelling(r[by["treatment"]]) == spelling(whose)]
         for role in ("count", "struck"):
-            if role not in by or not row[by[role]].isdecimal():
+            if role not in by or not _is_count(row[by[role]]):
                 continue
             parts = [r[by[role]] for r in mine]
-            if all(p.isdecimal() for p in parts) and sum(map(int, parts)) != int(row[by[role]]):
+            if all(_is_count(p) for p in parts) and sum(map(int, parts)) != int(row[by[role]]):
                 raise InvalidInput(
                     f"Row {number} (“{said}”) says {row[by[role]]} in {columns[by[role]].name}, but the rows it sums give "
                     f"{sum(map(int, parts))}: correct one of them."
@@ -519,7 +535,12 @@ class _Reader:
             raise InvalidInput(
                 f"Row {number}, {struck.name}: is blank. Write 0 if none struck, and ? if nobody looked."
             )
-        lost = int(x) if "lost" in told and (x := row[told["lost"].index]).isdecimal() else 0
+        gone = {
+            role: _whole_number(number, row[c.index], c)
+            for role in ("lost", "removed")
+            if (c := told.get(role))
+        }
+        out_of = sum(gone.values())
         count = _clean(row[told["count"].index]) if "count" in told else ""
         if "count" in told and not count:
             raise InvalidInput(
@@ -535,13 +556,18 @@ class _Reader:
                     f"Row {number}: {cell} stands beside a count of {count}. How many were there? Correct one."
                 )
             cell, count = ratio[1], ratio[2]
-        elif "not" in told and not count:
+        elif "not" in told:
             rest = _needed(number, row[told["not"].index], told["not"])
-            if not (cell.isdecimal() and rest.isdecimal()):
+            if not (_is_count(cell) and _is_count(rest)):
                 raise InvalidInput(
                     f"Row {number}: {struck.name} and {told['not'].name} must be whole numbers (got {cell!r} and {rest!r})."
                 )
-            count = str(int(cell) + int(rest) + lost)
+            every = str(int(cell) + int(rest) + out_of)
+            if count and count != every:
+                raise InvalidInput(
+                    f"Row {number}: {struck.name} and {told['not'].name} make {every}, beside a count of {count}. Correct one."
+                )
+            count = every
         percent = _PERCENT_CELL.fullmatch(cell)
         if not count and (percent or struck.percent):
             raise InvalidInput(
@@ -560,12 +586,18 @@ class _Reader:
             raise InvalidInput(
                 f"Row {number}, {struck.name}: {cell} of how many? Add a column count."
             )
-        out = (
-            [(number, base | {"count": str(int(count) - lost) if lost else count, "struck": cell})]
-            if not lost or int(count) > lost
-            else []
+        if out_of and not (_is_count(count) and int(count) >= out_of):
+            raise InvalidInput(
+                f"Row {number}: {out_of} lost or removed of {count}? Correct one of them."
+            )
+        left = str(int(count) - out_of) if out_of else count
+        rows = (
+            [(number, base | {"count": left, "struck": cell})] if left != "0" or not out_of else []
         )
-        return [*out, *([(number, base | {"outcome": "lost", "count": str(lost)})] if lost else [])]
+        return [
+            *rows,
+            *((number, base | {"outcome": role, "count": str(n)}) for role, n in gone.items() if n),
+        ]
 
     def _number(self, number: int, cell: str, column: _Column) -> str:
         """A count as it is meant: notes in the cell are told, a date that was a ratio is asked about."""
@@ -593,7 +625,7 @@ class _Reader:
             cell = _clean(row[c.index])
             if not cell:
                 continue
-            if not cell.isdecimal():
+            if not _is_count(cell):
                 raise InvalidInput(f"Row {number}, {c.name}: must be a number (got {cell!r}).")
             so_far = so_far + int(cell) if c.is_new else int(cell)
             if so_far < before:
@@ -635,6 +667,15 @@ _PASSED = frozenset(COLUMNS) - {"count", "struck", "outcome"}
 """Racecard's own columns, which keep their meaning."""
 
 
+def _is_count(cell: str) -> bool:
+    return cell.isdecimal() and len(cell) <= _MOST_DIGITS
+
+
+def _piece(text: str) -> re.Match[str] | None:
+    """A treatment and how many of how many, as in a message; nothing so long that it is none."""
+    return _PIECE.fullmatch(text) if len(text) <= _MOST_NAME else None
+
+
 def _clean(cell: str) -> str:
     return re.sub(r"\D", "", cell) if _THOUSANDS.fullmatch(cell) else cell
 
@@ -668,9 +709,18 @@ def _of(number: int, shown: str, text: str, whole: float, count: str, column: _C
     return str(near[0])
 
 
+def _whole_number(number: int, cell: str, column: _Column) -> int:
+    cell = _needed(number, cell, column)
+    if not _is_count(cell):
+        raise InvalidInput(
+            f"Row {number}, {column.name}: must be a whole number (got {cell[:40]!r})."
+        )
+    return int(cell)
+
+
 def _is_sheet_date(cell: str) -> bool:
     """Whether a cell is a date, or a day as a spreadsheet counts them: 40,000 to 60,000 is 2009 to 2064."""
-    return is_date(cell) or (cell.isdecimal() and 40_000 <= int(cell) <= 60_000)
+    return is_date(cell) or (_is_count(cell) and 40_000 <= int(cell) <= 60_000)
 
 
 def check_names(names: Sequence[str]) -> None:

@@ -11,7 +11,7 @@ _PARTS = {
     "half": Fraction(1, 2), "third": Fraction(1, 3), "quarter": Fraction(1, 4), "quarters": Fraction(1, 4), "thirds": Fraction(1, 3),
 }  # fmt: skip
 _WHOLE = r"(?P<whole>\d+|" + "|".join(_WORDS) + r")"
-_PART = r"(?:(?P<of>a|one|two|three)[ -])?(?P<part>halves|half|thirds?|quarters?)|(?P<over>\d+)/(?P<under>\d+)"
+_PART = r"(?:(?P<of>a|one|two|three)[ -])?(?P<part>halves|half|thirds?|quarters?)|(?P<over>\d+)/(?P<under>[1-9]\d*)"
 _UNIT = r"(?:lit(?:re|er)s?|l|ml|millilit(?:re|er)s?|tsp|tbsp|teaspoons?|tablespoons?|pints?|gallons?|cups?|g|grams?|kg)"
 _POWERS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 
@@ -33,7 +33,7 @@ def _power(m: re.Match[str]) -> str:
 _ONE: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str]], ...] = (
     (re.compile(rf"\b{_WHOLE} (?P<unit>{_UNIT}) and (?:{_PART})(?= of\b)", re.I), lambda m: f"{_sum(m)} {m['unit']}"),
     (re.compile(rf"\b{_WHOLE} and (?:{_PART})(?= {_UNIT}\b)", re.I), _sum),
-    (re.compile(r"(?:\b(?P<base>\d+(?:\.\d+)?) ?[x×*] ?)?\b10(?:\^(?P<power>-?\d)|(?P<raised>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))", re.I), _power),
+    (re.compile(r"(?:\b(?P<base>\d+(?:\.\d+)?) ?[x×*] ?)?\b10(?:\^(?P<power>-?\d)|(?P<raised>⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]))", re.I), _power),
     (re.compile(rf"(?<=\d)(?P<first> ?{_UNIT})/(?=\d+ ?{_UNIT}\b)", re.I), lambda m: f"{m['first']} per "),
 )  # fmt: skip
 """Patterns and what stands in their place: a litre and a half, 1 and 3/4 litres, 1.5 x 10^3, 1 mL/100 mL."""
