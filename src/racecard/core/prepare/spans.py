@@ -40,7 +40,15 @@ _ONE: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str]], ...] = (
 
 
 def in_one(text: str, origin: list[int]) -> tuple[str, list[int]]:
-    """The line with every such number written as one, and where each sign stood."""
+    """The line with every such number written as one.
+
+    Args:
+        text: the line in plain signs.
+        origin: where each of its signs stood as it was typed.
+
+    Returns:
+        The line, and where each sign of it stood.
+    """
     for pattern, written in _ONE:
         while (m := pattern.search(text)) is not None:
             put = written(m)
