@@ -1,7 +1,9 @@
 """Reads the published data under tests/reference."""
 
 import csv
+import importlib.util
 from pathlib import Path
+from types import ModuleType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,6 +11,16 @@ from numpy.typing import NDArray
 from racecard.core.arrays import Bools, Floats
 
 FOLDER = Path(__file__).parent / "reference"
+
+
+def grader(path: str) -> ModuleType:
+    """The grader that came with a corpus, as a module."""
+    spec = importlib.util.spec_from_file_location(Path(path).stem, FOLDER / path)
+    assert spec is not None
+    assert spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
 
 
 def _rows(name: str) -> list[dict[str, str]]:

@@ -64,8 +64,11 @@ def test_counts_typed_as_in_a_message_are_judged_as_one_types(page: Page, server
     )
     expect(page.get_by_text("Row 4 (“Total”) is a total of rows above")).to_be_visible()
     expect(answer).to_contain_text("Honey is clearly ahead")
+    page.get_by_label("Counts or rows").fill("")
+    expect(answer).to_have_count(0)
+    page.get_by_label("Counts or rows").fill("Control 4 of 24, Honey 19 of 24")
     page.get_by_label("Name").fill("Typed honey")
-    page.get_by_role("button", name="Save", exact=True).click()
+    page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Typed honey")).to_be_visible()
     expect(page.get_by_text("Honey is clearly ahead").first).to_be_visible()
 

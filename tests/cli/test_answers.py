@@ -3,7 +3,6 @@
 Every grade was worked out apart from the program; see tests/reference/answers/README.md.
 """
 
-import importlib.util
 from pathlib import Path
 from typing import Any
 
@@ -11,13 +10,10 @@ import pytest
 from click.testing import CliRunner
 
 from racecard.cli.main import app
+from tests import reference_data
 
 CORPUS = Path(__file__).parent.parent / "reference" / "answers"
-_SPEC = importlib.util.spec_from_file_location("grade_answers", CORPUS / "grade_answers.py")
-assert _SPEC is not None
-assert _SPEC.loader is not None
-grader = importlib.util.module_from_spec(_SPEC)
-_SPEC.loader.exec_module(grader)
+grader = reference_data.grader("answers/grade_answers.py")
 
 
 def run(_: Any, kind: str, files: list[Path], more: list[str], as_json: bool) -> tuple[Any, str]:

@@ -3,7 +3,6 @@
 Every expectation was worked out apart from the program; see tests/reference/tables/README.md.
 """
 
-import importlib.util
 import json
 from collections.abc import Iterator
 from pathlib import Path
@@ -16,13 +15,10 @@ from hypothesis import strategies as st
 from racecard.cli.main import app
 from racecard.errors import InvalidInput
 from racecard.formats.sheet import read_sheet
+from tests import reference_data
 
 CORPUS = Path(__file__).parent.parent / "reference" / "tables"
-_SPEC = importlib.util.spec_from_file_location("grade_tables", CORPUS / "grade_tables.py")
-assert _SPEC is not None
-assert _SPEC.loader is not None
-grader = importlib.util.module_from_spec(_SPEC)
-_SPEC.loader.exec_module(grader)
+grader = reference_data.grader("tables/grade_tables.py")
 
 
 @pytest.mark.parametrize("name", sorted(p.name for p in CORPUS.glob("*.expected.json")))
@@ -76,6 +72,13 @@ def test_lost_stand_beside_struck_and_rows_are_households() -> None:
     ("text", "asks"),
     [
         ("treatment,count,struck\nA,10,3\nB,10,4\nTotal,20,8", "rows it sums give 7"),
+        ("Control: 4/12\nHoney: 9/12\nTotal: 14/24", "rows it sums give 13 of 24"),
+        ('treatment,count,struck\nA,"1,200",3\nB,10,4\nTotal,"1,300",7', "rows it sums give 1210"),
+        ("treatment,rooted\nA,yes\nA,dunno\nB,yes", "“dunno” is not understood"),
+        (
+            "treatment,count,dead day 7,dead day 14\nA,10,1,2\nB,10,0,3",
+            "No column says what became",
+        ),
         ("treatment,rooted\nA,3\nB,4", "of how many"),
         ("treatment,count,% rooted\nA,300,33\nB,300,50", "Write how many struck"),
         (

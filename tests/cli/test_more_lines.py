@@ -4,7 +4,6 @@ Every value was worked out twice apart from the program; see the heads of tests/
 """
 
 import csv
-import importlib.util
 from pathlib import Path
 
 import pytest
@@ -13,13 +12,10 @@ from click.testing import CliRunner
 from racecard.cli.main import app
 from racecard.core.prepare.line import read_line
 from racecard.errors import InvalidInput
+from tests import reference_data
 
 REFERENCE = Path(__file__).parent.parent / "reference"
-_SPEC = importlib.util.spec_from_file_location("grade_lines", REFERENCE / "grade_lines.py")
-assert _SPEC is not None
-assert _SPEC.loader is not None
-grader = importlib.util.module_from_spec(_SPEC)
-_SPEC.loader.exec_module(grader)
+grader = reference_data.grader("grade_lines.py")
 
 
 def said(line: str) -> tuple[int, str]:
@@ -43,6 +39,7 @@ def test_no_line_is_answered_wrongly() -> None:
         ("five thousand and twenty ppm IBA, 100 mL, from 2 %", "25.1 mL"),
         ("100 mL of 2 x 10^3 ppm IBA from 1 %", "20 mL"),
         ("2 mL/250 mL in 3 L", "24 mL"),
+        ("zero and a half litres of 400 ppm IBA from 1 %", "20 mL"),
     ],
 )
 def test_a_number_of_several_words_is_one(line: str, shows: str) -> None:

@@ -4,7 +4,6 @@ What a careful listener would repeat back was worked out by reading; see tests/r
 """
 
 import csv
-import importlib.util
 import re
 from pathlib import Path
 
@@ -17,13 +16,10 @@ from racecard.core.design.proposals import propose
 from racecard.core.design.question import Against, read_question
 from racecard.core.design.resources import Have
 from racecard.core.model import Measure
+from tests import reference_data
 
 CORPUS = Path(__file__).parent.parent / "reference" / "questions"
-_SPEC = importlib.util.spec_from_file_location("grade_questions", CORPUS / "grade_questions.py")
-assert _SPEC is not None
-assert _SPEC.loader is not None
-grader = importlib.util.module_from_spec(_SPEC)
-_SPEC.loader.exec_module(grader)
+grader = reference_data.grader("questions/grade_questions.py")
 with (CORPUS / "questions.csv").open(encoding="utf-8") as _file:
     ROWS = list(csv.DictReader(_file))
 
@@ -54,6 +50,9 @@ def test_a_question_is_heard_whole_or_what_was_not_heard_is_shown() -> None:
         ("grit instead of sand for thyme cuttings", ["Grit"], Against.USUAL),
         ("charcoal mixed with cinnamon or nothing on fig cuttings", ["Charcoal + Cinnamon"], Against.NOTHING),
         ("4, 8 and 12 hours soaking of bean seed vs dry", ["Soaked 4 hours", "Soaked 8 hours", "Soaked 12 hours"], Against.NOTHING),
+        ("cold 0 °C vs 5 °C for apple seed", ["Cold 0 °C", "Cold 5 °C"], None),
+        ("IBA powder 0.3 % vs gel 0.8 % on sage cuttings", ["IBA powder 0.3 %", "IBA gel 0.8 %"], None),
+        ("IBA 1.5k ppm vs none on fig cuttings", ["IBA 1500 ppm"], Against.NOTHING),
         ("I have 30 olive cuttings: cinnamon vs none?", ["Cinnamon"], Against.NOTHING),
     ],
 )  # fmt: skip
@@ -73,6 +72,18 @@ def test_a_word_nobody_knows_is_shown_wherever_it_stands(
     line = f"{row['question'][:at]} {word}{row['question'][at:]}"
     found = read_question(line)
     assert word in found.unread or word in found.plant.split()
+
+
+@pytest.mark.parametrize(
+    ("line", "unread"),
+    [
+        ("powder or liquid vs nothing on bay cuttings", ("powder", "liquid")),
+        ("spring vs autumn cuttings of bay", ("spring", "autumn")),
+        ("honey twice a week vs nothing on mint cuttings", ("twice", "week")),
+    ],
+)
+def test_what_differs_and_is_in_no_list_is_shown(line: str, unread: tuple[str, ...]) -> None:
+    assert read_question(line).unread == unread
 
 
 def test_another_number_is_another_dose() -> None:

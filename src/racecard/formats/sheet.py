@@ -10,7 +10,8 @@ from dataclasses import replace
 from itertools import chain, islice
 from typing import TYPE_CHECKING
 
-from racecard.core.exchange.as_kept import as_kept, check_names, is_own, is_results, listed
+from racecard.core.exchange.as_kept import as_kept, check_names, is_results, listed
+from racecard.core.exchange.headings import is_own
 from racecard.core.model.table_dates import DATE_COLUMNS, DateOrder, order_of
 from racecard.core.model.table_rows import (
     COLUMNS,

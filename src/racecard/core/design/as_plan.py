@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from racecard.core.design.question import Against, Thing, Understood
+from racecard.core.design.question import Against, Understood
+from racecard.core.design.question_words import Thing
 from racecard.core.design.resources import Have, noun
 from racecard.core.design.search import Design
 from racecard.core.log.stages import ladder_for

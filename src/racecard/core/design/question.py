@@ -1,7 +1,7 @@
 """One line in the grower's own words, read as what is compared, on what, and against what.
 
 Nothing is guessed silently: what was read is shown and can be changed, and a line of which nothing
-is known is asked about. The lists hold active ingredients and ways of the trade, no products.
+is known is asked about. The words it knows are in question_words.py.
 """
 
 import re
@@ -9,6 +9,24 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from racecard.core.design.question_words import (
+    BLOOM,
+    DIVISION,
+    FILLER,
+    KNOWN_PLANT,
+    NO_PLANT,
+    NUMBERS,
+    PLANTS,
+    ROOTING,
+    ROOTS,
+    SEED,
+    SHOOT,
+    THINGS,
+    TIME,
+    TOKEN,
+    UNIT,
+    Thing,
+)
 from racecard.core.model import Kind, Outcome, Subject
 
 
@@ -19,23 +37,6 @@ class Against(StrEnum):
     WATER = "plain water"
     USUAL = "the usual way"
     CARRIER = "the same without the active ingredient"
-
-
-@dataclass(frozen=True, slots=True)
-class Thing:
-    """Something that can be compared: its name on the page, the property it is, and its subject.
-
-    `make`: powder, gel and the like, `strength`: how strong, where the words say it; "" else.
-    """
-
-    name: str
-    prop: str
-    value: str
-    subject: Subject
-    is_hormone: bool = False
-    is_liquid: bool = False
-    make: str = ""
-    strength: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,136 +54,6 @@ class Understood:
     outcome: Outcome = Outcome.USUAL
     unread: tuple[str, ...] = ()
     """Words and numbers of the line that nobody read, in its order: they are shown, never dropped silently."""
-
-
-def _active(*names: str, liquid: bool = True) -> dict[str, Thing]:
-    return {
-        name: Thing(name.capitalize(), "active", name, Subject.HORMONE, is_liquid=liquid)
-        for name in names
-    }
-
-
-def _of(subject: Subject, prop: str, **named: str) -> dict[str, Thing]:
-    return {
-        words.replace("_", " "): Thing(name, prop, name.lower(), subject)
-        for words, name in named.items()
-    }
-
-
-_HORMONE = {
-    name: Thing(shown, "active", shown, Subject.HORMONE, is_hormone=True)
-    for name, shown in (
-        ("k-iba", "K-IBA"), ("iba", "IBA"), ("naa", "NAA"), ("iaa", "IAA"), ("ga3", "GA3"),
-        ("gibberellic acid", "GA3"), ("rooting hormone", "Rooting hormone"), ("rooting powder", "Rooting powder"),
-        ("rooting gel", "Rooting gel"), ("hormone", "Hormone"), ("auxin", "Auxin"),
-    )
-}  # fmt: skip
-_THINGS: dict[str, Thing] = {
-    **_HORMONE,
-    **_active(
-        "seaweed", "kelp", "coconut water", "willow water", "willow tea", "honey", "aloe", "yeast", "sugar", "vinegar",
-        "aspirin", "humic acid", "fulvic acid", "thiamine", "hydrogen peroxide", "smoke water", "compost tea", "potassium nitrate", "feed", "fertiliser", "fertilizer", "bone meal", "bleach",
-    ),
-    "kno3": Thing("KNO3", "active", "potassium nitrate", Subject.HORMONE, is_liquid=True),
-    **_active("cinnamon", "charcoal", "sulphur", "sulfur", "wood ash", "talc", liquid=False),
-    **_of(Subject.SEED_TREATMENT, "wetting", soaked="Soaked", soak="Soaked", soaks="Soaked", soaking="Soaked", hot_water="Hot water"),
-    **_of(Subject.SEED_TREATMENT, "handling", nicked="Nicked", nicking="Nicked", filed="Filed", scarified="Scarified", scratched="Scratched", scratching="Scratched",
-          sanded="Sanded", chilled="Chilled", chilling="Chilled", primed="Primed", stratified="Stratified", smoke="Smoked"),
-    **_of(Subject.CUTTING_TYPE, "type", heel="Heel", nodal="Nodal", node="Nodal", internodal="Internodal", basal="Basal",
-          leaf_bud="Leaf-bud", single_node="Single node", softwood="Softwood", semi_ripe="Semi-ripe",
-          hardwood="Hardwood", tip="Tip", two_node="Two node"),
-    **_of(Subject.CUTTING_TYPE, "wounding", wounding="Wounding", wounded="Wounding"),
-    **_of(Subject.MEDIUM, "medium", perlite="Perlite", vermiculite="Vermiculite", coir="Coir", peat="Peat", sand="Sand",
-          bark="Bark", compost="Compost", rockwool="Rockwool", grit="Grit", sphagnum_moss="Sphagnum moss"),
-    **_of(Subject.CONDITION, "temperature", bottom_heat="Bottom heat", heat_mat="Heat mat", warmth="Warm",
-          warmer="Warmer", warm="Warm", cold="Cold", cooler="Cooler"),
-    **_of(Subject.CONDITION, "cover", dome="Dome", covered="Covered", cover="Covered", bag="Bag", mist="Mist"),
-    **_of(Subject.CONDITION, "light", shade="Shade", darkness="Dark", dark="Dark", light="Light"),
-    **_of(Subject.CONTAINER, "container", jar="In a jar", pot="In a pot", cell="In a cell", tray="In a tray"),
-    **_of(Subject.GROWTH, "handling", fed="Fed", feeding="Fed", pinched="Pinched"),
-}  # fmt: skip
-_PLANTS = (
-    "rosemary", "lavender", "sage", "thyme", "mint", "basil", "bay", "olive", "fig", "grape", "vine", "rose", "camellia",
-    "hydrangea", "fuchsia", "pelargonium", "geranium", "box", "yew", "holly", "willow", "dogwood", "elder", "currant",
-    "blueberry", "citrus", "lemon", "apple", "pear", "plum", "cherry", "tomato", "pepper", "chilli", "aubergine",
-    "lettuce", "radish", "carrot", "parsley", "celery", "spinach", "beet", "pea", "sweet pea", "bean", "cabbage", "onion",
-    "leek", "cucumber", "squash", "pumpkin", "melon", "sunflower", "acacia", "pine", "oak", "maple", "birch", "tulip",
-    "lily", "daffodil", "garlic", "dahlia", "iris", "begonia", "coleus", "monstera", "pothos", "succulent", "azalea",
-    "rhododendron", "magnolia", "jasmine", "honeysuckle", "clematis", "lemon verbena", "rose geranium", "bay laurel", "witch hazel", "primula", "gentian", "thuja", "juniper", "protea", "chrysanthemum", "carnation", "salvia", "verbena",
-)  # fmt: skip
-_SEED = re.compile(
-    r"\b(?:seeds?|sown?|sowing|germinat\w*|emerge\w*|come up|comes up|sprout\w*|seedlings?)\b", re.I
-)
-_BLOOM = re.compile(r"\b(?:blooms?|blooming|flowers?|flowering)\b", re.I)
-_ROOTS = re.compile(r"\b(?:roots?|rooted|rooting|strike|struck|germinat\w*|emerge\w*)\b", re.I)
-_ROOTING = re.compile(r"\brooting (?:hormone|powder|gel)\b", re.I)
-_SHOOT = re.compile(r"\b(?:shoots?|bud break|sprouts?|sprouting|break bud)\b", re.I)
-_DIVISION = re.compile(
-    r"\b(?:bulbs?|corms?|scales?|divisions?|offsets?|tubers?|cloves?|scaling)\b", re.I
-)
-_TIME = re.compile(
-    r"(?:h|hours?|hrs?|days?|weeks?|wks?|s|secs?|seconds?|mins?|minutes?)$|overnight", re.I
-)
-_KNOWN = re.compile(
-    rf"(?<![\w-])(?:{'|'.join(sorted(map(re.escape, _PLANTS), key=len, reverse=True))})(?:s|es)?(?![\w-])"
-)
-_NO_PLANT = {
-    "my", "the", "of", "do", "does", "will", "our", "these", "more", "heel", "nodal", "internodal", "basal", "softwood",
-    "hardwood", "semi-ripe", "leaf-bud", "tip", "stem", "node", "soaked", "nicked", "dry", "fresh", "old", "with", "for",
-    "soaking", "nicking", "chilled", "filed", "and", "or", "fewer", "many", "chilling", "shoot", "root", "in",
-}  # fmt: skip
-_NUMBER = {
-    "one": "1",
-    "two": "2",
-    "three": "3",
-    "four": "4",
-    "five": "5",
-    "six": "6",
-    "eight": "8",
-    "ten": "10",
-    "twelve": "12",
-}
-_UNIT = (
-    r"ppm|%|per ?cent|mg ?/ ?l|ml ?/ ?l|g ?/ ?l|mm(?=\b)|µm|°c|°f|c(?=\b)|hours?|hrs?|h(?=\b)|days?|weeks?|wks?|"
-    r"seconds?|secs?|s(?=\b)|minutes?|mins?|min(?=\b)|cm"
-)
-_THING_WORDS = "|".join(
-    sorted((re.escape(n).replace(r"\ ", r"[\s-]+") for n in _THINGS), key=len, reverse=True)
-)
-_NONE = (
-    r"nothing(?: at all)?|none(?: as control)?|neither|untreated|undipped|unsoaked|unwounded|not soaked|not (?=$|[,.?])|"
-    r"no treatment|as control|(?:sowing|sow|sown) (?:them )?dry|dry|left alone|(?:just )?leaving them(?: alone)?|straight in"
-)
-_TOKEN = re.compile(
-    rf"(?P<solvent>in (?:a )?(?:\d+ ?% )?(?:alcohol|ethanol)\b)|"
-    rf"(?P<carrier>(?:plain talc|talc (?:alone|without (?:any )?hormone)|(?:the )?(?:\d+ ?% )?(?:alcohol|ethanol) (?:alone|only|by itself)|blank|carrier)\b)|"
-    rf"(?P<usual>(?:the )?(?:usual|normal|ordinary)(?: (?:way|compost|stem cuttings|stem|potting mix))?\b|as always\b)|"
-    rf"(?P<nothing>(?:{_NONE})\b)|"
-    rf"(?P<water>(?:plain|tap|rain|distilled|just) water(?: only)?\b|water (?:only|alone|soak)\b|the same water(?: without it)?\b)|"
-    rf"(?P<thing>(?:{_THING_WORDS})s?\b)|"
-    rf"(?P<amount>(?:\d+:\d+|(?:\d{{1,3}}(?:,\d{{3}})+|\d+(?:[.,]\d+)?)\s?k?(?:\s?(?:{_UNIT}))?|overnight)(?![\w]))|"
-    rf"(?P<plain>water\b)|"
-    rf"(?P<no>(?:no|not|without|except|don'?t want|instead of)\b)|"
-    rf"(?P<join>mixed with\b|together with\b|plus\b|with\b|\+)|"
-    rf"(?P<both>(?:together|both|mix|mixture)\b)|"
-    rf"(?P<sep>(?:vs|versus|against|than|beats?|compared (?:with|to)|or|and|v(?=\s))\b\.?|[,/;&:])|"
-    rf"(?P<make>(?:powder|gel|liquid|quick-dip|dip)s?\b)|"
-    rf"(?P<noun>(?:cuttings?|seeds?|bulbs?|corms?|tubers?|divisions?|seedlings?|cloves?|offsets?|scales?|scaling)\b)|"
-    rf"(?P<word>[^\W\d_][\w'’-]*)|(?P<other>\d\w*|\S)",
-    re.I,
-)
-_FILLER = frozenset(
-    "a about after all already always am an any anything are as at away be been best better between but by can come comes "
-    "coming compare compared control cutting do does doing each else ever every faster first for from fewer gave germinate "
-    "germinates germination get gets getting give gives go going good grow growing grows had has have having help helping helps her "
-    "here him how i if in into is it its just know like long longer longest made make makes many me mine more most much my "
-    "of off on once our ours out over own per please pure put quicker quickly really root rooted rooting roots seem set "
-    "shoot shoots should so some sooner sow sowing sown sprout sprouts stick stuck strike struck taken take tell that the their "
-    "them then there these they thing this those time to too treated trial try trying up use used using want wanted was we were what "
-    "when where whether which while who will wonder wondered wondering work works would year yes you your i'd i'll i've it's that's "
-    "emerge emerges bloom blooms flower flowers flowering dipped dipping well only alone "
-    "pot pots tray trays percent same start started spring summer autumn winter dozen doses".split()
-)
 
 
 @dataclass(slots=True)
@@ -210,17 +81,17 @@ def read_question(line: str) -> Understood:
     against = _control(tokens)
     things = _compared(tokens)
     against = _negated(tokens, things) or against
-    is_seed = _SEED.search(line) or (
+    is_seed = SEED.search(line) or (
         things
         and things[0].prop == "handling"
         and "cutting" not in line.lower()
-        and not _DIVISION.search(line)
+        and not DIVISION.search(line)
     )
     kind = Kind.SEED if is_seed else Kind.CUTTING
     subject = things[0].subject if things else None
     if subject is Subject.HORMONE and kind is Kind.SEED:
         subject = Subject.SEED_TREATMENT
-    if _DIVISION.search(line) and kind is Kind.CUTTING:
+    if DIVISION.search(line) and kind is Kind.CUTTING:
         subject = Subject.DIVISION
     unread = tuple(dict.fromkeys(t.text for t in tokens if not t.read))
     return Understood(kind, subject, plant, tuple(things), against, _outcome(line, kind), unread)
@@ -228,16 +99,16 @@ def read_question(line: str) -> Understood:
 
 def _tokens(line: str) -> list[_Token]:
     text = re.sub(
-        rf"\b({'|'.join(_NUMBER)})(?= (?:{_UNIT})\b)",
-        lambda m: _NUMBER[m[1].lower()],
+        rf"\b({'|'.join(NUMBERS)})(?= (?:{UNIT})\b)",
+        lambda m: NUMBERS[m[1].lower()],
         line,
         flags=re.I,
     )
-    tokens = [_Token(str(m.lastgroup), m[0]) for m in _TOKEN.finditer(text)]
+    tokens = [_Token(str(m.lastgroup), m[0]) for m in TOKEN.finditer(text)]
     for t in tokens:
         t.read = (
-            t.kind in ("sep", "noun", "make", "solvent")
-            or (t.kind == "word" and t.low in _FILLER)
+            t.kind in ("sep", "noun", "aside")
+            or (t.kind == "word" and t.low in FILLER)
             or (t.kind == "other" and not t.text[0].isalnum())
         )
     _counts(tokens)
@@ -287,7 +158,9 @@ def _as_doses(said: list[str], before: list[_Token]) -> list[_Token]:
         unit = _unit_of(said[n]) or unit
         if not _is_full(said[n]) and unit:
             said[n] = f"{said[n]} {unit}"
-    none = [x for x in said if re.match(r"0(?:\s|$|[a-z%])", x, re.I)]
+    none = [
+        x for x in said if re.match(r"0(?:\s|$|[a-z%])", x, re.I) and not re.search("°|c$", x, re.I)
+    ]
     kept = tuple(_written(x) for x in said if x not in none)
     return [
         _Token("dose", " or ".join(said), amounts=kept),
@@ -296,7 +169,7 @@ def _as_doses(said: list[str], before: list[_Token]) -> list[_Token]:
 
 
 def _unit_of(text: str) -> str:
-    match = re.search(rf"(?:{_UNIT})$", text, re.I)
+    match = re.search(rf"(?:{UNIT})$", text, re.I)
     return match[0] if match else ""
 
 
@@ -311,21 +184,21 @@ def _is_full(text: str) -> bool:
 
 def _written(text: str) -> str:
     text = re.sub(r"(?<=\d),(?=\d{3}(?!\d))", "", text)
-    if match := re.fullmatch(rf"(\d+)\s?k(?:\s?({_UNIT}))?", text, re.I):
-        return f"{match[1]}000 {match[2] or 'ppm'}"
+    if match := re.fullmatch(rf"(\d+(?:\.\d+)?)\s?k(?:\s?({UNIT}))?", text, re.I):
+        return f"{1000 * float(match[1]):g} {match[2] or 'ppm'}"
     return re.sub(r"(?<=\d)(?=[a-z°])", " ", text, flags=re.I)
 
 
 def _plant(tokens: list[_Token]) -> str:
     """The plant: one that is known, or the words before "cuttings" that nothing else claims."""
     text = " ".join(t.low if t.kind == "word" else "|" for t in tokens)
-    known = sorted(_KNOWN.finditer(text), key=lambda m: -len(m[0]))
+    known = sorted(KNOWN_PLANT.finditer(text), key=lambda m: -len(m[0]))
     name = known[0][0] if known else ""
     for i, t in enumerate(tokens):
         words = [
             x.low
             for x in tokens[max(0, i - 2) : i]
-            if x.kind == "word" and x.low not in _FILLER and x.low not in _NO_PLANT
+            if x.kind == "word" and x.low not in FILLER and x.low not in NO_PLANT
         ]
         if (
             t.kind != "noun"
@@ -345,7 +218,7 @@ def _plant(tokens: list[_Token]) -> str:
     for t in tokens:
         if t.kind == "word" and t.low in name.split():
             t.kind, t.read = "plant", True
-    return next((p for p in _PLANTS if name in (p, f"{p}s", f"{p}es")), "") or name
+    return next((p for p in PLANTS if name in (p, f"{p}s", f"{p}es")), "") or name
 
 
 _SAID = {
@@ -378,7 +251,10 @@ def _compared(tokens: list[_Token]) -> list[Thing]:
     for i, t in enumerate(tokens):
         more: list[Thing] = []
         if t.kind == "dose" and not t.read and last is not None and not _is_led(tokens, i):
-            more = _with_doses(tokens, last, "", t, i)
+            lead = tokens[i - 1]
+            has_make = lead.kind == "make" and not lead.read
+            lead.read |= has_make
+            more = _with_doses(tokens, last, lead.text if has_make else "", t, i)
         elif t.kind == "thing" and not t.read and not _is_aside(tokens, i):
             thing = _named(t.text)
             make, end = _make(tokens, i)
@@ -434,6 +310,7 @@ def _other_makes(tokens: Sequence[_Token], end: int, thing: Thing) -> list[str]:
         if end + 3 < len(tokens) and tokens[end + 3].kind in ("dose", "thing"):
             break
         out.append(tokens[end + 2].text)
+        tokens[end + 2].read = True
         end += 2
     return out
 
@@ -501,14 +378,14 @@ def _is_aside(tokens: Sequence[_Token], i: int) -> bool:
 def _named(text: str) -> Thing:
     low = re.sub(r"[\s-]+", " ", text.lower())
     return next(
-        _THINGS[n]
+        THINGS[n]
         for n in (low, low.removesuffix("s"), text.lower(), text.lower().removesuffix("s"))
-        if n in _THINGS
+        if n in THINGS
     )
 
 
 def _dosed(thing: Thing, make: str, dose: str) -> Thing:
-    is_dose = thing.prop == "active" and dose and not _TIME.search(dose)
+    is_dose = thing.prop == "active" and dose and not TIME.search(dose)
     return replace(
         thing, name=" ".join(filter(None, (thing.name, make, dose))), make=make.lower() or thing.make,
         strength=dose if is_dose else thing.strength,
@@ -611,13 +488,13 @@ def _negated(tokens: Sequence[_Token], things: Sequence[Thing]) -> Against | Non
 
 def _outcome(line: str, kind: Kind) -> Outcome:
     """What is watched for, where the line says it: bloom, shoots, bulblets; roots where it speaks of them."""
-    if _ROOTS.search(_ROOTING.sub("", line)):
+    if ROOTS.search(ROOTING.sub("", line)):
         return Outcome.USUAL
-    if _BLOOM.search(line):
+    if BLOOM.search(line):
         return Outcome.BLOOM
-    if kind is Kind.CUTTING and _SHOOT.search(line):
+    if kind is Kind.CUTTING and SHOOT.search(line):
         return Outcome.SHOOT
-    return Outcome.BULB if kind is Kind.CUTTING and _DIVISION.search(line) else Outcome.USUAL
+    return Outcome.BULB if kind is Kind.CUTTING and DIVISION.search(line) else Outcome.USUAL
 
 
 def thing_of(name: str) -> Thing:
@@ -634,11 +511,6 @@ def _things(text: str) -> list[Thing]:
 
 def against_of(right: str) -> Against | None:
     """What is compared with, in words such as "plain water" or "untreated"; None where they do not say."""
-    text = right.lower()
-    if re.search(r"\b(?:nothing|none|untreated|without|dry|no treatment|control)\b", text):
-        return Against.NOTHING
-    if re.search(r"\bwater\b", text) and not _things(right):
-        return Against.WATER
     return _control(_tokens(right))
 
 

@@ -8,7 +8,9 @@ import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from difflib import SequenceMatcher
 
+from racecard.core.exchange.headings import ZERO_DAY, Column, role_of
 from racecard.core.model.spelling import spelling
 from racecard.core.model.table_dates import DateOrder, is_date, order_of, read_date
 from racecard.core.model.table_rows import COLUMNS, FACTOR, state_of
@@ -17,29 +19,6 @@ from racecard.errors import InvalidInput
 Row = tuple[int, list[str]]
 """A row's number in the file and its cells, stripped."""
 
-_SAID: Mapping[str, str] = {
-    "treatment": "treatment|treatments|variant|group|what|method|product|hormone|behandlung|traitement|tratamiento",
-    "count": "count|n|total|cuttings|plants|seeds|bulbs|number|set|stuck|sown|planted|out of|of|how many|sample size|"
-    "quantity|qty|anzahl|nombre|total cuttings|total plants|total seeds",
-    "struck": "struck|rooted|took|taken|germinated|emerged|sprouted|came up|up|success|successes|rooting|germination|"
-    "strike|bewurzelt|gekeimt|with roots",
-    "not": "not rooted|not struck|unrooted|not germinated|ungerminated|not up|failed|failures|fail|no roots|did not root|"
-    "without roots|not sprouted",
-    "lost": "lost|dead|died|deaths|rotted|rotten|losses",
-    "removed": "removed|discarded",
-    "state": "outcome|state|status|result|results|fate|what happened|how it ended",
-    "unit": "cutting|plant|seed|unit|id|cutting no|plant no|seed no|label",
-    "container": "container|pot|dish|jar|bag|plate",
-    "block": "block|replicate|rep|repeat|household|garden|pair|person|grower|site",
-    "aside": "notes|note|comment|comments|remark|remarks",
-}  # fmt: skip
-_ROLE = {word: role for role, words in _SAID.items() for word in words.split("|")}
-_COUNTING = re.compile(r"^(?:number of|number|no\.? of|no\.?|nr\.?|count of|#)\s+(?=\S)")
-_PERCENT = re.compile(r"%|\bper ?cent(?:age)?\b|\brate\b")
-_SHARE = re.compile(r"\b(?:share|fraction|proportion)(?: of)?\b")
-_DAY = re.compile(
-    r"(new(?:ly)?\s+)?(?:[a-z]+\s+)??(?:by |on |at )?(?:day|d)\.?\s?(\d{1,4})(\s+new)?"
-)
 _RATIO = re.compile(r"(\d{1,9})\s*(?:/|of|out of|from)\s*(\d{1,9})")
 _NOTED = re.compile(r"(\d{1,9})\s*[(\[](.{1,200})[)\]]")
 _THOUSANDS = re.compile(r"\d{1,3}(?:[ ,'\u202f\u00a0]\d{3})+")
@@ -56,17 +35,6 @@ _PIECE = re.compile(
 _MOST_TITLES = 20
 _MOST_NAME = 120
 _MOST_DIGITS = 9
-_ZERO_DAY = (
-    "start",
-    "sown on",
-    "stuck on",
-    "set on",
-    "planted on",
-    "stuck",
-    "sown",
-    "planted",
-    "started",
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,24 +44,6 @@ class Kept:
     names: tuple[str, ...]
     rows: tuple[tuple[int, dict[str, str]], ...]
     told: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class _Column:
-    """A heading as it was understood. `percent`: 0 for counts, 100 for percent of the count, 1 for shares of it; `day`: of a wide table."""
-
-    index: int
-    name: str
-    role: str
-    percent: float = 0.0
-    day: float | None = None
-    is_new: bool = False
-
-
-def is_own(names: Sequence[str]) -> bool:
-    """Whether a heading is that of a table in Racecard's own columns, one outcome a row."""
-    outcomes = {"outcome", "day_from", "day_to", "date_from", "date_to", "looks"}
-    return "treatment" in names and bool(outcomes & set(names)) and "struck" not in names
 
 
 def listed(text: str) -> list[Row] | None:
@@ -126,36 +76,6 @@ def is_results(grid: Sequence[Row]) -> bool:
     return any("treatment" in _roles(cells) for _, cells in grid[:_MOST_TITLES]) or bool(
         _turned(grid)
     )
-
-
-def role_of(heading: str) -> _Column:
-    """What a heading means; role "" where it is not known."""
-    text = " ".join(heading[:_MOST_NAME].casefold().replace("_", " ").split()).rstrip("?:.")
-    bare = " ".join(re.sub(r"[(\[].*?[)\]]", "", text).split())
-    if match := _DAY.fullmatch(bare):
-        return _Column(0, heading, "wide", day=float(match[2]), is_new=bool(match[1] or match[3]))
-    if is_date(bare):
-        return _Column(0, heading, "wide")
-    if bare in _ROLE:
-        percent = 100.0 if _PERCENT.search(text) else 0.0
-        return _Column(0, heading, _ROLE[bare], percent)
-    for pattern, whole in ((_PERCENT, 100.0), (_SHARE, 1.0)):
-        if pattern.search(text):
-            rest = " ".join(pattern.sub(" ", bare).split())
-            role = _ROLE.get(rest, "" if rest else "struck")
-            return _Column(0, heading, role if role == "struck" else "", whole)
-    if _COUNTING.match(bare):
-        rest = _COUNTING.sub("", bare)
-        return _Column(0, heading, _ROLE.get(rest, ""))
-    words = bare.split()
-    if (
-        len(words) > 1
-        and words[-1] in ("cuttings", "plants", "seeds")
-        and " ".join(words[:-1]) in _ROLE
-    ):
-        return _Column(0, heading, _ROLE[" ".join(words[:-1])])
-    own = bare.replace(" ", "_")
-    return _Column(0, heading, own if own in COLUMNS or own.startswith(FACTOR) else "")
 
 
 def _roles(cells: Sequence[str]) -> list[str]:
@@ -309,11 +229,11 @@ class _Reader:
             f"There is no column called treatment; the first row holds {found}. Give a heading: treatment, count, struck."
         )
 
-    def _columns(self, heading: Row) -> list[_Column]:
+    def _columns(self, heading: Row) -> list[Column]:
         columns = []
         for i, name in enumerate(heading[1]):
-            c = role_of(name) if name else _Column(i, "", "")
-            columns.append(_Column(i, c.name, c.role, c.percent, c.day, c.is_new))
+            c = role_of(name) if name else Column(i, "", "")
+            columns.append(Column(i, c.name, c.role, c.percent, c.day, c.is_new))
         columns = [self._dated(c) for c in columns]
         for role in ("treatment", "count", "not", "lost", "state"):
             same = [c.name for c in columns if c.role == role]
@@ -353,7 +273,7 @@ class _Reader:
             )
         return columns
 
-    def _dated(self, c: _Column) -> _Column:
+    def _dated(self, c: Column) -> Column:
         """A column of dates is no count: it is set aside."""
         cells = [row[c.index] for _, row in self.grid[1:] if c.index < len(row) and row[c.index]]
         is_old = (
@@ -362,20 +282,17 @@ class _Reader:
             and all(_is_sheet_date(x) for x in cells)
             and len(cells) > 1
         )
-        asks = (
-            c.role == "count" and spelling(c.name) in _ZERO_DAY and any(is_date(x) for x in cells)
-        )
+        asks = c.role == "count" and spelling(c.name) in ZERO_DAY and any(is_date(x) for x in cells)
         return (
-            _Column(c.index, c.name, "date")
+            Column(c.index, c.name, "date")
             if asks
             or (
-                is_old
-                and spelling(c.name) in (*_ZERO_DAY, "lifted", "checked", "counted", "looked")
+                is_old and spelling(c.name) in (*ZERO_DAY, "lifted", "checked", "counted", "looked")
             )
             else c
         )
 
-    def _body(self, heading: Row, rows: Sequence[Row], columns: Sequence[_Column]) -> list[Row]:
+    def _body(self, heading: Row, rows: Sequence[Row], columns: Sequence[Column]) -> list[Row]:
         """The rows that tell of plants: headings said again, totals and means are left out and told."""
         by = {c.role: c.index for c in reversed(columns)}
         out: list[Row] = []
@@ -413,26 +330,27 @@ class _Reader:
         name: str,
         said: str,
         above: Sequence[Row],
-        columns: Sequence[_Column],
+        columns: Sequence[Column],
     ) -> None:
         by = {c.role: c.index for c in reversed(columns) if not c.percent}
         match = _SUM.fullmatch(name[:_MOST_NAME])
         whose = match[1] if match else name
         mine = [r for _, r in above if not whose or spelling(r[by["treatment"]]) == spelling(whose)]
-        for role in ("count", "struck"):
-            if role not in by or not _is_count(row[by[role]]):
+        for index in {by[role] for role in ("count", "struck", "lost", "state") if role in by}:
+            total, parts = _parts_of(row[index]), [_parts_of(r[index]) for r in mine]
+            if not total or any(len(p) != len(total) for p in parts):
                 continue
-            parts = [r[by[role]] for r in mine]
-            if all(_is_count(p) for p in parts) and sum(map(int, parts)) != int(row[by[role]]):
+            sums = [sum(x) for x in zip(*parts, strict=True)]
+            if sums and sums != total:
                 raise InvalidInput(
-                    f"Row {number} (“{said}”) says {row[by[role]]} in {columns[by[role]].name}, but the rows it sums give "
-                    f"{sum(map(int, parts))}: correct one of them."
+                    f"Row {number} (“{said}”) says {row[index]} in {columns[index].name}, but the rows it sums give "
+                    f"{' of '.join(map(str, sums))}: correct one of them."
                 )
         self.told.append(
             f"Row {number} (“{said}”) is a total of rows above, no treatment; it was left out."
         )
 
-    def _check_twice(self, body: Sequence[Row], columns: Sequence[_Column]) -> None:
+    def _check_twice(self, body: Sequence[Row], columns: Sequence[Column]) -> None:
         """The same count row twice is a tray pasted twice, or two trays without their names."""
         if not {"count", "wide"} & {c.role for c in columns} and not any(
             _RATIO.fullmatch(x) for _, r in body for x in r
@@ -446,7 +364,7 @@ class _Reader:
                     f"Row {number} says the same as row {before}: is it the same tray twice? Leave one out, or give each a name in a column tray."
                 )
 
-    def _check_crosses(self, body: Sequence[Row], columns: Sequence[_Column]) -> None:
+    def _check_crosses(self, body: Sequence[Row], columns: Sequence[Column]) -> None:
         """An x is a tick beside “no”, and a no beside a tick; beside a blank nobody knows."""
         struck = next((c for c in columns if c.role == "struck"), None)
         cells = {row[struck.index].casefold() for _, row in body} if struck else set()
@@ -474,7 +392,7 @@ class _Reader:
         self.told.append("x was read as yes.")
 
     def _rows(
-        self, line: Row, columns: Sequence[_Column], body: Sequence[Row]
+        self, line: Row, columns: Sequence[Column], body: Sequence[Row]
     ) -> list[tuple[int, dict[str, str]]]:
         number, row = line
         base = {
@@ -490,7 +408,7 @@ class _Reader:
             return [(number, self._state(number, row[state.index], state, base, told, row))]
         return self._counted(number, row, base, columns)
 
-    def _shared_trays(self, columns: Sequence[_Column], body: Sequence[Row]) -> bool:
+    def _shared_trays(self, columns: Sequence[Column], body: Sequence[Row]) -> bool:
         tray, name = (
             next(c.index for c in columns if c.role == role) for role in ("tray", "treatment")
         )
@@ -503,9 +421,9 @@ class _Reader:
         self,
         number: int,
         cell: str,
-        column: _Column,
+        column: Column,
         base: dict[str, str],
-        told: Mapping[str, _Column],
+        told: Mapping[str, Column],
         row: Sequence[str],
     ) -> dict[str, str]:
         if not cell:
@@ -520,7 +438,7 @@ class _Reader:
         return out
 
     def _counted(
-        self, number: int, row: Sequence[str], base: dict[str, str], columns: Sequence[_Column]
+        self, number: int, row: Sequence[str], base: dict[str, str], columns: Sequence[Column]
     ) -> list[tuple[int, dict[str, str]]]:
         told = {c.role: c for c in reversed(columns) if not c.percent}
         share = next((c for c in columns if c.percent and c.role == "struck"), None)
@@ -569,9 +487,11 @@ class _Reader:
                 )
             count = every
         percent = _PERCENT_CELL.fullmatch(cell)
-        if not count and (percent or struck.percent):
+        if not count:
             raise InvalidInput(
                 f"Row {number}, {struck.name}: {cell} of how many? Add a column count."
+                if cell[0].isdecimal()
+                else f"Row {number}, {struck.name}: “{cell[:40]}” is not understood. Write yes, no, dead, or how many of how many."
             )
         if percent or struck.percent:
             cell = _of(
@@ -581,10 +501,6 @@ class _Reader:
                 100.0 if percent else struck.percent,
                 count,
                 struck,
-            )
-        if not count:
-            raise InvalidInput(
-                f"Row {number}, {struck.name}: {cell} of how many? Add a column count."
             )
         if out_of and not (_is_count(count) and int(count) >= out_of):
             raise InvalidInput(
@@ -599,7 +515,7 @@ class _Reader:
             *((number, base | {"outcome": role, "count": str(n)}) for role, n in gone.items() if n),
         ]
 
-    def _number(self, number: int, cell: str, column: _Column) -> str:
+    def _number(self, number: int, cell: str, column: Column) -> str:
         """A count as it is meant: notes in the cell are told, a date that was a ratio is asked about."""
         if noted := _NOTED.fullmatch(cell):
             self.told.append(
@@ -613,7 +529,7 @@ class _Reader:
         return _clean(cell)
 
     def _wide(
-        self, number: int, row: Sequence[str], base: dict[str, str], columns: Sequence[_Column]
+        self, number: int, row: Sequence[str], base: dict[str, str], columns: Sequence[Column]
     ) -> list[tuple[int, dict[str, str]]]:
         """Counts day by day across a row: all so far, unless the heading says that they are new."""
         days = self._days(row, [c for c in columns if c.role == "wide"], columns)
@@ -640,15 +556,15 @@ class _Reader:
         return out
 
     def _days(
-        self, row: Sequence[str], wide: Sequence[_Column], columns: Sequence[_Column]
-    ) -> list[tuple[float, _Column]]:
+        self, row: Sequence[str], wide: Sequence[Column], columns: Sequence[Column]
+    ) -> list[tuple[float, Column]]:
         if all(c.day is not None for c in wide):
             return sorted(((c.day or 0.0, c) for c in wide), key=lambda x: x[0])
         order = self.dates or order_of(c.name for c in wide if c.day is None)
         start = next(
-            (row[c.index] for c in columns if c.role == "date" and spelling(c.name) in _ZERO_DAY),
+            (row[c.index] for c in columns if c.role == "date" and spelling(c.name) in ZERO_DAY),
             "",
-        ) or next((row[c.index] for c in columns if spelling(c.name) in _ZERO_DAY), "")
+        ) or next((row[c.index] for c in columns if spelling(c.name) in ZERO_DAY), "")
         began = read_date(start, order)
         if began is None:
             raise InvalidInput(
@@ -676,19 +592,26 @@ def _piece(text: str) -> re.Match[str] | None:
     return _PIECE.fullmatch(text) if len(text) <= _MOST_NAME else None
 
 
+def _parts_of(cell: str) -> list[int]:
+    """The one number of a count, or the two of a ratio; none of anything else."""
+    ratio = _RATIO.fullmatch(cell.casefold())
+    said = ratio.groups() if ratio else (_clean(cell),)
+    return [int(x) for x in said] if all(map(_is_count, said)) else []
+
+
 def _clean(cell: str) -> str:
     return re.sub(r"\D", "", cell) if _THOUSANDS.fullmatch(cell) else cell
 
 
-def _needed(number: int, cell: str, column: _Column) -> str:
+def _needed(number: int, cell: str, column: Column) -> str:
     if not cell:
         raise InvalidInput(
-            f"Row {number}, {column.name}: is blank, and a blank is no count. Write the number."
+            f"Row {number}, {column.name}: is blank. Write the number; 0 if there were none."
         )
     return _clean(cell)
 
 
-def _of(number: int, shown: str, text: str, whole: float, count: str, column: _Column) -> str:
+def _of(number: int, shown: str, text: str, whole: float, count: str, column: Column) -> str:
     """The number of plants that a percent or a share of the count is; asked where it is no whole number."""
     try:
         said = float(text.replace(",", "."))
@@ -709,7 +632,7 @@ def _of(number: int, shown: str, text: str, whole: float, count: str, column: _C
     return str(near[0])
 
 
-def _whole_number(number: int, cell: str, column: _Column) -> int:
+def _whole_number(number: int, cell: str, column: Column) -> int:
     cell = _needed(number, cell, column)
     if not _is_count(cell):
         raise InvalidInput(
@@ -751,15 +674,8 @@ def _is_slip(a: str, b: str) -> bool:
     x, y = sorted(differ[0], key=len)
     if len(x) < 5 or not (x.isalpha() and y.isalpha()) or y in (f"un{x}", f"{x}s") or x[0] != y[0]:
         return False
-    return _apart(x, y) == 1
+    return len(y) - len(x) <= 1 and SequenceMatcher(None, x, y).ratio() > 1 - _ONE_SLIP / len(x)
 
 
-def _apart(x: str, y: str) -> int:
-    """1 where one letter is left out, put in, changed, or two beside each other are changed over; else 2."""
-    if len(y) - len(x) > 1:
-        return 2
-    k = next((i for i, (p, q) in enumerate(zip(x, y, strict=False)) if p != q), len(x))
-    if len(y) > len(x):
-        return 1 if x[k:] == y[k + 1 :] else 2
-    swapped = x[k : k + 2] == y[k : k + 2][::-1] and x[k + 2 :] == y[k + 2 :]
-    return 1 if swapped or x[k + 1 :] == y[k + 1 :] else 2
+_ONE_SLIP = 1.5
+"""Between one and two letters of the shorter word."""

@@ -141,7 +141,7 @@ class RowReader:
         outcome = self._outcome()
         count = self._whole("count", 1, MOST_COUNT) or 1
         if self.cells.get("count") == "" and not self.cells.get("unit"):
-            self._fault("count", "is blank, and a blank is no count: write the number")
+            self._fault("count", "is blank: write the number")
         row = ResultRow(
             self.number,
             self._required("treatment"),

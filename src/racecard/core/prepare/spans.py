@@ -2,27 +2,32 @@
 
 import re
 from collections.abc import Callable
-from fractions import Fraction
 
-_WORDS = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10,
-}  # fmt: skip
-_PARTS = {
-    "half": Fraction(1, 2), "third": Fraction(1, 3), "quarter": Fraction(1, 4), "quarters": Fraction(1, 4), "thirds": Fraction(1, 3),
-}  # fmt: skip
-_WHOLE = r"(?P<whole>\d+|" + "|".join(_WORDS) + r")"
-_PART = r"(?:(?P<of>a|one|two|three)[ -])?(?P<part>halves|half|thirds?|quarters?)|(?P<over>\d+)/(?P<under>[1-9]\d*)"
+from racecard.core.prepare.vocabulary import PORTIONS, UNITS_OF_NUMBERS
+
+_WHOLE = r"(?P<whole>\d+|" + "|".join(("an?", *UNITS_OF_NUMBERS)) + r")"
+_PART = r"(?:(?P<of>a|one|two|three)[ -])?(?P<part>half|thirds?|quarters?)|(?P<over>\d+)/(?P<under>[1-9]\d*)"
 _UNIT = r"(?:lit(?:re|er)s?|l|ml|millilit(?:re|er)s?|tsp|tbsp|teaspoons?|tablespoons?|pints?|gallons?|cups?|g|grams?|kg)"
 _POWERS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 
 
 def _sum(m: re.Match[str]) -> str:
-    whole = Fraction(_WORDS.get(m["whole"].lower(), 0) or int(m["whole"]))
     if m["part"]:
-        part = _PARTS.get(m["part"].lower(), Fraction(1, 2)) * _WORDS[(m["of"] or "a").lower()]
+        part = PORTIONS[m["part"].lower()] * _count(m["of"] or "a")
     else:
-        part = Fraction(int(m["over"]), int(m["under"]))
-    return f"{float(whole + part):.10g}"
+        part = int(m["over"]) / int(m["under"])
+    return f"{_count(m['whole']) + part:.10g}"
+
+
+def _count(said: str) -> float:
+    low = said.lower()
+    return (
+        1
+        if low in ("a", "an")
+        else UNITS_OF_NUMBERS[low]
+        if low in UNITS_OF_NUMBERS
+        else float(low)
+    )
 
 
 def _power(m: re.Match[str]) -> str:

@@ -33,7 +33,7 @@ export function ReadInPage() {
 			<div className={styles.page}>
 				<Card title="Type, paste or choose a file">
 					<div className={styles.typed}>
-						<TypedCounts ask={ask} />
+						<TypedCounts ask={ask} clear={stop} />
 						{!table && <HowToWrite />}
 						<ChooseFile
 							accept=".csv,.tsv,.txt,.xlsx,.json,text/csv"
@@ -60,19 +60,26 @@ export function ReadInPage() {
 								finish={table.finish}
 								kind={table.kind ?? "cutting"}
 								act={
-									<div className={styles.keep}>
+									<form
+										className={styles.keep}
+										onSubmit={(e) => {
+											e.preventDefault();
+											keep.mutate(asked);
+										}}
+									>
 										<TextInput
 											label="Name"
 											description="with the plant in it, so that it stands on the plant’s page"
 											value={asked.name}
 											maxLength={120}
+											required
 											onChange={(e) => setAsked({ ...asked, name: e.currentTarget.value })}
 										/>
-										<Button loading={keep.isPending} onClick={() => keep.mutate(asked)}>
+										<Button type="submit" loading={keep.isPending}>
 											Save
 										</Button>
 										<ProblemAlert error={keep.error} />
-									</div>
+									</form>
 								}
 								below={
 									<>
@@ -109,12 +116,16 @@ function HowToWrite() {
 
 interface TypedCountsProps {
 	ask: (next: Asked) => void;
+	clear: () => void;
 }
 
 /** Counts as one would write them in a message, or rows pasted from a sheet; judged as one types. */
-function TypedCounts({ ask }: TypedCountsProps) {
+function TypedCounts({ ask, clear }: TypedCountsProps) {
 	const judge = useDebouncedCallback((text: string) => {
-		if (!text.trim()) return;
+		if (!text.trim()) {
+			clear();
+			return;
+		}
 		const file = new File([text], "typed.txt");
 		ask({ file, name: "", unit: null, control: null, skip: [], dates: null, kind: null });
 	}, 300);
